@@ -1,0 +1,19 @@
+package dev.hapster.core.definition;
+
+import java.util.List;
+import java.util.stream.Collectors;
+
+/** A definition that cannot be used, with every mistake in it. */
+public final class DefinitionException extends Exception {
+
+    private final transient List<Problem> problems;
+
+    public DefinitionException(List<Problem> problems) {
+        super(problems.stream().map(Problem::toString).collect(Collectors.joining("\n")));
+        this.problems = List.copyOf(problems);
+    }
+
+    public List<Problem> problems() {
+        return problems;
+    }
+}

@@ -1,0 +1,378 @@
+package dev.hapster.core.definition;
+
+import com.google.re2j.Pattern;
+import com.google.re2j.PatternSyntaxException;
+import dev.hapster.core.definition.ColumnType.Kind;
+import dev.hapster.core.definition.JobDef.Clean;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.pattern.DatePattern;
+import dev.hapster.core.pattern.NamePattern;
+import java.nio.charset.Charset;
+import java.nio.charset.IllegalCharsetNameException;
+import java.nio.charset.StandardCharsets;
+import java.nio.charset.UnsupportedCharsetException;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.HexFormat;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+
+/** Reads job and dataset files. Every mistake of a file is reported at once. */
+public final class Definitions {
+
+    /** What a job, a dataset or a column may be called. A leading underscore is kept for Hapster's own columns. */
+    public static final String NAME_RULE = "[A-Za-z][A-Za-z0-9_]{0,62}";
+    public static final String FILE_NAME_RULE = "[A-Za-z0-9][A-Za-z0-9_-]{0,62}";
+
+    static final List<String> DATASET_KEYS = List.of("dataset", "about", "columns");
+    static final List<String> COLUMN_KEYS = List.of("name", "type", "about", "required", "length", "matches", "one_of", "min", "max");
+    static final List<String> JOB_KEYS = List.of("job", "about", "into", "find", "read", "map");
+    static final List<String> PLACE_KEYS = List.of("folder", "take", "leave", "depth");
+    static final List<String> READ_KEYS = List.of("as", "separator", "quote", "encoding", "lines_above", "names", "empty_as");
+    static final List<String> MAPPING_KEYS = List.of("from", "value", "clean", "empty_as", "decimal", "thousands", "pattern", "true_as", "false_as");
+    static final List<String> CLEAN_KEYS = List.of("trim", "upper", "lower", "remove", "replace");
+
+    private static final int MOST_COLUMNS = 2_000;
+
+    private Definitions() {
+    }
+
+    /**
+     * Reads a dataset file.
+     *
+     * @param file name of the file for messages, such as {@code datasets/river_samples.yaml}
+     */
+    public static DatasetDef dataset(String file, String text) throws DefinitionException {
+        List<Problem> problems = new ArrayList<>();
+        YamlMap root = YamlMap.parse(file, text, problems).only(DATASET_KEYS);
+        String name = root.required("dataset", "Write `dataset: " + stem(file) + "` as the first line");
+        checkName(root, "dataset", name, file);
+        List<ColumnDef> columns = new ArrayList<>();
+        Set<String> names = new HashSet<>();
+        if (!root.has("columns")) {
+            root.missing("columns", "List at least one column: `- {name: …, type: …}`");
+        } else {
+            for (YamlMap column : root.maps("columns")) {
+                columns.add(column(column, names));
+            }
+            if (columns.isEmpty() && problems.isEmpty() || columns.size() > MOST_COLUMNS) {
+                root.wrong("columns", "a dataset has from 1 to " + MOST_COLUMNS + " columns, not " + columns.size(), "");
+            }
+        }
+        String about = root.text("about", "");
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        return new DatasetDef(name, about, columns, version(text), text);
+    }
+
+    private static ColumnDef column(YamlMap map, Set<String> names) {
+        map.only(COLUMN_KEYS);
+        String name = map.required("name", "");
+        if (map.has("name")) {
+            if (!name.matches(NAME_RULE)) {
+                map.wrong("name", "a column cannot be called '" + name + "'", "Use letters, digits and _, beginning with a letter");
+            } else if (!names.add(name.toLowerCase(Locale.ROOT))) {
+                map.wrong("name", "the column '" + name + "' is declared twice", "Keep one of them");
+            }
+        }
+        String written = map.required("type", "Types are " + ColumnType.WORDS);
+        ColumnType type = ColumnType.parse(written).orElse(null);
+        if (type == null) {
+            if (map.has("type")) {
+                map.wrong("type", "unknown type '" + written + "'", Nearest.word(written, List.of("text", "integer", "double", "boolean",
+                        "date", "time", "timestamp", "decimal(12,4)")).map(word -> "Did you mean '" + word + "'?")
+                        .orElse("Types are " + ColumnType.WORDS));
+            }
+            type = ColumnType.of(Kind.TEXT);
+        }
+        boolean isText = type.kind() == Kind.TEXT;
+        boolean ranged = type.isNumber() || type.isTemporal();
+        for (String key : List.of("length", "matches", "one_of")) {
+            if (map.has(key) && !isText) {
+                map.wrongKey(key, "'" + key + "' goes with text only; '" + name + "' is " + type, "");
+            }
+        }
+        for (String key : List.of("min", "max")) {
+            if (map.has(key) && !ranged) {
+                map.wrongKey(key, "'" + key + "' goes with numbers, dates and times; '" + name + "' is " + type, "");
+            } else if (map.has(key) && !readable(type, map.text(key, ""))) {
+                map.wrong(key, "'" + map.text(key, "") + "' is no " + type, type.isTemporal() ? "Write it as ISO 8601, such as 2026-01-31" : "");
+            }
+        }
+        map.text("matches").ifPresent(pattern -> {
+            try {
+                Pattern.compile(pattern);
+            } catch (PatternSyntaxException wrong) {
+                map.wrong("matches", "'" + pattern + "' is no regular expression (RE2): " + wrong.getDescription(), "");
+            }
+        });
+        Optional<Integer> length = map.has("length") ? Optional.of(map.number("length", 1, 1, 1_000_000)) : Optional.empty();
+        return new ColumnDef(name, type, map.flag("required", false), length, map.text("matches"), map.texts("one_of"),
+                map.text("min"), map.text("max"), map.text("about", ""));
+    }
+
+    private static boolean readable(ColumnType type, String text) {
+        if (type.isTemporal()) {
+            return DatePattern.ISO.parse(text) > DatePattern.NO_SUCH_DAY;
+        }
+        try {
+            new java.math.BigDecimal(text);
+            return true;
+        } catch (NumberFormatException notOne) {
+            return false;
+        }
+    }
+
+    /**
+     * Reads a job file and checks it against the dataset that it loads into.
+     *
+     * @param file     name of the file for messages, such as {@code jobs/east-lab.yaml}
+     * @param datasets gives a dataset by its name; empty where there is none or it has mistakes of its own
+     * @param known    names of all datasets, for the nearest right word
+     */
+    public static JobDef job(String file, String text, Function<String, Optional<DatasetDef>> datasets, Set<String> known)
+            throws DefinitionException {
+        List<Problem> problems = new ArrayList<>();
+        YamlMap root = YamlMap.parse(file, text, problems).only(JOB_KEYS);
+        String name = root.required("job", "Write `job: " + stem(file) + "` as the first line");
+        checkName(root, "job", name, file);
+        String into = root.required("into", "Name the dataset: `into: …`");
+        Optional<DatasetDef> dataset = datasets.apply(into);
+        if (root.has("into") && !known.contains(into)) {
+            root.wrong("into", "there is no dataset '" + into + "' (no file datasets/" + into + ".yaml)", Nearest.hint(into, known));
+        }
+        List<Place> find = new ArrayList<>();
+        if (!root.has("find")) {
+            root.missing("find", "Say where to look: `find: [{folder: …, take: [\"*.csv\"]}]`");
+        } else {
+            List<YamlMap> places = root.maps("find");
+            places.forEach(place -> find.add(place(place)));
+            if (places.isEmpty() && problems.isEmpty()) {
+                root.wrong("find", "'find' names no folder", "");
+            }
+        }
+        Read read = read(root);
+        Map<String, Mapping> map = new LinkedHashMap<>();
+        if (root.has("map")) {
+            YamlMap mappings = root.map("map");
+            for (String column : mappings.keys()) {
+                ColumnDef target = dataset.flatMap(found -> found.column(column)).orElse(null);
+                if (target == null && dataset.isPresent()) {
+                    mappings.wrongKey(column, "the dataset " + into + " has no column '" + column + "'",
+                            Nearest.hint(column, dataset.get().columns().stream().map(ColumnDef::name).toList()));
+                }
+                map.put(column, mapping(mappings, column, target));
+            }
+        }
+        String about = root.text("about", "");
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        return new JobDef(name, about, into, find, read, map, version(text), text);
+    }
+
+    private static Place place(YamlMap map) {
+        map.only(PLACE_KEYS);
+        String folder = map.required("folder", "Name the folder to look into");
+        if (map.has("folder") && folder.isBlank()) {
+            map.wrong("folder", "'folder' is empty", "Use . for the workspace itself");
+        }
+        int depth = map.number("depth", 0, 0, 32);
+        if (!map.has("take")) {
+            map.missing("take", "Say which names to take, for example `take: [\"*.csv\"]`");
+        }
+        for (String key : List.of("take", "leave")) {
+            for (String pattern : map.texts(key)) {
+                try {
+                    if (NamePattern.of(pattern).hasFolders() && depth == 0) {
+                        map.wrong(key, "the pattern '" + pattern + "' speaks of subfolders, and depth is 0", "Add `depth: 1` or more");
+                    }
+                } catch (IllegalArgumentException wrong) {
+                    map.wrong(key, wrong.getMessage(), "");
+                }
+            }
+        }
+        return new Place(folder, map.texts("take"), map.texts("leave"), depth);
+    }
+
+    private static Read read(YamlMap root) {
+        if (!root.has("read")) {
+            return new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of(""));
+        }
+        YamlMap map = root.map("read").only(READ_KEYS);
+        String as = map.text("as", "delimited");
+        if (!as.equals("delimited")) {
+            map.wrong("as", "unknown format '" + as + "'", Nearest.hint(as, List.of("delimited")));
+        }
+        char separator = character(map, "separator", ',');
+        String quoteWord = map.text("quote", "\"");
+        Optional<Character> quote = quoteWord.equals("none") ? Optional.empty() : Optional.of(character(map, "quote", '"'));
+        if (quote.isPresent() && quote.get() == separator) {
+            map.wrong("separator", "separator and quote are the same character", "");
+        }
+        Charset encoding = StandardCharsets.UTF_8;
+        String charset = map.text("encoding", "UTF-8");
+        try {
+            encoding = Charset.forName(charset);
+        } catch (IllegalCharsetNameException | UnsupportedCharsetException unknown) {
+            map.wrong("encoding", "unknown encoding '" + charset + "'", Nearest.word(charset, Charset.availableCharsets().keySet())
+                    .map(word -> "Did you mean '" + word + "'?").orElse("Common ones are UTF-8, ISO-8859-1, windows-1252, UTF-16"));
+        }
+        List<String> names = map.texts("names");
+        Set<String> seen = new HashSet<>();
+        names.forEach(column -> {
+            if (!seen.add(column)) {
+                map.wrong("names", "'" + column + "' stands twice in 'names'", "");
+            }
+        });
+        if (map.has("names") && names.isEmpty()) {
+            map.wrong("names", "'names' is empty", "Leave it out where the first line names the columns");
+        }
+        List<String> emptyAs = map.has("empty_as") ? map.texts("empty_as") : List.of("");
+        return new Read(separator, quote, encoding, map.number("lines_above", 0, 0, 1_000_000), names, emptyAs);
+    }
+
+    private static char character(YamlMap map, String key, char fallback) {
+        String text = map.text(key, String.valueOf(fallback));
+        boolean fits = text.length() == 1 && text.charAt(0) < 0x7f && (text.charAt(0) >= ' ' || text.charAt(0) == '\t');
+        if (!fits || Character.isLetterOrDigit(text.charAt(0))) {
+            map.wrong(key, "'" + key + "' must be one ASCII character that is no letter and no digit, not '" + text + "'",
+                    "A tab is written \"\\t\", in double quotes");
+            return fallback;
+        }
+        return text.charAt(0);
+    }
+
+    private static Mapping mapping(YamlMap mappings, String column, ColumnDef target) {
+        if (mappings.isText(column)) {
+            Mapping.Source plain = Mapping.Source.PLAIN;
+            return new Mapping.Source(Optional.of(mappings.text(column, column)), plain.clean(), plain.emptyAs(), plain.decimal(),
+                    plain.thousands(), plain.patterns(), plain.trueAs(), plain.falseAs());
+        }
+        YamlMap map = mappings.map(column).only(MAPPING_KEYS);
+        if (map.has("value")) {
+            map.keys().stream().filter(key -> !key.equals("value") && MAPPING_KEYS.contains(key)).findFirst().ifPresent(key ->
+                    map.wrongKey(key, "'value' is the same in every row and stands alone; '" + key + "' does not go with it", ""));
+            return new Mapping.Constant(map.text("value", ""));
+        }
+        if (target != null) {
+            only(map, target, target.type().isNumber() && target.type().kind() != Kind.INTEGER, "decimal", "numbers with decimals");
+            only(map, target, target.type().isNumber(), "thousands", "numbers");
+            only(map, target, target.type().isTemporal(), "pattern", "dates and times");
+            only(map, target, target.type().kind() == Kind.BOOLEAN, "true_as", "booleans");
+            only(map, target, target.type().kind() == Kind.BOOLEAN, "false_as", "booleans");
+        }
+        char decimal = map.has("decimal") ? oneOf(map, "decimal", ".,") : '.';
+        Optional<Character> thousands = map.has("thousands") ? Optional.of(oneOf(map, "thousands", ".,' _\u00a0\u202f\u2019")) : Optional.empty();
+        if (thousands.isPresent() && thousands.get() == decimal) {
+            map.wrong("thousands", "'thousands' and 'decimal' are the same character", "");
+        }
+        for (String pattern : map.texts("pattern")) {
+            try {
+                DatePattern parsed = DatePattern.of(pattern);
+                boolean suits = target == null || (target.type().kind() == Kind.TIME ? parsed.hasTime() : parsed.hasDate());
+                if (target != null && target.type().isTemporal() && !suits) {
+                    map.wrong("pattern", "the pattern '" + pattern + "' gives no " + (target.type().kind() == Kind.TIME ? "time" : "whole day"),
+                            "Letters are yyyy, MM, dd, HH, mm, ss (CLDR)");
+                }
+            } catch (IllegalArgumentException wrong) {
+                map.wrong("pattern", wrong.getMessage(), "");
+            }
+        }
+        Mapping.Source plain = Mapping.Source.PLAIN;
+        return new Mapping.Source(map.text("from"), clean(map), map.has("empty_as") ? Optional.of(map.texts("empty_as")) : Optional.empty(),
+                decimal, thousands, map.texts("pattern"), map.has("true_as") ? map.texts("true_as") : plain.trueAs(),
+                map.has("false_as") ? map.texts("false_as") : plain.falseAs());
+    }
+
+    private static void only(YamlMap map, ColumnDef target, boolean allowed, String key, String with) {
+        if (map.has(key) && !allowed) {
+            map.wrongKey(key, "'" + key + "' goes with " + with + "; " + target.name() + " is " + target.type(), "");
+        }
+    }
+
+    private static char oneOf(YamlMap map, String key, String allowed) {
+        String text = map.text(key, "");
+        if (text.length() != 1 || allowed.indexOf(text.charAt(0)) < 0) {
+            map.wrong(key, "'" + key + "' must be one of " + allowed.chars().mapToObj(c -> "\"" + (char) c + "\"")
+                    .collect(java.util.stream.Collectors.joining(" ")), "");
+            return allowed.charAt(0);
+        }
+        return text.charAt(0);
+    }
+
+    private static List<Clean> clean(YamlMap map) {
+        if (!map.has("clean")) {
+            return List.of();
+        }
+        List<Clean> steps = new ArrayList<>();
+        for (YamlMap step : map.words("clean")) {
+            step.only(CLEAN_KEYS);
+            for (String key : step.keys()) {
+                boolean needsValue = key.equals("remove") || key.equals("replace");
+                if (CLEAN_KEYS.contains(key) && needsValue != step.has(key)) {
+                    step.wrongKey(key, needsValue ? "'" + key + "' needs a value" : "'" + key + "' takes no value",
+                            key.equals("replace") ? "Write {replace: {old: new}}" : needsValue ? "Write {remove: \"-\"}" : "");
+                    continue;
+                }
+                switch (key) {
+                    case "trim" -> steps.add(new Clean.Trim());
+                    case "upper" -> steps.add(new Clean.Upper());
+                    case "lower" -> steps.add(new Clean.Lower());
+                    case "remove" -> steps.add(new Clean.Remove(notEmpty(step, key, step.texts(key))));
+                    case "replace" -> {
+                        Map<String, String> pairs = step.pairs(key);
+                        notEmpty(step, key, pairs.keySet());
+                        steps.add(new Clean.Replace(pairs));
+                    }
+                    default -> { // reported above as unknown
+                    }
+                }
+            }
+        }
+        return steps;
+    }
+
+    private static List<String> notEmpty(YamlMap step, String key, java.util.Collection<String> texts) {
+        if (texts.isEmpty() || texts.contains("")) {
+            step.wrong(key, "'" + key + "' must name texts that are not empty", "");
+        }
+        return List.copyOf(texts);
+    }
+
+    private static void checkName(YamlMap root, String key, String name, String file) {
+        if (!root.has(key)) {
+            return;
+        }
+        if (!name.matches(FILE_NAME_RULE)) {
+            root.wrong(key, "a " + key + " cannot be called '" + name + "'", "Use letters, digits, - and _");
+        } else if (!name.equals(stem(file))) {
+            root.wrong(key, "the " + key + " is called '" + name + "', its file '" + stem(file) + "'", "Give both the same name");
+        }
+    }
+
+    private static String stem(String file) {
+        String name = file.substring(file.lastIndexOf('/') + 1);
+        return name.endsWith(".yaml") ? name.substring(0, name.length() - 5) : name;
+    }
+
+    /** The version of a text: the first 12 hexadecimal digits of its SHA-256. */
+    public static String version(String text) {
+        try {
+            byte[] digest = MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8));
+            return HexFormat.of().formatHex(digest, 0, 6);
+        } catch (NoSuchAlgorithmException impossible) {
+            throw new IllegalStateException("Every Java platform has SHA-256", impossible);
+        }
+    }
+}

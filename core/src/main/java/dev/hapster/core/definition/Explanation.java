@@ -1,0 +1,81 @@
+package dev.hapster.core.definition;
+
+import dev.hapster.core.definition.JobDef.Clean;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.JobDef.Read;
+import java.nio.charset.Charset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Collectors;
+
+/**
+ * What a job does, in plain words made from its definition, section by section.
+ */
+public record Explanation(List<String> find, List<String> read, List<String> map) {
+
+    public static Explanation of(JobDef job, DatasetDef dataset) {
+        return new Explanation(job.find().stream().map(Explanation::place).toList(), read(job.read()),
+                dataset.columns().stream().map(column -> column(column, job.map().get(column.name()), job.read())).toList());
+    }
+
+    private static String place(Place place) {
+        String depth = place.depth() == 0 ? "" : place.depth() == 1 ? " and its subfolders" : " and subfolders down to level " + place.depth();
+        String leave = place.leave().isEmpty() ? "" : ", but leaves " + list(place.leave());
+        return "Looks into " + place.folder() + depth + " and takes " + list(place.take()) + leave + ".";
+    }
+
+    private static List<String> read(Read read) {
+        List<String> sentences = new ArrayList<>();
+        Charset encoding = read.encoding();
+        sentences.add("Reads delimited text in " + encoding.name() + ", separated by " + mark(read.separator())
+                + read.quote().map(quote -> ", quoted with " + mark(quote)).orElse(", with no quoting") + ".");
+        if (read.linesAbove() > 0) {
+            sentences.add("Passes over " + (read.linesAbove() == 1 ? "1 line" : read.linesAbove() + " lines") + " on top.");
+        }
+        sentences.add(read.hasHeader() ? "The next line names the columns." : "There is no header; the columns are "
+                + String.join(", ", read.names()) + ".");
+        if (!read.emptyAs().equals(List.of(""))) {
+            sentences.add("Takes " + list(read.emptyAs()) + " as empty.");
+        }
+        return sentences;
+    }
+
+    private static String column(ColumnDef column, Mapping mapping, Read read) {
+        if (mapping instanceof Mapping.Constant constant) {
+            return column.name() + " is always \"" + constant.value() + "\".";
+        }
+        Mapping.Source source = mapping instanceof Mapping.Source given ? given : Mapping.Source.PLAIN;
+        List<String> steps = new ArrayList<>();
+        source.clean().forEach(clean -> steps.add(clean(clean)));
+        source.emptyAs().ifPresent(words -> steps.add(list(words) + " taken as empty"));
+        if (source.decimal() == ',') {
+            steps.add("decimal comma");
+        }
+        source.thousands().ifPresent(mark -> steps.add("thousands marked by " + mark(mark)));
+        if (!source.patterns().isEmpty()) {
+            steps.add("written as " + String.join(" or ", source.patterns()));
+        }
+        String origin = source.from().map(from -> "comes from \"" + from + "\"").orElse("comes from the column of its own name");
+        return column.name() + " " + origin + (steps.isEmpty() ? "" : ": " + String.join(", ", steps)) + ".";
+    }
+
+    private static String clean(Clean clean) {
+        if (clean instanceof Clean.Remove remove) {
+            return list(remove.texts()) + " removed";
+        }
+        if (clean instanceof Clean.Replace replace) {
+            return replace.pairs().entrySet().stream().map(pair -> "\"" + pair.getKey() + "\" replaced by \"" + pair.getValue() + "\"")
+                    .collect(Collectors.joining(", "));
+        }
+        return clean instanceof Clean.Trim ? "trimmed" : clean instanceof Clean.Upper ? "in upper case" : "in lower case";
+    }
+
+    private static String list(List<String> texts) {
+        return texts.stream().map(text -> "\"" + text + "\"").collect(Collectors.joining(", "));
+    }
+
+    private static String mark(char c) {
+        return c == '\t' ? "tab" : "\"" + c + "\"";
+    }
+}

@@ -1,0 +1,107 @@
+package dev.hapster.core.definition;
+
+import java.nio.charset.Charset;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * A job as its file declares it: where to look, how to read, how columns come about.
+ *
+ * @param into    the dataset's name
+ * @param map     how dataset columns come about, by column name, in the order written
+ * @param version first 12 hexadecimal digits of the SHA-256 of the file's text
+ * @param text    the file as it stands
+ */
+public record JobDef(String name, String about, String into, List<Place> find, Read read, Map<String, Mapping> map,
+        String version, String text) {
+
+    public JobDef {
+        find = List.copyOf(find);
+    }
+
+    /**
+     * One folder with its patterns.
+     *
+     * @param folder as written: absolute, or relative to the workspace
+     * @param take   patterns of names to take; at least one
+     * @param leave  patterns of names to leave out
+     * @param depth  levels of subfolders to search; 0 is the folder alone
+     */
+    public record Place(String folder, List<String> take, List<String> leave, int depth) {
+        public Place {
+            take = List.copyOf(take);
+            leave = List.copyOf(leave);
+        }
+    }
+
+    /**
+     * How the bytes of a file become records.
+     *
+     * @param separator  one ASCII character
+     * @param quote      one ASCII character, or empty where the files use none
+     * @param linesAbove physical lines above the header (or above the first row, where there is no header)
+     * @param names      the columns' names, where the files have no header; empty where the first line names them
+     * @param emptyAs    texts that mean "nothing", in every column that does not say otherwise
+     */
+    public record Read(char separator, Optional<Character> quote, Charset encoding, int linesAbove, List<String> names,
+            List<String> emptyAs) {
+        public Read {
+            names = List.copyOf(names);
+            emptyAs = List.copyOf(emptyAs);
+        }
+
+        public boolean hasHeader() {
+            return names.isEmpty();
+        }
+    }
+
+    /** How one column of the dataset comes about. */
+    public sealed interface Mapping {
+
+        /** The same value in every row. */
+        record Constant(String value) implements Mapping {
+        }
+
+        /**
+         * A column of the source.
+         *
+         * @param from      its name there; empty where the dataset's own name is used
+         * @param emptyAs   texts that mean "nothing"; empty where the job's rule holds
+         * @param decimal   the decimal mark
+         * @param thousands the mark between groups of three digits
+         * @param patterns  date patterns (CLDR, UTS #35), tried in order; empty for ISO 8601
+         */
+        record Source(Optional<String> from, List<Clean> clean, Optional<List<String>> emptyAs, char decimal,
+                Optional<Character> thousands, List<String> patterns, List<String> trueAs, List<String> falseAs)
+                implements Mapping {
+
+            public static final Source PLAIN = new Source(Optional.empty(), List.of(), Optional.empty(), '.', Optional.empty(),
+                    List.of(), List.of("true", "yes", "1"), List.of("false", "no", "0"));
+        }
+    }
+
+    /** One cleaning step, applied to the text before it is converted. */
+    public sealed interface Clean {
+
+        /** Takes white space (Unicode) off both ends. */
+        record Trim() implements Clean {
+        }
+
+        /** To upper case, independent of language. */
+        record Upper() implements Clean {
+        }
+
+        /** To lower case, independent of language. */
+        record Lower() implements Clean {
+        }
+
+        /** Takes each of these texts out wherever it stands. */
+        record Remove(List<String> texts) implements Clean {
+        }
+
+        /** Puts one text in place of another wherever it stands, pair after pair. */
+        record Replace(Map<String, String> pairs) implements Clean {
+        }
+    }
+}

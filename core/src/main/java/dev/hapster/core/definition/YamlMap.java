@@ -1,0 +1,247 @@
+package dev.hapster.core.definition;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.snakeyaml.engine.v2.api.LoadSettings;
+import org.snakeyaml.engine.v2.api.lowlevel.Compose;
+import org.snakeyaml.engine.v2.exceptions.Mark;
+import org.snakeyaml.engine.v2.exceptions.MarkedYamlEngineException;
+import org.snakeyaml.engine.v2.exceptions.YamlEngineException;
+import org.snakeyaml.engine.v2.nodes.MappingNode;
+import org.snakeyaml.engine.v2.nodes.Node;
+import org.snakeyaml.engine.v2.nodes.NodeTuple;
+import org.snakeyaml.engine.v2.nodes.ScalarNode;
+import org.snakeyaml.engine.v2.nodes.SequenceNode;
+import org.snakeyaml.engine.v2.nodes.Tag;
+
+/**
+ * A mapping of a YAML file that collects every mistake with its line and column instead of stopping at the first.
+ *
+ * <p>Reading a key that is absent or wrong gives the fallback and, where it is wrong, adds a problem.
+ */
+final class YamlMap {
+
+    private static final int MOST_CHARACTERS = 1_000_000;
+
+    private final String file;
+    private final List<Problem> problems;
+    private final Node at;
+    private final Map<String, Node> keys = new LinkedHashMap<>();
+    private final Map<String, Node> values = new LinkedHashMap<>();
+
+    private YamlMap(String file, List<Problem> problems, Node at) {
+        this.file = file;
+        this.problems = problems;
+        this.at = at;
+    }
+
+    /** Parses a whole file. What is not even YAML, or no mapping, is a problem and gives an empty map. */
+    static YamlMap parse(String file, String text, List<Problem> problems) {
+        LoadSettings settings = LoadSettings.builder().setLabel(file).setAllowDuplicateKeys(true)
+                .setMaxAliasesForCollections(20).setCodePointLimit(MOST_CHARACTERS).build();
+        try {
+            Optional<Node> root = new Compose(settings).composeString(text);
+            if (root.isEmpty()) {
+                problems.add(new Problem(file, 1, 1, "the file is empty", ""));
+                return new YamlMap(file, problems, null);
+            }
+            return of(file, problems, root.get());
+        } catch (MarkedYamlEngineException wrong) {
+            Mark mark = wrong.getProblemMark().or(wrong::getContextMark).orElse(null);
+            problems.add(new Problem(file, line(mark), column(mark), "this is not YAML: " + wrong.getProblem(),
+                    "Check indentation, colons and quotes here and in the line above"));
+            return new YamlMap(file, problems, null);
+        } catch (YamlEngineException wrong) {
+            problems.add(new Problem(file, 0, 0, "this is not YAML: " + wrong.getMessage(), ""));
+            return new YamlMap(file, problems, null);
+        }
+    }
+
+    private static YamlMap of(String file, List<Problem> problems, Node node) {
+        YamlMap map = new YamlMap(file, problems, node);
+        if (!(node instanceof MappingNode mapping)) {
+            map.problem(node, "keys with values are expected here", "Write `key: value`");
+            return map;
+        }
+        for (NodeTuple tuple : mapping.getValue()) {
+            if (!(tuple.getKeyNode() instanceof ScalarNode key)) {
+                map.problem(tuple.getKeyNode(), "a key must be plain text", "");
+            } else if (map.keys.containsKey(key.getValue())) {
+                map.problem(key, "the key '" + key.getValue() + "' stands here twice", "Keep one of them");
+            } else {
+                map.keys.put(key.getValue(), key);
+                map.values.put(key.getValue(), tuple.getValueNode());
+            }
+        }
+        return map;
+    }
+
+    Set<String> keys() {
+        return keys.keySet();
+    }
+
+    boolean has(String key) {
+        return values.containsKey(key);
+    }
+
+    boolean isText(String key) {
+        return values.get(key) instanceof ScalarNode;
+    }
+
+    /** Reports every key that is not among those known. */
+    YamlMap only(List<String> known) {
+        keys.forEach((key, node) -> {
+            if (!known.contains(key)) {
+                boolean valueless = values.get(key) instanceof ScalarNode value && value.getTag().equals(Tag.NULL);
+                String hint = valueless && Nearest.word(key, known).isEmpty()
+                        ? "If it belongs to the text before it, put that text in quotes: inside { } a comma ends a text" : Nearest.hint(key, known);
+                problem(node, "unknown key '" + key + "'", hint);
+            }
+        });
+        return this;
+    }
+
+    String text(String key, String fallback) {
+        return has(key) ? scalar(values.get(key), "'" + key + "'").orElse(fallback) : fallback;
+    }
+
+    Optional<String> text(String key) {
+        return has(key) ? scalar(values.get(key), "'" + key + "'") : Optional.empty();
+    }
+
+    /** A text that must be there. */
+    String required(String key, String hint) {
+        if (!has(key)) {
+            missing(key, hint);
+            return "";
+        }
+        return text(key, "");
+    }
+
+    void missing(String key, String hint) {
+        if (at != null) {
+            problem(at, "'" + key + "' is missing", hint);
+        }
+    }
+
+    boolean flag(String key, boolean fallback) {
+        Optional<String> text = text(key);
+        if (text.isEmpty()) {
+            return fallback;
+        }
+        if (!text.get().equals("true") && !text.get().equals("false")) {
+            wrong(key, "'" + key + "' must be true or false, not '" + text.get() + "'", "");
+            return fallback;
+        }
+        return text.get().equals("true");
+    }
+
+    int number(String key, int fallback, int least, int most) {
+        Optional<String> text = text(key);
+        if (text.isEmpty()) {
+            return fallback;
+        }
+        try {
+            int number = Integer.parseInt(text.get());
+            if (number >= least && number <= most) {
+                return number;
+            }
+        } catch (NumberFormatException notOne) {
+            // said below, in the same words
+        }
+        wrong(key, "'" + key + "' must be a whole number from " + least + " to " + most + ", not '" + text.get() + "'", "");
+        return fallback;
+    }
+
+    /** A list of texts; a single text counts as a list of one. */
+    List<String> texts(String key) {
+        return has(key) ? texts(values.get(key), "'" + key + "'") : List.of();
+    }
+
+    private List<String> texts(Node node, String name) {
+        if (node instanceof SequenceNode sequence) {
+            List<String> texts = new ArrayList<>();
+            sequence.getValue().forEach(item -> scalar(item, "an entry of " + name).ifPresent(texts::add));
+            return texts;
+        }
+        return scalar(node, name).map(List::of).orElse(List.of());
+    }
+
+    YamlMap map(String key) {
+        return of(file, problems, values.get(key));
+    }
+
+    /** Pairs of texts, in the order written. */
+    Map<String, String> pairs(String key) {
+        YamlMap map = map(key);
+        Map<String, String> pairs = new LinkedHashMap<>();
+        map.keys().forEach(name -> map.text(name).ifPresent(value -> pairs.put(name, value)));
+        return pairs;
+    }
+
+    /** A list of mappings. */
+    List<YamlMap> maps(String key) {
+        if (!(values.get(key) instanceof SequenceNode sequence)) {
+            wrong(key, "'" + key + "' must be a list", "Begin each entry with `- `");
+            return List.of();
+        }
+        return sequence.getValue().stream().map(item -> of(file, problems, item)).toList();
+    }
+
+    /** Entries that are a word, or a mapping with one key; the word alone has no value. */
+    List<YamlMap> words(String key) {
+        Node node = values.get(key);
+        List<Node> items = node instanceof SequenceNode sequence ? sequence.getValue() : List.of(node);
+        List<YamlMap> words = new ArrayList<>();
+        for (Node item : items) {
+            if (item instanceof ScalarNode word) {
+                YamlMap map = new YamlMap(file, problems, item);
+                map.keys.put(word.getValue(), word);
+                words.add(map);
+            } else {
+                words.add(of(file, problems, item));
+            }
+        }
+        return words;
+    }
+
+    /** Reports a problem at the value of a key, or at the key itself where it has none. */
+    void wrong(String key, String what, String hint) {
+        problem(values.getOrDefault(key, keys.getOrDefault(key, at)), what, hint);
+    }
+
+    void wrongKey(String key, String what, String hint) {
+        problem(keys.get(key), what, hint);
+    }
+
+    /** Reports a problem at the mapping itself. */
+    void wrong(String what, String hint) {
+        problem(at, what, hint);
+    }
+
+    private Optional<String> scalar(Node node, String name) {
+        if (node instanceof ScalarNode scalar && !scalar.getTag().equals(Tag.NULL)) {
+            return Optional.of(scalar.getValue());
+        }
+        problem(node, node instanceof ScalarNode ? name + " has no value" : name + " must be a single value",
+                node instanceof ScalarNode ? "Write a value, or take the key out" : "");
+        return Optional.empty();
+    }
+
+    private void problem(Node node, String what, String hint) {
+        Mark mark = node == null ? null : node.getStartMark().orElse(null);
+        problems.add(new Problem(file, line(mark), column(mark), what, hint));
+    }
+
+    private static int line(Mark mark) {
+        return mark == null ? 0 : mark.getLine() + 1;
+    }
+
+    private static int column(Mark mark) {
+        return mark == null ? 0 : mark.getColumn() + 1;
+    }
+}

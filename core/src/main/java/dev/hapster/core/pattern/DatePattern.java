@@ -1,0 +1,331 @@
+package dev.hapster.core.pattern;
+
+import java.nio.charset.StandardCharsets;
+import java.time.DateTimeException;
+import java.time.LocalDate;
+import java.time.LocalTime;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
+import java.time.format.DateTimeFormatterBuilder;
+import java.time.format.ResolverStyle;
+import java.time.temporal.ChronoField;
+import java.time.temporal.TemporalAccessor;
+import java.time.temporal.TemporalQueries;
+import java.util.Locale;
+
+/**
+ * A pattern of dates and times in the letters of CLDR (UTS #35), such as {@code dd.MM.yyyy HH:mm}, or ISO 8601.
+ *
+ * <p>Patterns of digits only are read by a small program of our own directly from bytes; others (names of months, zones)
+ * by {@code java.time}, with English names. Reading is strict: {@code dd} is two digits, and the 31st of February is no
+ * day. Two-digit years are read as POSIX does: 69 to 99 are 1969 to 1999, 00 to 68 are 2000 to 2068. A value with an
+ * offset from UTC is turned into UTC. Immutable and thread-safe.
+ */
+public final class DatePattern {
+
+    /** The text is not written in this pattern. */
+    public static final long UNREADABLE = Long.MIN_VALUE;
+    /** The text is written in this pattern, and there is no such day or time. */
+    public static final long NO_SUCH_DAY = Long.MIN_VALUE + 1;
+
+    public static final long MICROS_PER_DAY = 86_400_000_000L;
+
+    /** ISO 8601 dates, times, and both with {@code T} or a space between; seconds, fraction and offset may be absent. */
+    public static final DatePattern ISO = new DatePattern("ISO 8601", null, null, true, true);
+
+    private static final int LITERAL = 0x10000;
+
+    private final String written;
+    /** Pairs of (letter, digits) or (LITERAL, byte); null where {@code java.time} reads. */
+    private final int[] program;
+    private final DateTimeFormatter formatter;
+    private final boolean date;
+    private final boolean time;
+
+    private DatePattern(String written, int[] program, DateTimeFormatter formatter, boolean date, boolean time) {
+        this.written = written;
+        this.program = program;
+        this.formatter = formatter;
+        this.date = date;
+        this.time = time;
+    }
+
+    /** @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed */
+    public static DatePattern of(String written) {
+        DateTimeFormatterBuilder builder = new DateTimeFormatterBuilder().parseCaseInsensitive();
+        int[] program = new int[written.length() * 8 + 8];
+        int used = 0;
+        boolean simple = true;
+        StringBuilder letters = new StringBuilder();
+        for (int at = 0; at < written.length();) {
+            char c = written.charAt(at);
+            String literal;
+            if (Character.isLetter(c) && c < 0x80) {
+                int end = at;
+                while (end < written.length() && written.charAt(end) == c) {
+                    end++;
+                }
+                int count = end - at;
+                letters.append(c);
+                simple &= c == 'S' ? count <= 9 : "yuMdHms".indexOf(c) >= 0 && (count <= 2 || count == 4 && (c == 'y' || c == 'u'));
+                append(builder, c, count, written);
+                program[used++] = c == 'u' ? 'y' : c;
+                program[used++] = count;
+                at = end;
+                continue;
+            } else if (c == '\'') {
+                int end = written.indexOf('\'', at + 1);
+                if (end < 0) {
+                    throw new IllegalArgumentException("a quote in the date pattern " + written + " is never closed");
+                }
+                literal = end == at + 1 ? "'" : written.substring(at + 1, end);
+                at = end + 1;
+            } else {
+                literal = String.valueOf(c);
+                at++;
+            }
+            builder.appendLiteral(literal);
+            for (byte b : literal.getBytes(StandardCharsets.UTF_8)) {
+                if (used + 2 <= program.length) {
+                    program[used++] = LITERAL;
+                    program[used++] = b;
+                }
+            }
+        }
+        boolean date = hasDate(letters.toString());
+        boolean time = letters.indexOf("H") >= 0 || (letters.indexOf("h") >= 0 || letters.indexOf("K") >= 0) && letters.indexOf("a") >= 0
+                || letters.indexOf("k") >= 0;
+        if (!date && !time) {
+            throw new IllegalArgumentException("the date pattern " + written + " names neither a whole day (yyyy, MM, dd) nor an hour (HH)");
+        }
+        boolean repeated = letters.chars().distinct().count() != letters.length();
+        return new DatePattern(written, simple && !repeated ? java.util.Arrays.copyOf(program, used) : null,
+                builder.toFormatter(Locale.ENGLISH).withResolverStyle(ResolverStyle.STRICT), date, time);
+    }
+
+    private static boolean hasDate(String letters) {
+        boolean year = letters.indexOf('y') >= 0 || letters.indexOf('u') >= 0;
+        boolean month = letters.indexOf('M') >= 0 || letters.indexOf('L') >= 0;
+        return year && (month && letters.indexOf('d') >= 0 || letters.indexOf('D') >= 0)
+                || letters.indexOf('Y') >= 0 && letters.indexOf('w') >= 0 && (letters.indexOf('e') >= 0 || letters.indexOf('E') >= 0);
+    }
+
+    private static void append(DateTimeFormatterBuilder builder, char letter, int count, String written) {
+        if ((letter == 'y' || letter == 'u') && count == 2) {
+            builder.appendValueReduced(ChronoField.YEAR, 2, 2, 1969);
+            return;
+        }
+        char own = letter == 'y' ? 'u' : letter;
+        try {
+            builder.appendPattern(String.valueOf(own).repeat(count));
+        } catch (IllegalArgumentException wrong) {
+            throw new IllegalArgumentException("'" + String.valueOf(letter).repeat(count) + "' in the date pattern " + written
+                    + " means nothing (letters are those of CLDR, UTS #35)", wrong);
+        }
+    }
+
+    /** Whether the pattern gives a whole day. */
+    public boolean hasDate() {
+        return date;
+    }
+
+    /** Whether the pattern gives an hour. */
+    public boolean hasTime() {
+        return time;
+    }
+
+    /**
+     * Reads a text. A pattern without a day gives the time of day, one without an hour the midnight of the day.
+     *
+     * @return microseconds since 1970-01-01T00:00, {@link #UNREADABLE} or {@link #NO_SUCH_DAY}
+     */
+    public long parse(byte[] bytes, int from, int to) {
+        if (program != null) {
+            return run(bytes, from, to);
+        }
+        return formatter == null ? iso(bytes, from, to) : general(new String(bytes, from, to - from, StandardCharsets.UTF_8));
+    }
+
+    public long parse(String text) {
+        byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+        return parse(bytes, 0, bytes.length);
+    }
+
+    private long run(byte[] bytes, int from, int to) {
+        int year = 1970;
+        int month = 1;
+        int day = 1;
+        int hour = 0;
+        int minute = 0;
+        int second = 0;
+        int micros = 0;
+        int at = from;
+        for (int i = 0; i < program.length; i += 2) {
+            int letter = program[i];
+            int count = program[i + 1];
+            if (letter == LITERAL) {
+                if (at >= to || bytes[at++] != count) {
+                    return UNREADABLE;
+                }
+                continue;
+            }
+            int most = letter == 'S' ? count : letter == 'y' ? (count == 2 ? 2 : count == 1 ? 9 : 4) : 2;
+            int number = 0;
+            int digits = 0;
+            while (digits < most && at < to && bytes[at] >= '0' && bytes[at] <= '9') {
+                number = number * 10 + bytes[at++] - '0';
+                digits++;
+            }
+            if (digits < count) {
+                return UNREADABLE;
+            }
+            switch (letter) {
+                case 'y' -> year = count == 2 ? number + (number < 69 ? 2000 : 1900) : number;
+                case 'M' -> month = number;
+                case 'd' -> day = number;
+                case 'H' -> hour = number;
+                case 'm' -> minute = number;
+                case 's' -> second = number;
+                default -> {
+                    for (int d = digits; d < 6; d++) {
+                        number *= 10;
+                    }
+                    for (int d = digits; d > 6; d--) {
+                        if (number % 10 != 0) {
+                            return UNREADABLE;
+                        }
+                        number /= 10;
+                    }
+                    micros = number;
+                }
+            }
+        }
+        return at == to ? compose(year, month, day, hour, minute, second, micros) : UNREADABLE;
+    }
+
+    private static long compose(int year, int month, int day, int hour, int minute, int second, int micros) {
+        if (month < 1 || month > 12 || day < 1 || day > length(year, month) || hour > 23 || minute > 59 || second > 59) {
+            return NO_SUCH_DAY;
+        }
+        return epochDay(year, month, day) * MICROS_PER_DAY + ((hour * 60L + minute) * 60 + second) * 1_000_000 + micros;
+    }
+
+    private static int length(int year, int month) {
+        return switch (month) {
+            case 2 -> (year & 3) == 0 && (year % 100 != 0 || year % 400 == 0) ? 29 : 28;
+            case 4, 6, 9, 11 -> 30;
+            default -> 31;
+        };
+    }
+
+    /** Days since 1970-01-01 in the proleptic Gregorian calendar, for years from 0 on. */
+    private static long epochDay(int year, int month, int day) {
+        // The year is counted from March, so that the leap day is its last; 719 468 days lie between 0000-03-01 and 1970-01-01.
+        long y = month <= 2 ? year - 1L : year;
+        long era = Math.floorDiv(y, 400L);
+        long ofEra = y - era * 400;
+        long ofYear = (153L * (month + (month > 2 ? -3 : 9)) + 2) / 5 + day - 1;
+        return era * 146_097 + ofEra * 365 + ofEra / 4 - ofEra / 100 + ofYear - 719_468;
+    }
+
+    private static long iso(byte[] b, int from, int to) {
+        int n = to - from;
+        if (n >= 5 && b[from + 2] == ':') {
+            return isoTime(b, from, to, 1970, 1, 1);
+        }
+        if (n < 10 || b[from + 4] != '-' || b[from + 7] != '-') {
+            return UNREADABLE;
+        }
+        int year = two(b, from) * 100 + two(b, from + 2);
+        int month = two(b, from + 5);
+        int day = two(b, from + 8);
+        if (year < 0 || two(b, from + 2) < 0 || month < 0 || day < 0) {
+            return UNREADABLE;
+        }
+        if (n == 10) {
+            return compose(year, month, day, 0, 0, 0, 0);
+        }
+        byte between = b[from + 10];
+        return between == 'T' || between == 't' || between == ' ' ? isoTime(b, from + 11, to, year, month, day) : UNREADABLE;
+    }
+
+    private static long isoTime(byte[] b, int from, int to, int year, int month, int day) {
+        if (to - from < 5 || b[from + 2] != ':') {
+            return UNREADABLE;
+        }
+        int hour = two(b, from);
+        int minute = two(b, from + 3);
+        int second = 0;
+        int micros = 0;
+        int at = from + 5;
+        if (at + 2 < to && b[at] == ':') {
+            second = two(b, at + 1);
+            at += 3;
+            if (at < to && (b[at] == '.' || b[at] == ',')) {
+                int unit = 100_000;
+                int first = ++at;
+                while (at < to && b[at] >= '0' && b[at] <= '9') {
+                    if (unit == 0 && b[at] != '0') {
+                        return UNREADABLE;
+                    }
+                    micros += (b[at++] - '0') * unit;
+                    unit /= 10;
+                }
+                if (at == first) {
+                    return UNREADABLE;
+                }
+            }
+        }
+        if (hour < 0 || minute < 0 || second < 0) {
+            return UNREADABLE;
+        }
+        long local = compose(year, month, day, hour, minute, second, micros);
+        if (at == to || local == NO_SUCH_DAY) {
+            return at == to ? local : NO_SUCH_DAY;
+        }
+        if ((b[at] == 'Z' || b[at] == 'z') && at + 1 == to) {
+            return local;
+        }
+        if (b[at] != '+' && b[at] != '-') {
+            return UNREADABLE;
+        }
+        int hours = at + 3 <= to ? two(b, at + 1) : -1;
+        int minutesAt = at + 3 < to && b[at + 3] == ':' ? at + 4 : at + 3;
+        int minutes = minutesAt == to ? 0 : minutesAt + 2 == to ? two(b, minutesAt) : -1;
+        if (hours < 0 || minutes < 0 || hours > 18 || minutes > 59) {
+            return UNREADABLE;
+        }
+        long offset = (hours * 60L + minutes) * 60_000_000;
+        return b[at] == '+' ? local - offset : local + offset;
+    }
+
+    /** Two digits as a number; a large negative number where they are no digits. */
+    private static int two(byte[] b, int at) {
+        int tens = b[at] - '0';
+        int ones = b[at + 1] - '0';
+        return tens < 0 || tens > 9 || ones < 0 || ones > 9 ? -1_000_000 : tens * 10 + ones;
+    }
+
+    private long general(String text) {
+        TemporalAccessor found;
+        try {
+            found = formatter.parse(text);
+        } catch (DateTimeException wrong) {
+            boolean written = formatter.parseUnresolved(text, new java.text.ParsePosition(0)) != null;
+            return written && wrong.getCause() != null ? NO_SUCH_DAY : UNREADABLE;
+        }
+        LocalDate day = found.query(TemporalQueries.localDate());
+        LocalTime hour = found.query(TemporalQueries.localTime());
+        if (date && day == null || time && hour == null) {
+            return UNREADABLE;
+        }
+        long micros = (day == null ? 0 : day.toEpochDay() * MICROS_PER_DAY) + (hour == null ? 0 : hour.toNanoOfDay() / 1000);
+        ZoneOffset offset = found.query(TemporalQueries.offset());
+        return offset == null ? micros : micros - offset.getTotalSeconds() * 1_000_000L;
+    }
+
+    @Override
+    public String toString() {
+        return written;
+    }
+}

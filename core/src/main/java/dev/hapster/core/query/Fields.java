@@ -1,0 +1,33 @@
+package dev.hapster.core.query;
+
+import dev.hapster.core.definition.ColumnType;
+import dev.hapster.core.definition.ColumnType.Kind;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.Nearest;
+import dev.hapster.core.store.PartSchema;
+import java.util.ArrayList;
+import java.util.List;
+
+/** All columns of a dataset that can be asked for: where a row comes from first, then those declared. */
+public final class Fields {
+
+    private final List<Field> fields = new ArrayList<>();
+
+    public Fields(DatasetDef dataset) {
+        fields.add(new Field(PartSchema.FILE, ColumnType.of(Kind.TEXT)));
+        fields.add(new Field(PartSchema.LINE, ColumnType.of(Kind.INTEGER)));
+        fields.add(new Field(PartSchema.PATH, ColumnType.of(Kind.TEXT)));
+        fields.add(new Field(PartSchema.RUN, ColumnType.of(Kind.INTEGER)));
+        fields.add(new Field(PartSchema.LOADED_AT, ColumnType.of(Kind.TIMESTAMP)));
+        dataset.columns().forEach(column -> fields.add(new Field(column.name(), column.type())));
+    }
+
+    public List<Field> all() {
+        return List.copyOf(fields);
+    }
+
+    Field field(String name) throws QueryException {
+        return fields.stream().filter(field -> field.name().equals(name)).findFirst().orElseThrow(() -> new QueryException(
+                "There is no column '" + name + "'. " + Nearest.hint(name, fields.stream().map(Field::name).toList())));
+    }
+}

@@ -1,0 +1,196 @@
+package dev.hapster.core.query;
+
+import dev.hapster.core.row.Vector;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.apache.parquet.ParquetReadOptions;
+import org.apache.parquet.bytes.BytesInput;
+import org.apache.parquet.column.ColumnReader;
+import org.apache.parquet.column.impl.ColumnReadStoreImpl;
+import org.apache.parquet.column.page.PageReadStore;
+import org.apache.parquet.compression.CompressionCodecFactory;
+import org.apache.parquet.conf.PlainParquetConfiguration;
+import org.apache.parquet.hadoop.ParquetFileReader;
+import org.apache.parquet.hadoop.metadata.CompressionCodecName;
+import org.apache.parquet.io.LocalInputFile;
+import org.apache.parquet.io.api.Binary;
+import org.apache.parquet.io.api.Converter;
+import org.apache.parquet.io.api.GroupConverter;
+import org.apache.parquet.io.api.PrimitiveConverter;
+import org.apache.parquet.schema.MessageType;
+import org.apache.parquet.schema.PrimitiveType;
+
+/** Reads some columns of one part, batch by batch. A column that the part does not have is empty. Not thread-safe. */
+final class PartReader implements AutoCloseable {
+
+    private static final int BATCH = 8192;
+
+    /** The columns read, each once, and for each column asked for its place among them. */
+    private final List<Field> fields;
+    private final int[] places;
+    private final ParquetFileReader file;
+    private final MessageType schema;
+    private final List<Vector> vectors = new ArrayList<>();
+    private List<ColumnReader> columns = List.of();
+    private long leftInGroup;
+    private int rows;
+
+    /** @param asked the columns to read; one may be asked for several times */
+    PartReader(Path path, List<Field> asked) throws IOException {
+        fields = asked.stream().distinct().toList();
+        places = asked.stream().mapToInt(fields::indexOf).toArray();
+        file = ParquetFileReader.open(new LocalInputFile(path),
+                ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly()).build());
+        MessageType stored = file.getFileMetaData().getSchema();
+        List<org.apache.parquet.schema.Type> wanted = new ArrayList<>();
+        for (Field field : fields) {
+            boolean present = stored.containsField(field.name());
+            if (present) {
+                wanted.add(stored.getType(field.name()));
+            }
+            vectors.add(!present ? new Vector.Longs(0) : switch (stored.getType(field.name()).asPrimitiveType().getPrimitiveTypeName()) {
+                case BINARY, FIXED_LEN_BYTE_ARRAY -> new Vector.Bytes(BATCH);
+                case DOUBLE -> new Vector.Doubles(BATCH);
+                default -> new Vector.Longs(BATCH);
+            });
+        }
+        schema = new MessageType("part", wanted);
+        file.setRequestedSchema(schema);
+    }
+
+    /** Passes over up to {@code count} rows by whole row groups; returns how many were passed over. To be called first. */
+    long skip(long count) throws IOException {
+        long skipped = 0;
+        for (var group : file.getRowGroups()) {
+            if (skipped + group.getRowCount() > count) {
+                break;
+            }
+            file.skipNextRowGroup();
+            skipped += group.getRowCount();
+        }
+        return skipped;
+    }
+
+    /** Reads the next rows; 0 at the end. */
+    int next() throws IOException {
+        if (leftInGroup == 0) {
+            PageReadStore group = fields.isEmpty() ? null : file.readNextRowGroup();
+            if (group == null) {
+                return 0;
+            }
+            leftInGroup = group.getRowCount();
+            ColumnReadStoreImpl store = new ColumnReadStoreImpl(group, new Ignoring(), schema, file.getFileMetaData().getCreatedBy());
+            columns = new ArrayList<>();
+            for (Field field : fields) {
+                columns.add(schema.containsField(field.name()) ? store.getColumnReader(schema.getColumnDescription(new String[] {field.name()})) : null);
+            }
+        }
+        rows = (int) Math.min(BATCH, leftInGroup);
+        leftInGroup -= rows;
+        for (int i = 0; i < vectors.size(); i++) {
+            Vector vector = vectors.get(i);
+            vector.reset(rows);
+            if (columns.get(i) == null) {
+                java.util.Arrays.fill(vector.empty, 0, rows, true);
+            } else {
+                fill(vector, columns.get(i), rows);
+            }
+        }
+        return rows;
+    }
+
+    private static void fill(Vector vector, ColumnReader column, int rows) {
+        int whole = column.getDescriptor().getMaxDefinitionLevel();
+        PrimitiveType.PrimitiveTypeName type = column.getDescriptor().getPrimitiveType().getPrimitiveTypeName();
+        for (int row = 0; row < rows; row++) {
+            if (column.getCurrentDefinitionLevel() < whole) {
+                vector.empty[row] = true;
+            } else if (vector instanceof Vector.Bytes bytes) {
+                Binary value = column.getBinary();
+                byte[] array = value.getBytesUnsafe();
+                bytes.set(row, array, 0, array.length);
+            } else if (vector instanceof Vector.Doubles doubles) {
+                doubles.values[row] = column.getDouble();
+            } else {
+                ((Vector.Longs) vector).values[row] = switch (type) {
+                    case INT32 -> column.getInteger();
+                    case BOOLEAN -> column.getBoolean() ? 1 : 0;
+                    default -> column.getLong();
+                };
+            }
+            column.consume();
+        }
+    }
+
+    /** @param asked place of the column among those asked for */
+    Comparable<?> value(int asked, int row) {
+        return fields.get(places[asked]).value(vectors.get(places[asked]), row);
+    }
+
+    @Override
+    public void close() throws IOException {
+        file.close();
+    }
+
+    /** Values are taken from the column readers directly; these converters are asked for and never used. */
+    private static final class Ignoring extends GroupConverter {
+        private final PrimitiveConverter primitive = new PrimitiveConverter() {
+        };
+
+        @Override
+        public Converter getConverter(int index) {
+            return primitive;
+        }
+
+        @Override
+        public void start() {
+            // no records are put together
+        }
+
+        @Override
+        public void end() {
+            // no records are put together
+        }
+    }
+
+    /** Parts are written with Snappy, by {@code PartWriter}; nothing else is needed to read them. */
+    private static final class SnappyOnly implements CompressionCodecFactory {
+        @Override
+        public BytesInputCompressor getCompressor(CompressionCodecName codec) {
+            throw new UnsupportedOperationException("Parts are only read here");
+        }
+
+        @Override
+        public BytesInputDecompressor getDecompressor(CompressionCodecName codec) {
+            if (codec != CompressionCodecName.SNAPPY) {
+                throw new IllegalStateException("A part is compressed with " + codec + ", and no part of ours is");
+            }
+            return new BytesInputDecompressor() {
+                @Override
+                public BytesInput decompress(BytesInput bytes, int size) throws IOException {
+                    return BytesInput.from(org.xerial.snappy.Snappy.uncompress(bytes.toByteArray()));
+                }
+
+                @Override
+                public void decompress(ByteBuffer input, int compressed, ByteBuffer output, int size) throws IOException {
+                    byte[] bytes = new byte[compressed];
+                    input.get(bytes);
+                    output.put(org.xerial.snappy.Snappy.uncompress(bytes));
+                }
+
+                @Override
+                public void release() {
+                    // nothing is held
+                }
+            };
+        }
+
+        @Override
+        public void release() {
+            // nothing is held
+        }
+    }
+}

@@ -1,0 +1,106 @@
+package dev.hapster.core.reason;
+
+import java.util.Arrays;
+import java.util.Optional;
+
+/**
+ * Every reason for which Hapster refuses a row or a file. The code is stable: scripts and rejects files may rely on it.
+ *
+ * <p>The sentence for a single case is made by {@link Reasons}; here stands what all cases of one code share.
+ */
+public enum ReasonCode {
+
+    REQUIRED_EMPTY(Level.ROW, "required-empty", "A required column is empty in this row.",
+            "Fill the value at its source; or drop `required` from the column if rows without it are welcome."),
+    NUMBER_UNREADABLE(Level.ROW, "number-unreadable", "The text cannot be read as a number.",
+            "Set `decimal` and `thousands` for the column, clean it with `clean`, or list words that mean nothing in `empty_as`."),
+    NUMBER_TOO_LARGE(Level.ROW, "number-too-large", "The number does not fit the declared type.",
+            "Widen the column's type in the dataset file, for example decimal(12,4) to decimal(18,4)."),
+    NUMBER_TOO_FINE(Level.ROW, "number-too-fine", "The number has more decimals than the column keeps; none is cut off silently.",
+            "Give the column's type more decimals, for example decimal(12,2) to decimal(12,4)."),
+    BOOLEAN_UNREADABLE(Level.ROW, "boolean-unreadable", "The text is no word for true or false.",
+            "List the source's words in `true_as` and `false_as` of the column's mapping."),
+    DATE_UNREADABLE(Level.ROW, "date-unreadable", "The text is no date or time in the declared pattern, or no day of the calendar.",
+            "Add the source's pattern to `pattern` of the column's mapping; several patterns may stand in a list."),
+    TEXT_TOO_LONG(Level.ROW, "text-too-long", "The text is longer than the column's `length`.",
+            "Raise `length` in the dataset file, or shorten the value with `clean`."),
+    PATTERN_DIFFERS(Level.ROW, "pattern-differs", "The text does not match the column's `matches`.",
+            "Clean the value with `clean` (trim, upper, remove, replace), or widen `matches` in the dataset file."),
+    VALUE_NOT_ALLOWED(Level.ROW, "value-not-allowed", "The value is not among the column's `one_of`.",
+            "Replace the source's word with `clean: [{replace: {…}}]`, or add it to `one_of`."),
+    BELOW_MINIMUM(Level.ROW, "below-minimum", "The value is under the column's `min`.",
+            "Mend the value at its source, or lower `min` if it is right."),
+    ABOVE_MAXIMUM(Level.ROW, "above-maximum", "The value is over the column's `max`.",
+            "Mend the value at its source, or raise `max` if it is right."),
+    FIELDS_MISSING(Level.ROW, "fields-missing", "The row has fewer fields than the header.",
+            "Look at the line: it is often cut off, or a line break stands inside an unquoted value."),
+    FIELDS_EXTRA(Level.ROW, "fields-extra", "The row has more fields than the header.",
+            "Look at the line: a separator often stands inside a value that is not quoted."),
+    QUOTE_MISPLACED(Level.ROW, "quote-misplaced", "Text follows a closing quote within one field.",
+            "Double quotes that belong to the text, or declare `quote: none` if the file does not use quotes."),
+
+    FILE_EMPTY(Level.FILE, "file-empty", "The file holds no header and no rows.",
+            "Ask the sender for the file again; leave it out with `leave` if it is empty on purpose."),
+    FILE_UNREADABLE(Level.FILE, "file-unreadable", "The operating system refused to read the file.",
+            "Give the account that runs the service the right to read it."),
+    FILE_GONE(Level.FILE, "file-gone", "The file was there when the folder was listed and is gone now.",
+            "Run again once the files have come to rest."),
+    NOT_TEXT(Level.FILE, "not-text", "The file holds bytes that no text file has.",
+            "Open it to see what it is; leave it out with `leave`, or ask for it as text."),
+    ENCODING_DIFFERS(Level.FILE, "encoding-differs", "The file is not written in the declared encoding.",
+            "Set `read: encoding:` to the one the file is written in."),
+    SEPARATOR_DIFFERS(Level.FILE, "separator-differs", "The header is separated by another character than the job declares.",
+            "Set `read: separator:`, or give such files a job of their own."),
+    COLUMN_MISSING(Level.FILE, "column-missing", "The header lacks a column that the job needs.",
+            "Name the source's column with `map: … from:`, check `lines_above`, or ask for the file again."),
+    COLUMN_AMBIGUOUS(Level.FILE, "column-ambiguous", "Two columns of the header answer to the same name.",
+            "Name the one that counts exactly as it stands, with `map: … from:`."),
+    TOO_MANY_COLUMNS(Level.FILE, "too-many-columns", "The header has more columns than Hapster reads.",
+            "Check separator and quote; a file with this many columns is usually turned on its side."),
+    RECORD_TOO_LONG(Level.FILE, "record-too-long", "One row is longer than Hapster reads.",
+            "Look at the line: a line break or a closing quote is usually missing."),
+    QUOTE_OPEN(Level.FILE, "quote-open", "A quote is opened and never closed, so the rest of the file would be one value.",
+            "Mend the quote in the line named; or declare `quote: none` if the file does not use quotes."),
+    CHANGED_WHILE_READ(Level.FILE, "changed-while-read", "The file changed while it was being read; nothing of it was kept.",
+            "Run again once the file is complete."),
+    OUTSIDE_ROOTS(Level.FILE, "outside-roots", "The file lies outside the folders that the service may read.",
+            "Start the service with `--root FOLDER` for the folder, or move the file.");
+
+    /** Whether a code speaks of one row or of a whole file. */
+    public enum Level { ROW, FILE }
+
+    private final Level level;
+    private final String code;
+    private final String cause;
+    private final String cure;
+
+    ReasonCode(Level level, String code, String cause, String cure) {
+        this.level = level;
+        this.code = code;
+        this.cause = cause;
+        this.cure = cure;
+    }
+
+    public Level level() {
+        return level;
+    }
+
+    /** The stable code, lower case with hyphens, such as {@code date-unreadable}. */
+    public String code() {
+        return code;
+    }
+
+    /** What has happened, in one sentence that is true of every case. */
+    public String cause() {
+        return cause;
+    }
+
+    /** What to do about it. */
+    public String cure() {
+        return cure;
+    }
+
+    public static Optional<ReasonCode> of(String code) {
+        return Arrays.stream(values()).filter(reason -> reason.code.equals(code)).findFirst();
+    }
+}

@@ -1,0 +1,183 @@
+package dev.hapster.core.reason;
+
+import static dev.hapster.core.reason.ReasonCode.*;
+
+import java.util.Collection;
+import java.util.List;
+
+/** All sentences of refusals, in one place. Values are shown in quotes, shortened, with invisible characters made visible. */
+public final class Reasons {
+
+    private static final int SHOWN = 60;
+
+    private Reasons() {
+    }
+
+    // rows
+
+    public static Reason requiredEmpty(String column) {
+        return new Reason(REQUIRED_EMPTY, column + " is empty and required");
+    }
+
+    public static Reason numberUnreadable(String value, String hint) {
+        return new Reason(NUMBER_UNREADABLE, quote(value) + " is no number" + (hint.isEmpty() ? "" : " (" + hint + ")"));
+    }
+
+    public static Reason numberTooLarge(String value, String type) {
+        return new Reason(NUMBER_TOO_LARGE, quote(value) + " does not fit " + type);
+    }
+
+    public static Reason numberTooFine(String value, String type, int scale) {
+        return new Reason(NUMBER_TOO_FINE, quote(value) + " has more than the " + scale + " decimals that " + type + " keeps");
+    }
+
+    public static Reason booleanUnreadable(String value) {
+        return new Reason(BOOLEAN_UNREADABLE, quote(value) + " is no word for true or false");
+    }
+
+    public static Reason noDayOfTheCalendar(String value) {
+        return new Reason(DATE_UNREADABLE, quote(value) + " is no day of the calendar");
+    }
+
+    public static Reason dateUnreadable(String value, Collection<String> patterns) {
+        return new Reason(DATE_UNREADABLE, quote(value) + " is not written as " + String.join(" or ", patterns));
+    }
+
+    public static Reason textTooLong(String value, int characters, int length) {
+        return new Reason(TEXT_TOO_LONG, quote(value) + " has " + characters + " characters, " + length + " are allowed");
+    }
+
+    public static Reason patternDiffers(String value, String pattern) {
+        return new Reason(PATTERN_DIFFERS, quote(value) + " does not match " + pattern);
+    }
+
+    public static Reason valueNotAllowed(String value, List<String> allowed) {
+        String list = allowed.size() <= 6 ? String.join(", ", allowed)
+                : String.join(", ", allowed.subList(0, 5)) + " and " + (allowed.size() - 5) + " more";
+        return new Reason(VALUE_NOT_ALLOWED, quote(value) + " is none of " + list);
+    }
+
+    public static Reason belowMinimum(String value, String minimum) {
+        return new Reason(BELOW_MINIMUM, quote(value) + " is under " + minimum);
+    }
+
+    public static Reason aboveMaximum(String value, String maximum) {
+        return new Reason(ABOVE_MAXIMUM, quote(value) + " is over " + maximum);
+    }
+
+    public static Reason fieldCount(int found, int expected) {
+        String sentence = found + (found == 1 ? " field" : " fields") + " where the header has " + expected;
+        return new Reason(found < expected ? FIELDS_MISSING : FIELDS_EXTRA, sentence);
+    }
+
+    public static Reason quoteMisplaced() {
+        return new Reason(QUOTE_MISPLACED, "text follows a closing quote within one field");
+    }
+
+    // files
+
+    public static Reason fileEmpty() {
+        return new Reason(FILE_EMPTY, "holds 0 bytes");
+    }
+
+    public static Reason noHeader(long lines, int above) {
+        return new Reason(FILE_EMPTY, "ends after " + lines + (lines == 1 ? " line" : " lines")
+                + (above > 0 ? "; " + above + " lie above the header" : "") + ", before any header");
+    }
+
+    public static Reason unreadable(String why) {
+        return new Reason(FILE_UNREADABLE, why);
+    }
+
+    public static Reason gone() {
+        return new Reason(FILE_GONE, "was listed and is gone now");
+    }
+
+    public static Reason notText(long line, long offset) {
+        return new Reason(NOT_TEXT, "holds a NUL byte at line " + line + " (byte " + offset + "); it is not text, or it was cut off while written");
+    }
+
+    public static Reason looksLike(String what) {
+        return new Reason(NOT_TEXT, "is " + what + ", whatever its name says");
+    }
+
+    public static Reason encodingDiffers(String declared, long line, long offset, String byteInHex, String guess) {
+        return new Reason(ENCODING_DIFFERS, "is not " + declared + ": byte " + byteInHex + " at line " + line + " (byte " + offset
+                + ")" + (guess.isEmpty() ? "" : "; it looks like " + guess));
+    }
+
+    public static Reason encodingMarked(String declared, String marked) {
+        return new Reason(ENCODING_DIFFERS, "opens with the byte-order mark of " + marked + "; the job declares " + declared);
+    }
+
+    public static Reason separatorDiffers(String declared, String looks) {
+        return new Reason(SEPARATOR_DIFFERS, "looks separated by " + separator(looks) + "; the job declares " + separator(declared));
+    }
+
+    public static Reason columnsMissing(List<String> missing, List<String> found) {
+        String list = found.size() <= 12 ? String.join(", ", found)
+                : String.join(", ", found.subList(0, 12)) + " and " + (found.size() - 12) + " more";
+        return new Reason(COLUMN_MISSING, "its header lacks " + String.join(", ", missing) + "; it has " + shorten(list, 240));
+    }
+
+    public static Reason columnAmbiguous(String name, List<String> found) {
+        return new Reason(COLUMN_AMBIGUOUS, "its header has " + String.join(" and ", found.stream().map(Reasons::quote).toList())
+                + ", which both answer to " + name);
+    }
+
+    public static Reason tooManyColumns(int limit) {
+        return new Reason(TOO_MANY_COLUMNS, "has more than " + grouped(limit) + " columns in its header");
+    }
+
+    public static Reason recordTooLong(long line, int limit) {
+        return new Reason(RECORD_TOO_LONG, "the row at line " + line + " is longer than " + grouped(limit) + " bytes");
+    }
+
+    public static Reason quoteOpen(long line) {
+        return new Reason(QUOTE_OPEN, "a quote opened in line " + line + " is not closed");
+    }
+
+    public static Reason changedWhileRead() {
+        return new Reason(CHANGED_WHILE_READ, "changed while it was read; nothing of it was kept");
+    }
+
+    public static Reason outsideRoots(String realPath) {
+        return new Reason(OUTSIDE_ROOTS, "leads to " + realPath + ", outside the folders that the service may read");
+    }
+
+    /** The value in double quotes, shortened, with line breaks, tabs and other invisible characters made visible. */
+    public static String quote(String value) {
+        StringBuilder shown = new StringBuilder("\"");
+        String text = shorten(value, SHOWN);
+        for (int i = 0; i < text.length(); i++) {
+            char c = text.charAt(i);
+            switch (c) {
+                case '\n' -> shown.append("\\n");
+                case '\r' -> shown.append("\\r");
+                case '\t' -> shown.append("\\t");
+                case '\u00a0' -> shown.append("\\u00a0");
+                case '\ufeff' -> shown.append("\\ufeff");
+                default -> {
+                    if (Character.isISOControl(c) || Character.getType(c) == Character.FORMAT) {
+                        shown.append(String.format("\\u%04x", (int) c));
+                    } else {
+                        shown.append(c);
+                    }
+                }
+            }
+        }
+        return shown.append('"').toString();
+    }
+
+    private static String separator(String separator) {
+        return separator.equals("\t") ? "tab" : "\"" + separator + "\"";
+    }
+
+    private static String shorten(String text, int most) {
+        return text.length() <= most ? text : text.substring(0, most - 1) + "…";
+    }
+
+    private static String grouped(int number) {
+        return String.format(java.util.Locale.ROOT, "%,d", number).replace(',', ' ');
+    }
+}

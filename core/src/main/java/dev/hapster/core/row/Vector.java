@@ -1,0 +1,105 @@
+package dev.hapster.core.row;
+
+import java.util.Arrays;
+
+/**
+ * The values of one column of a batch, in primitive arrays. {@code empty[r]} says that row {@code r} has no value; what
+ * stands in the value array there means nothing.
+ *
+ * <p>Made for reuse: arrays grow and are never shrunk. Not thread-safe.
+ */
+public abstract sealed class Vector {
+
+    public boolean[] empty;
+
+    private Vector(int capacity) {
+        empty = new boolean[capacity];
+    }
+
+    /** Makes the vector ready for up to {@code rows} values. */
+    public void reset(int rows) {
+        if (empty.length < rows) {
+            empty = new boolean[rows];
+        } else {
+            Arrays.fill(empty, 0, rows, false);
+        }
+    }
+
+    /** Whole numbers: integer, unscaled decimal of up to 18 digits, boolean (0 or 1), days, microseconds. */
+    public static final class Longs extends Vector {
+        public long[] values;
+
+        public Longs(int capacity) {
+            super(capacity);
+            values = new long[capacity];
+        }
+
+        @Override
+        public void reset(int rows) {
+            super.reset(rows);
+            if (values.length < rows) {
+                values = new long[rows];
+            }
+        }
+    }
+
+    /** Binary floating point numbers (IEEE 754 double). */
+    public static final class Doubles extends Vector {
+        public double[] values;
+
+        public Doubles(int capacity) {
+            super(capacity);
+            values = new double[capacity];
+        }
+
+        @Override
+        public void reset(int rows) {
+            super.reset(rows);
+            if (values.length < rows) {
+                values = new double[rows];
+            }
+        }
+    }
+
+    /** Text in UTF-8, or decimals of more than 18 digits as 16 bytes of big-endian two's complement. */
+    public static final class Bytes extends Vector {
+        public byte[] data;
+        /** Value {@code r} is {@code data[from[r] .. from[r] + length[r])}. */
+        public int[] from;
+        public int[] length;
+        private int used;
+
+        public Bytes(int capacity) {
+            super(capacity);
+            data = new byte[capacity * 16];
+            from = new int[capacity];
+            length = new int[capacity];
+        }
+
+        @Override
+        public void reset(int rows) {
+            super.reset(rows);
+            used = 0;
+            if (from.length < rows) {
+                from = new int[rows];
+                length = new int[rows];
+            }
+        }
+
+        public void set(int row, byte[] source, int offset, int count) {
+            if (data.length - used < count) {
+                data = Arrays.copyOf(data, Math.max(data.length * 2, used + count));
+            }
+            System.arraycopy(source, offset, data, used, count);
+            from[row] = used;
+            length[row] = count;
+            used += count;
+        }
+
+        /** Lets row {@code row} show the same bytes as row {@code other}. */
+        public void same(int row, int other) {
+            from[row] = from[other];
+            length[row] = length[other];
+        }
+    }
+}

@@ -1,0 +1,290 @@
+package dev.hapster.core.run;
+
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.read.DelimitedReader;
+import dev.hapster.core.read.Header;
+import dev.hapster.core.read.Separators;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
+import dev.hapster.core.row.TypedBatch;
+import dev.hapster.core.run.SourceStream.SourceException;
+import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.Shaper;
+import dev.hapster.core.store.PartOrigin;
+import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.PartWriter;
+import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.RejectStore.FileRejects;
+import java.io.IOException;
+import java.nio.file.AccessDeniedException;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.BooleanSupplier;
+
+/**
+ * Takes one file through reading, shaping and storing, up to the point where its result can be committed. Knows nothing of
+ * other files, so that many can be in work at once. Immutable; each call works alone.
+ */
+final class FileLoader {
+
+    private static final int LONGEST_SLUG = 60;
+
+    private final Prepared prepared;
+    private final long run;
+    private final boolean trial;
+    private final boolean again;
+    private final PartStore parts;
+    private final RejectStore rejects;
+    private final Clock clock;
+    private final RunListener listener;
+    private final BooleanSupplier cancelled;
+    private final String rules;
+
+    FileLoader(Prepared prepared, long run, boolean trial, boolean again, PartStore parts, RejectStore rejects, Clock clock,
+            RunListener listener, BooleanSupplier cancelled) {
+        this.prepared = prepared;
+        this.run = run;
+        this.trial = trial;
+        this.again = again;
+        this.parts = parts;
+        this.rejects = rejects;
+        this.clock = clock;
+        this.listener = listener;
+        this.cancelled = cancelled;
+        rules = prepared.rules();
+    }
+
+    /** The run was cancelled while this file was in work; nothing of it is kept. */
+    static final class CancelledException extends Exception {
+        CancelledException() {
+            super("cancelled", null, false, false);
+        }
+    }
+
+    /** What a file brought, before anybody else knows of it. */
+    private record Content(long read, long loaded, long rejected, Optional<Path> staged, String hash, List<ReasonGroup> groups, List<String> notes) {
+    }
+
+    /**
+     * @param known what the job knows of the file from earlier runs
+     * @return the result; a part it names is published, and is an orphan until the result is committed
+     */
+    FileResult load(int ordinal, Candidate file, Optional<LedgerEntry> known) throws RunFailedException, CancelledException {
+        long start = System.nanoTime();
+        Fingerprint seen = new Fingerprint(file.size(), file.modified(), file.modified(), "");
+        try (FileRejects refused = rejects.open(run, prepared.job().name(), ordinal, file.name(), file.path().toString())) {
+            Building building = new Building(ordinal, file, start, refused, known.isPresent() && known.get().hasPart());
+            try {
+                seen = Fingerprint.look(file.path());
+                if (known.isPresent() && !again) {
+                    Optional<Fingerprint> same = same(known.get(), seen, file.path());
+                    if (same.isPresent() && known.get().outcome() == Outcome.LOADED
+                            && (known.get().rejected() == 0 || known.get().rules().equals(rules))) {
+                        return building.unchanged(known.get(), same.get());
+                    }
+                    if (same.isPresent() && known.get().outcome() == Outcome.REJECTED && known.get().rules().equals(rules)
+                            && known.get().reason().isPresent()) {
+                        return building.refused(known.get().reason().get(), same.get(), known.get().run());
+                    }
+                }
+                listener.fileStarted(ordinal, file.name(), seen.size());
+                Content content = read(ordinal, file, refused);
+                if (!Fingerprint.look(file.path()).looksLike(seen)) {
+                    drop(content);
+                    return building.waiting(seen);
+                }
+                return building.loaded(content, seen.withHash(content.hash));
+            } catch (FileRefusedException wrong) {
+                return building.refused(wrong.reason(), seen, 0);
+            } catch (NoSuchFileException gone) {
+                return building.refused(Reasons.gone(), seen, 0);
+            } catch (AccessDeniedException denied) {
+                return building.refused(Reasons.unreadable("the account that runs the service may not read it"), seen, 0);
+            } catch (SourceException wrong) {
+                return building.refused(Reasons.unreadable("reading it failed: " + wrong.getMessage()), seen, 0);
+            }
+        } catch (IOException wrong) {
+            throw new RunFailedException("While " + file.name() + " was loaded, the store could not be written: " + wrong.getMessage(), wrong);
+        } catch (java.io.UncheckedIOException wrong) {
+            throw new RunFailedException("While " + file.name() + " was loaded, the store could not be written: " + wrong.getCause().getMessage(), wrong);
+        }
+    }
+
+    /** The file's fingerprint, where its content is what the ledger knows: told by its look, or else by its hash. */
+    private Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Path path) throws IOException {
+        Fingerprint old = known.fingerprint();
+        if (old.looksLike(seen) && old.settledAt(known.readAt())) {
+            return Optional.of(old);
+        }
+        if (old.size() != seen.size() || old.hash().isEmpty()) {
+            return Optional.empty();
+        }
+        try (SourceStream in = new SourceStream(open(path), bytes -> { })) {
+            byte[] buffer = new byte[1 << 16];
+            int count = 0;
+            while (count >= 0) {
+                count = in.read(buffer, 0, buffer.length);
+            }
+            return in.hash().equals(old.hash()) ? Optional.of(seen.withHash(old.hash())) : Optional.empty();
+        }
+    }
+
+    private static java.io.InputStream open(Path path) throws IOException {
+        return Files.newInputStream(path);
+    }
+
+    /** Reads the header and binds it; the same for a check and for a run. */
+    static Binding bind(Prepared prepared, Header header) throws FileRefusedException {
+        Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
+        if (!binding.missing().isEmpty()) {
+            char declared = prepared.job().read().separator();
+            Optional<Character> better = Separators.better(header.original(), declared, header.names(),
+                    names -> Binding.fit(prepared.dataset(), prepared.job(), names));
+            throw new FileRefusedException(better.map(found -> Reasons.separatorDiffers(String.valueOf(declared), found.toString()))
+                    .orElseGet(() -> Reasons.columnsMissing(binding.missing(), header.names())));
+        }
+        return binding;
+    }
+
+    static List<String> notes(Binding binding) {
+        List<String> notes = new ArrayList<>();
+        if (!binding.unused().isEmpty()) {
+            notes.add("not used: " + String.join(", ", binding.unused().stream().map(Reasons::quote).toList()));
+        }
+        if (!binding.unfed().isEmpty()) {
+            notes.add("left empty: " + String.join(", ", binding.unfed()));
+        }
+        return notes;
+    }
+
+    private Content read(int ordinal, Candidate file, FileRejects refused)
+            throws IOException, FileRefusedException, RunFailedException, CancelledException {
+        ReasonTally tally = new ReasonTally();
+        Path staged = trial ? null : parts.stage(run + "-" + ordinal + "-" + slug(file.name()));
+        boolean whole = false;
+        long[] refusedRows = new long[1];
+        PartWriter writer = null;
+        try (SourceStream in = new SourceStream(open(file.path()), bytes -> { })) {
+            DelimitedReader reader = new DelimitedReader(in, prepared.job().read());
+            Header header = reader.header();
+            Binding binding = bind(prepared, header);
+            Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding);
+            RawBatch raw = DelimitedReader.batchFor(header);
+            if (!trial) {
+                writer = new PartWriter(staged, prepared.dataset().columns(),
+                        new PartOrigin(file.name(), file.path().toString(), run, Instant.now(clock)));
+            }
+            long passed = 0;
+            while (reader.next(raw)) {
+                if (cancelled.getAsBoolean()) {
+                    throw new CancelledException();
+                }
+                TypedBatch typed = shaper.shape(raw, row -> {
+                    tally.add(row);
+                    refusedRows[0]++;
+                    if (!trial) {
+                        refused.row(row);
+                    }
+                });
+                passed += typed.goodRows;
+                if (writer != null) {
+                    writer.write(typed);
+                }
+                listener.fileProgress(ordinal, in.bytes(), reader.records());
+            }
+            long loaded = passed;
+            long rejected = refusedRows[0];
+            if (writer != null) {
+                writer.finish();
+                loaded = PartStore.countRows(staged);
+                rejected = refused.rows();
+            }
+            if (reader.records() != loaded + rejected) {
+                throw new RunFailedException(file.name() + " does not balance: " + reader.records() + " rows read, " + loaded
+                        + " loaded, " + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
+            }
+            whole = true;
+            return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), in.hash(), tally.groups(), notes(binding));
+        } finally {
+            if (writer != null) {
+                writer.close();
+            }
+            if (!whole && staged != null) {
+                Files.deleteIfExists(staged);
+            }
+        }
+    }
+
+    private static void drop(Content content) throws IOException {
+        if (content.staged.isPresent()) {
+            Files.deleteIfExists(content.staged.get());
+        }
+    }
+
+    private static String slug(String name) {
+        String plain = name.replaceAll("[^A-Za-z0-9._-]", "_");
+        return plain.length() <= LONGEST_SLUG ? plain : plain.substring(0, LONGEST_SLUG);
+    }
+
+    /** Puts the result of one file together, and makes its rejects durable first. */
+    private final class Building {
+        private final int ordinal;
+        private final Candidate file;
+        private final long start;
+        private final FileRejects rejects;
+        private final boolean hasPart;
+
+        Building(int ordinal, Candidate file, long start, FileRejects rejects, boolean hasPart) {
+            this.ordinal = ordinal;
+            this.file = file;
+            this.start = start;
+            this.rejects = rejects;
+            this.hasPart = hasPart;
+        }
+
+        FileResult unchanged(LedgerEntry known, Fingerprint seen) {
+            return result(Outcome.UNCHANGED, null, Optional.empty(), known.run(), Optional.empty(), seen);
+        }
+
+        FileResult refused(Reason reason, Fingerprint seen, long since) throws IOException {
+            if (!trial) {
+                rejects.file(reason);
+                rejects.finish();
+            }
+            return result(Outcome.REJECTED, null, Optional.of(reason), since, Optional.empty(), seen);
+        }
+
+        FileResult waiting(Fingerprint seen) throws IOException {
+            rejects.close();
+            return result(Outcome.WAITING, null, Optional.of(new Reason(ReasonCode.CHANGED_WHILE_READ,
+                    Reasons.changedWhileRead().sentence())), 0, Optional.empty(), seen);
+        }
+
+        FileResult loaded(Content content, Fingerprint seen) throws IOException {
+            if (!trial) {
+                rejects.finish();
+            }
+            Optional<String> part = content.staged.isEmpty() ? Optional.empty()
+                    : Optional.of(parts.publish(content.staged.get(), prepared.dataset().name()));
+            return result(hasPart ? Outcome.REPLACED : Outcome.LOADED, content, Optional.empty(), 0, part, seen);
+        }
+
+        private FileResult result(Outcome outcome, Content content, Optional<Reason> reason, long since, Optional<String> part, Fingerprint seen) {
+            long millis = (System.nanoTime() - start) / 1_000_000;
+            List<String> notes = content != null ? content.notes
+                    : outcome == Outcome.REJECTED && hasPart ? List.of("the rows that its earlier content brought stay in the dataset") : List.of();
+            return new FileResult(ordinal, file.place(), file.path().toString(), file.name(), outcome, content == null ? 0 : content.read,
+                    content == null ? 0 : content.loaded, content == null ? 0 : content.rejected, reason, since,
+                    content == null ? List.of() : content.groups, part, seen, notes, millis);
+        }
+    }
+}

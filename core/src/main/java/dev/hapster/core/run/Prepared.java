@@ -1,0 +1,19 @@
+package dev.hapster.core.run;
+
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.Definitions;
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.find.Finding;
+
+/**
+ * A job that may run: its definitions have no mistakes and its folders can be searched.
+ *
+ * @param finding what lay in its folders
+ */
+public record Prepared(JobDef job, DatasetDef dataset, Finding finding) {
+
+    /** Version of all rules that decide how a file's bytes become rows. */
+    String rules() {
+        return Definitions.version(job.read() + " " + job.map() + " " + dataset.columns());
+    }
+}

@@ -1,0 +1,19 @@
+package dev.hapster.core.run;
+
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * How a run or a trial ended.
+ *
+ * @param failure why it failed, where it did
+ * @param files   results, in the order in which the files were found; files that were not reached are absent
+ * @param notes   what is worth knowing about the run as a whole
+ */
+public record RunResult(RunState state, Optional<String> failure, List<FileResult> files, Balance balance, List<String> notes) {
+
+    public RunResult {
+        files = List.copyOf(files);
+        notes = List.copyOf(notes);
+    }
+}

@@ -1,0 +1,293 @@
+package dev.hapster.core.run;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Definitions;
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.Nearest;
+import dev.hapster.core.definition.Problem;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.find.Finder;
+import dev.hapster.core.find.Finding;
+import dev.hapster.core.find.Finding.Trouble;
+import dev.hapster.core.find.Roots;
+import dev.hapster.core.read.DelimitedReader;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.CheckResult.FileCheck;
+import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.Shaper;
+import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.RejectStore;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.AccessDeniedException;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Future;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.BooleanSupplier;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Finds, checks, tries and runs jobs. Files are loaded side by side on the workers given; each is committed by itself, so
+ * that a run which stops half-way leaves whole files behind and nothing else. Thread-safe.
+ */
+public final class Runner {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Runner.class);
+
+    private final Workspace workspace;
+    private final Finder finder;
+    private final PartStore parts;
+    private final RejectStore rejects;
+    private final Catalogue catalogue;
+    private final ExecutorService workers;
+    private final Clock clock;
+
+    /** @param workers the threads on which files are loaded, shared by all runs */
+    public Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
+            Clock clock) {
+        this.workspace = workspace;
+        this.finder = new Finder(workspace.folder(), roots);
+        this.parts = parts;
+        this.rejects = rejects;
+        this.catalogue = catalogue;
+        this.workers = workers;
+        this.clock = clock;
+    }
+
+    /** What the job's places hold now. */
+    public Finding find(JobDef job) {
+        return finder.find(job.find());
+    }
+
+    /**
+     * Reads the definitions and searches the folders.
+     *
+     * @throws DefinitionException with everything that keeps the job from running
+     */
+    public Prepared prepare(String jobName) throws IOException, DefinitionException, UnknownNameException {
+        JobDef job = workspace.job(jobName);
+        DatasetDef dataset = workspace.dataset(job.into());
+        String file = "jobs/" + jobName + ".yaml";
+        List<Problem> problems = new ArrayList<>();
+        constants(file, job, dataset, problems);
+        storedTypes(dataset, problems);
+        Finding finding = find(job);
+        for (Trouble trouble : finding.troubles()) {
+            if (trouble.grave()) {
+                problems.add(new Problem(file, 0, 0, trouble.what(), trouble.hint()));
+            }
+        }
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        return new Prepared(job, dataset, finding);
+    }
+
+    private static void constants(String file, JobDef job, DatasetDef dataset, List<Problem> problems) {
+        for (ColumnDef column : dataset.columns()) {
+            if (job.map().get(column.name()) instanceof Mapping.Constant constant) {
+                Shaper.refuseConstant(column, job, constant.value()).ifPresent(reason -> problems.add(new Problem(file, 0, 0,
+                        "the constant for " + column.name() + ": " + reason.sentence(), "Correct `value`")));
+            }
+        }
+    }
+
+    /** Parts are never rewritten: a column that has parts keeps its type. */
+    private void storedTypes(DatasetDef dataset, List<Problem> problems) {
+        String file = "datasets/" + dataset.name() + ".yaml";
+        for (String text : catalogue.definitionsInUse(dataset.name())) {
+            try {
+                for (ColumnDef old : Definitions.dataset(file, text).columns()) {
+                    dataset.column(old.name()).filter(now -> !now.type().equals(old.type())).ifPresent(now -> {
+                        Problem problem = new Problem(file, 0, 0, "the column '" + now.name() + "' is declared as " + now.type()
+                                + ", but rows are stored with it as " + old.type(), "Set it back to " + old.type() + ", or give the new type a new column name");
+                        if (!problems.contains(problem)) {
+                            problems.add(problem);
+                        }
+                    });
+                }
+            } catch (DefinitionException unreadable) {
+                LOG.warn("A stored definition of {} cannot be read any more: {}", dataset.name(), unreadable.getMessage());
+            }
+        }
+    }
+
+    /** Says what would fail, all of it at once; reads no more of each file than its first lines. */
+    public CheckResult check(String jobName) throws IOException, UnknownNameException {
+        Prepared prepared;
+        try {
+            prepared = prepare(jobName);
+        } catch (DefinitionException wrong) {
+            return new CheckResult(wrong.problems(), List.of(), List.of());
+        }
+        List<Candidate> taken = prepared.finding().taken();
+        List<FileCheck> files = new ArrayList<>();
+        for (Candidate file : taken) {
+            List<String> notes = new ArrayList<>();
+            Optional<Reason> reason = look(prepared, file, notes);
+            files.add(new FileCheck(file.path().toString(), file.name(), file.size(), reason, notes));
+        }
+        return new CheckResult(List.of(), warnings(prepared), files);
+    }
+
+    private static Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) {
+        try (InputStream in = Files.newInputStream(file.path())) {
+            Binding binding = FileLoader.bind(prepared, new DelimitedReader(in, prepared.job().read()).header());
+            notes.addAll(FileLoader.notes(binding));
+            return Optional.empty();
+        } catch (FileRefusedException wrong) {
+            return Optional.of(wrong.reason());
+        } catch (NoSuchFileException gone) {
+            return Optional.of(Reasons.gone());
+        } catch (AccessDeniedException denied) {
+            return Optional.of(Reasons.unreadable("the account that runs the service may not read it"));
+        } catch (IOException wrong) {
+            return Optional.of(Reasons.unreadable("reading it failed: " + wrong.getMessage()));
+        }
+    }
+
+    private static List<String> warnings(Prepared prepared) {
+        List<String> warnings = new ArrayList<>();
+        prepared.finding().troubles().forEach(trouble -> warnings.add(trouble.what() + ". " + trouble.hint()));
+        if (prepared.finding().taken().isEmpty()) {
+            int left = prepared.finding().left().size();
+            warnings.add("no file is taken; " + (left == 0 ? "the folders hold no files" : left + " lie there and are left out (hapster find " + prepared.job().name() + " --left)"));
+        }
+        return warnings;
+    }
+
+    /** Everything that a run does, with nothing written. */
+    public RunResult trial(Prepared prepared, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        return execute(prepared, 0, true, false, listener, cancelled);
+    }
+
+    /**
+     * Loads what is new or changed.
+     *
+     * @param run   its number, under which the catalogue knows it
+     * @param again whether unchanged files are loaded anew too
+     */
+    public RunResult run(Prepared prepared, long run, boolean again, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        return execute(prepared, run, false, again, listener, cancelled);
+    }
+
+    private RunResult execute(Prepared prepared, long run, boolean trial, boolean again, RunListener listener, BooleanSupplier cancelled)
+            throws IOException {
+        List<Candidate> taken = prepared.finding().taken();
+        Map<String, LedgerEntry> ledger = catalogue.ledger(prepared.job().name());
+        AtomicReference<String> failure = new AtomicReference<>();
+        BooleanSupplier stop = () -> failure.get() != null || cancelled.getAsBoolean();
+        FileLoader loader = new FileLoader(prepared, run, trial, again, parts, rejects, clock, listener, stop);
+        Collection<FileResult> results = new ConcurrentLinkedQueue<>();
+        Collection<FileResult> unread = new ConcurrentLinkedQueue<>();
+        listener.found(taken.size(), taken.stream().mapToLong(Candidate::size).sum());
+        List<Future<?>> work = new ArrayList<>();
+        for (int i = 0; i < taken.size(); i++) {
+            int ordinal = i + 1;
+            Candidate file = taken.get(i);
+            work.add(workers.submit(() -> {
+                if (stop.getAsBoolean()) {
+                    return;
+                }
+                try {
+                    FileResult result = loader.load(ordinal, file, Optional.ofNullable(ledger.get(file.path().toString())));
+                    if (result.sinceRun() > 0) {
+                        unread.add(result);
+                    } else {
+                        commit(trial, prepared, run, List.of(result));
+                    }
+                    results.add(result);
+                    listener.fileDone(result);
+                } catch (FileLoader.CancelledException cancel) {
+                    LOG.debug("{} was not finished: the run was cancelled", file.name());
+                } catch (RunFailedException wrong) {
+                    LOG.error("Run {} of {} failed", run, prepared.job().name(), wrong);
+                    failure.compareAndSet(null, wrong.getMessage());
+                } catch (RuntimeException wrong) {
+                    LOG.error("Run {} of {} failed at {}", run, prepared.job().name(), file.path(), wrong);
+                    failure.compareAndSet(null, "While " + file.name() + " was loaded: " + wrong);
+                }
+            }));
+        }
+        await(work, failure);
+        commit(trial, prepared, run, List.copyOf(unread));
+        List<FileResult> ordered = results.stream().sorted(Comparator.comparingInt(FileResult::ordinal)).toList();
+        Balance balance = balance(prepared, taken.size(), ordered);
+        boolean complete = failure.get() == null && !cancelled.getAsBoolean();
+        if (complete && !(balance.holds() && balance.notReached() == 0)) {
+            failure.set("The run does not balance: " + balance);
+        }
+        RunState state = failure.get() != null ? RunState.FAILED : complete ? RunState.FINISHED : RunState.CANCELLED;
+        return new RunResult(state, Optional.ofNullable(failure.get()), ordered, balance, notes(prepared, ordered, ledger));
+    }
+
+    private static void await(List<Future<?>> work, AtomicReference<String> failure) {
+        boolean interrupted = false;
+        for (Future<?> one : work) {
+            try {
+                one.get();
+            } catch (InterruptedException stopped) {
+                interrupted = true;
+                failure.compareAndSet(null, "The service is shutting down");
+            } catch (ExecutionException wrong) {
+                LOG.error("A file could not be dealt with", wrong.getCause());
+                failure.compareAndSet(null, "An unexpected error: " + wrong.getCause());
+            }
+        }
+        if (interrupted) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private void commit(boolean trial, Prepared prepared, long run, List<FileResult> files) {
+        if (!trial && !files.isEmpty()) {
+            catalogue.commit(run, prepared.job(), prepared.dataset(), prepared.rules(), Instant.now(clock), files);
+        }
+    }
+
+    private Balance balance(Prepared prepared, long found, List<FileResult> results) throws IOException {
+        List<Part> stored = catalogue.parts(prepared.dataset().name());
+        long counted = 0;
+        for (Part part : stored) {
+            counted += parts.rows(part.name());
+        }
+        return Balance.of(found, results, counted, stored.stream().mapToLong(Part::rows).sum(), stored.size());
+    }
+
+    private static List<String> notes(Prepared prepared, List<FileResult> results, Map<String, LedgerEntry> ledger) {
+        List<String> notes = new ArrayList<>();
+        prepared.finding().troubles().forEach(trouble -> notes.add(trouble.what() + ". " + trouble.hint()));
+        String rules = prepared.rules();
+        List<LedgerEntry> unchanged = results.stream().filter(result -> result.outcome() == Outcome.UNCHANGED)
+                .map(result -> ledger.get(result.path())).toList();
+        long open = unchanged.stream().mapToLong(LedgerEntry::rejected).sum();
+        if (open > 0) {
+            notes.add(open + (open == 1 ? " row" : " rows") + " of unchanged files, rejected in earlier runs, " + (open == 1 ? "is" : "are")
+                    + " still not in the dataset (hapster rejects " + prepared.job().name() + ")");
+        }
+        long older = unchanged.stream().filter(entry -> !entry.rules().equals(rules)).count();
+        if (older > 0) {
+            notes.add(older + (older == 1 ? " unchanged file was" : " unchanged files were") + " loaded by earlier rules of this job (hapster run "
+                    + prepared.job().name() + " --again loads everything anew)");
+        }
+        return notes;
+    }
+}

@@ -1,0 +1,66 @@
+package dev.hapster.core.run;
+
+import com.dynatrace.hash4j.hashing.HashStream128;
+import com.dynatrace.hash4j.hashing.HashValue128;
+import com.dynatrace.hash4j.hashing.Hashing;
+import java.io.IOException;
+import java.io.InputStream;
+import java.util.function.LongConsumer;
+
+/** The bytes of a source file, counted and hashed as they pass. Not thread-safe. */
+final class SourceStream extends InputStream {
+
+    private final InputStream source;
+    private final HashStream128 hash = Hashing.xxh3_128().hashStream();
+    private final LongConsumer progress;
+    private long bytes;
+
+    SourceStream(InputStream source, LongConsumer progress) {
+        this.source = source;
+        this.progress = progress;
+    }
+
+    /** The source could not be read; told apart from what fails on our own side. */
+    static final class SourceException extends IOException {
+        SourceException(IOException cause) {
+            super(cause.getMessage(), cause);
+        }
+    }
+
+    @Override
+    public int read() throws IOException {
+        byte[] one = new byte[1];
+        return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
+    }
+
+    @Override
+    public int read(byte[] target, int offset, int length) throws IOException {
+        int count;
+        try {
+            count = source.read(target, offset, length);
+        } catch (IOException wrong) {
+            throw new SourceException(wrong);
+        }
+        if (count > 0) {
+            hash.putBytes(target, offset, count);
+            bytes += count;
+            progress.accept(bytes);
+        }
+        return count;
+    }
+
+    long bytes() {
+        return bytes;
+    }
+
+    /** XXH3-128 of what was read so far, in hexadecimal. */
+    String hash() {
+        HashValue128 value = hash.get();
+        return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
+    }
+
+    @Override
+    public void close() throws IOException {
+        source.close();
+    }
+}

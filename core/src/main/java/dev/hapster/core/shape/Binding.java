@@ -1,0 +1,100 @@
+package dev.hapster.core.shape;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reasons;
+import java.text.Normalizer;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Set;
+
+/**
+ * Which field of a file feeds which column of the dataset.
+ *
+ * <p>Names are compared without regard to case, spaces, {@code _} and {@code -}; a name that stands exactly so goes first.
+ *
+ * @param fields  for each column of the dataset the index of its field, or {@link #CONSTANT} or {@link #ABSENT}
+ * @param missing names that the job needs and the file lacks
+ * @param unused  names of the file that feed no column
+ * @param unfed   columns of the dataset that stay empty, since neither the job nor the file speaks of them
+ */
+public record Binding(int[] fields, List<String> missing, List<String> unused, List<String> unfed) {
+
+    public static final int CONSTANT = -1;
+    public static final int ABSENT = -2;
+
+    /**
+     * @param names the file's columns
+     * @throws FileRefusedException where two of the file's columns answer to one name
+     */
+    public static Binding of(DatasetDef dataset, JobDef job, List<String> names) throws FileRefusedException {
+        List<String> folded = names.stream().map(Binding::fold).toList();
+        int[] fields = new int[dataset.columns().size()];
+        List<String> missing = new ArrayList<>();
+        List<String> unfed = new ArrayList<>();
+        Set<Integer> used = new LinkedHashSet<>();
+        for (int i = 0; i < fields.length; i++) {
+            ColumnDef column = dataset.columns().get(i);
+            Mapping mapping = job.map().get(column.name());
+            if (mapping instanceof Mapping.Constant) {
+                fields[i] = CONSTANT;
+                continue;
+            }
+            boolean named = mapping instanceof Mapping.Source source && source.from().isPresent();
+            String wanted = wanted(column, mapping);
+            fields[i] = find(wanted, names, folded);
+            if (fields[i] != ABSENT) {
+                used.add(fields[i]);
+            } else if (named || mapping != null || column.required()) {
+                missing.add(wanted);
+            } else {
+                unfed.add(column.name());
+            }
+        }
+        List<String> unused = new ArrayList<>();
+        for (int i = 0; i < names.size(); i++) {
+            if (!used.contains(i)) {
+                unused.add(names.get(i));
+            }
+        }
+        return new Binding(fields, missing, unused, unfed);
+    }
+
+    /** How many of the names that the job looks for are among {@code names}. */
+    public static int fit(DatasetDef dataset, JobDef job, List<String> names) {
+        List<String> folded = names.stream().map(Binding::fold).toList();
+        return (int) dataset.columns().stream().filter(column -> !(job.map().get(column.name()) instanceof Mapping.Constant))
+                .filter(column -> folded.contains(fold(wanted(column, job.map().get(column.name()))))).count();
+    }
+
+    private static String wanted(ColumnDef column, Mapping mapping) {
+        return mapping instanceof Mapping.Source source ? source.from().orElse(column.name()) : column.name();
+    }
+
+    private static int find(String wanted, List<String> names, List<String> folded) throws FileRefusedException {
+        String key = fold(wanted);
+        int first = folded.indexOf(key);
+        int last = folded.lastIndexOf(key);
+        if (first == last) {
+            return first < 0 ? ABSENT : first;
+        }
+        int exact = names.indexOf(wanted);
+        if (exact >= 0 && exact == names.lastIndexOf(wanted)) {
+            return exact;
+        }
+        throw new FileRefusedException(Reasons.columnAmbiguous(wanted, List.of(names.get(first), names.get(last))));
+    }
+
+    /** A name without case, spaces, {@code _} and {@code -}, in Unicode normal form C. */
+    static String fold(String name) {
+        StringBuilder folded = new StringBuilder();
+        Normalizer.normalize(name, Normalizer.Form.NFC).toLowerCase(Locale.ROOT).codePoints()
+                .filter(c -> c != '_' && c != '-' && !Cleaner.isSpace(c)).forEach(folded::appendCodePoint);
+        return folded.toString();
+    }
+}

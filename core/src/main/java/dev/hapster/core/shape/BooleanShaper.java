@@ -1,0 +1,40 @@
+package dev.hapster.core.shape;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.Vector;
+import java.util.List;
+
+/** True and false, by the words declared for them, without regard to case. */
+final class BooleanShaper extends ColumnShaper {
+
+    private final Vector.Longs vector = new Vector.Longs(1024);
+    private final List<String> trueAs;
+    private final List<String> falseAs;
+
+    BooleanShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
+        super(column, source, emptyAs);
+        trueAs = source.trueAs();
+        falseAs = source.falseAs();
+    }
+
+    @Override
+    Vector vector() {
+        return vector;
+    }
+
+    @Override
+    Reason put(int row, byte[] bytes, int from, int to) {
+        String text = text(bytes, from, to);
+        if (trueAs.stream().anyMatch(text::equalsIgnoreCase)) {
+            vector.values[row] = 1;
+        } else if (falseAs.stream().anyMatch(text::equalsIgnoreCase)) {
+            vector.values[row] = 0;
+        } else {
+            return Reasons.booleanUnreadable(text);
+        }
+        return null;
+    }
+}

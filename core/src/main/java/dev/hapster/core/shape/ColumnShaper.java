@@ -1,0 +1,127 @@
+package dev.hapster.core.shape;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
+import dev.hapster.core.row.Vector;
+import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
+import java.util.List;
+
+/**
+ * Makes one column of the dataset out of one field of the source: clean, recognise emptiness, convert, check.
+ * One subclass for each way in which values are kept. Not thread-safe.
+ */
+abstract class ColumnShaper {
+
+    /** Where faults go. */
+    interface Faults {
+        void add(int row, String column, String value, Reason reason);
+    }
+
+    final ColumnDef column;
+    private final Cleaner cleaner;
+    private final boolean cleans;
+    private final byte[][] emptyWords;
+    private final boolean blankIsEmpty;
+
+    ColumnShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
+        this.column = column;
+        cleaner = new Cleaner(source.clean());
+        cleans = !source.clean().isEmpty();
+        List<String> words = source.emptyAs().orElse(emptyAs);
+        emptyWords = words.stream().filter(word -> !word.isEmpty()).map(Cleaner::utf8).toArray(byte[][]::new);
+        blankIsEmpty = words.contains("");
+    }
+
+    abstract Vector vector();
+
+    /** Whether white space around a value means nothing; so for all types but text. */
+    boolean trims() {
+        return true;
+    }
+
+    /** Converts and checks one value that is not empty, and stores it; null where all is well. */
+    abstract Reason put(int row, byte[] bytes, int from, int to);
+
+    /** Shapes field {@code field} of every row. Rows with a wrong number of fields are passed over. */
+    final void shape(RawBatch batch, int field, Faults faults) {
+        Vector vector = vector();
+        vector.reset(batch.rows);
+        int width = batch.width;
+        for (int row = 0, at = field; row < batch.rows; row++, at += width) {
+            if (batch.fields[row] != width) {
+                vector.empty[row] = true;
+                continue;
+            }
+            Reason reason = value(row, batch.bytes, batch.from[at], batch.to[at], vector);
+            if (reason != null) {
+                vector.empty[row] = true;
+                faults.add(row, column.name(), batch.text(row, field), reason);
+            }
+        }
+    }
+
+    private Reason value(int row, byte[] bytes, int from, int to, Vector vector) {
+        byte[] text = bytes;
+        int start = from;
+        int end = to;
+        if (cleans || trims() && end > start && (text[start] <= ' ' || text[end - 1] <= ' ')) {
+            cleaner.apply(text, start, end);
+            if (trims()) {
+                cleaner.trim();
+            }
+            text = cleaner.bytes;
+            start = cleaner.from;
+            end = cleaner.to;
+        }
+        if (start == end ? blankIsEmpty : emptyWords.length > 0 && isEmptyWord(text, start, end)) {
+            vector.empty[row] = true;
+            return column.required() ? Reasons.requiredEmpty(column.name()) : null;
+        }
+        return put(row, text, start, end);
+    }
+
+    private boolean isEmptyWord(byte[] text, int from, int to) {
+        for (byte[] word : emptyWords) {
+            if (to - from == word.length && Arrays.equals(text, from, to, word, 0, word.length)) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    /** Gives every row the same value; null, or the reason why the value does not suit the column. */
+    final Reason fill(String value, int rows) {
+        Vector vector = vector();
+        vector.reset(rows);
+        byte[] bytes = Cleaner.utf8(value);
+        Reason reason = value(0, bytes, 0, bytes.length, vector);
+        if (reason != null) {
+            return reason;
+        }
+        Arrays.fill(vector.empty, 0, rows, vector.empty[0]);
+        if (vector instanceof Vector.Longs longs) {
+            Arrays.fill(longs.values, 0, rows, longs.values[0]);
+        } else if (vector instanceof Vector.Doubles doubles) {
+            Arrays.fill(doubles.values, 0, rows, doubles.values[0]);
+        } else if (vector instanceof Vector.Bytes texts) {
+            for (int row = 1; row < rows; row++) {
+                texts.same(row, 0);
+            }
+        }
+        return null;
+    }
+
+    /** Leaves every row empty. */
+    final void leaveEmpty(int rows) {
+        vector().reset(rows);
+        Arrays.fill(vector().empty, 0, rows, true);
+    }
+
+    static String text(byte[] bytes, int from, int to) {
+        return new String(bytes, from, to - from, StandardCharsets.UTF_8);
+    }
+}

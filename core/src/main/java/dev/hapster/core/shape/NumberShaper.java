@@ -1,0 +1,118 @@
+package dev.hapster.core.shape;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.ColumnType.Kind;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.Vector;
+import dev.hapster.core.shape.NumberReader.Outcome;
+import java.math.BigDecimal;
+import java.math.BigInteger;
+import java.math.RoundingMode;
+import java.util.List;
+
+/** Integers, decimals and doubles. No digit is cut off: what the type cannot keep is refused. */
+final class NumberShaper extends ColumnShaper {
+
+    private static final int WIDE_BYTES = 16;
+
+    private final NumberReader reader;
+    private final Vector vector;
+    private final int precision;
+    private final int scale;
+    private final char decimal;
+    private final boolean hasThousands;
+    /** The bounds in the vector's own unit; null where there is none. */
+    private final BigInteger min;
+    private final BigInteger max;
+    private final long minLong;
+    private final long maxLong;
+    private final double minDouble;
+    private final double maxDouble;
+    private final byte[] wide = new byte[WIDE_BYTES];
+
+    NumberShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
+        super(column, source, emptyAs);
+        decimal = source.decimal();
+        hasThousands = source.thousands().isPresent();
+        reader = new NumberReader(decimal, source.thousands().orElse('\0'));
+        boolean integer = column.type().kind() == Kind.INTEGER;
+        precision = integer ? 19 : column.type().precision();
+        scale = column.type().scale();
+        vector = column.type().kind() == Kind.DOUBLE ? new Vector.Doubles(1024)
+                : column.type().isWideDecimal() ? new Vector.Bytes(1024) : new Vector.Longs(1024);
+        // A bound that lies between two values that the column can keep is moved inwards: it then lets pass the same values.
+        min = column.min().map(text -> unscaled(text, RoundingMode.CEILING)).orElse(null);
+        max = column.max().map(text -> unscaled(text, RoundingMode.FLOOR)).orElse(null);
+        minLong = min == null || min.bitLength() > 63 ? Long.MIN_VALUE : min.longValue();
+        maxLong = max == null || max.bitLength() > 63 ? Long.MAX_VALUE : max.longValue();
+        minDouble = column.min().map(Double::parseDouble).orElse(Double.NEGATIVE_INFINITY);
+        maxDouble = column.max().map(Double::parseDouble).orElse(Double.POSITIVE_INFINITY);
+    }
+
+    private BigInteger unscaled(String bound, RoundingMode mode) {
+        return new BigDecimal(bound).setScale(scale, mode).unscaledValue();
+    }
+
+    @Override
+    Vector vector() {
+        return vector;
+    }
+
+    @Override
+    Reason put(int row, byte[] bytes, int from, int to) {
+        Outcome outcome;
+        int side = 0;
+        if (vector instanceof Vector.Longs longs) {
+            outcome = reader.fixed(bytes, from, to, precision, scale);
+            longs.values[row] = reader.value;
+            side = reader.value < minLong ? -1 : reader.value > maxLong ? 1 : 0;
+        } else if (vector instanceof Vector.Doubles doubles) {
+            outcome = reader.floating(bytes, from, to);
+            doubles.values[row] = reader.floating;
+            side = reader.floating < minDouble ? -1 : reader.floating > maxDouble ? 1 : 0;
+        } else {
+            outcome = reader.wide(bytes, from, to, precision, scale);
+            if (outcome == Outcome.READ) {
+                side = min != null && reader.wide.compareTo(min) < 0 ? -1 : max != null && reader.wide.compareTo(max) > 0 ? 1 : 0;
+                ((Vector.Bytes) vector).set(row, wideBytes(reader.wide), 0, WIDE_BYTES);
+            }
+        }
+        if (outcome == Outcome.READ && side == 0) {
+            return null;
+        }
+        return refusal(outcome, side, text(bytes, from, to));
+    }
+
+    private byte[] wideBytes(BigInteger number) {
+        byte[] least = number.toByteArray();
+        java.util.Arrays.fill(wide, 0, WIDE_BYTES - least.length, (byte) (number.signum() < 0 ? -1 : 0));
+        System.arraycopy(least, 0, wide, WIDE_BYTES - least.length, least.length);
+        return wide;
+    }
+
+    private Reason refusal(Outcome outcome, int side, String value) {
+        return switch (outcome) {
+            case READ -> side < 0 ? Reasons.belowMinimum(value, column.min().orElseThrow())
+                    : Reasons.aboveMaximum(value, column.max().orElseThrow());
+            case TOO_LARGE -> Reasons.numberTooLarge(value, column.type().toString());
+            case TOO_FINE -> Reasons.numberTooFine(value, column.type().toString(), scale);
+            case UNREADABLE -> Reasons.numberUnreadable(value, hint(value));
+        };
+    }
+
+    private String hint(String value) {
+        if (value.startsWith("<") || value.startsWith(">") || value.startsWith("\u2264") || value.startsWith("\u2265")) {
+            return "it states a limit, not a value";
+        }
+        if (decimal == '.' && value.matches("[+-]?\\d+,\\d+")) {
+            return "the job reads decimal points; this looks like a decimal comma";
+        }
+        if (decimal == ',' && value.matches("[+-]?\\d+\\.\\d+")) {
+            return "the job reads decimal commas; this looks like a decimal point";
+        }
+        boolean grouped = value.matches("[+-]?\\d{1,3}([., '\u00a0\u202f\u2019_]\\d{3})+([.,]\\d+)?");
+        return grouped && !hasThousands ? "it looks like marks between thousands" : "";
+    }
+}

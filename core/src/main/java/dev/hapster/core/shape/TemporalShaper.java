@@ -1,0 +1,61 @@
+package dev.hapster.core.shape;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.ColumnType.Kind;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.pattern.DatePattern;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.Vector;
+import java.util.List;
+
+/** Dates (days since 1970), times (microseconds of the day) and timestamps (microseconds since 1970). */
+final class TemporalShaper extends ColumnShaper {
+
+    private final Vector.Longs vector = new Vector.Longs(1024);
+    private final DatePattern[] patterns;
+    private final Kind kind;
+    private final long min;
+    private final long max;
+
+    TemporalShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
+        super(column, source, emptyAs);
+        kind = column.type().kind();
+        patterns = source.patterns().isEmpty() ? new DatePattern[] {DatePattern.ISO}
+                : source.patterns().stream().map(DatePattern::of).toArray(DatePattern[]::new);
+        min = column.min().map(text -> unit(DatePattern.ISO.parse(text))).orElse(Long.MIN_VALUE);
+        max = column.max().map(text -> unit(DatePattern.ISO.parse(text))).orElse(Long.MAX_VALUE);
+    }
+
+    @Override
+    Vector vector() {
+        return vector;
+    }
+
+    @Override
+    Reason put(int row, byte[] bytes, int from, int to) {
+        boolean noSuchDay = false;
+        for (DatePattern pattern : patterns) {
+            long micros = pattern.parse(bytes, from, to);
+            if (micros > DatePattern.NO_SUCH_DAY) {
+                long value = unit(micros);
+                vector.values[row] = value;
+                return value >= min && value <= max ? null : value < min
+                        ? Reasons.belowMinimum(text(bytes, from, to), column.min().orElseThrow())
+                        : Reasons.aboveMaximum(text(bytes, from, to), column.max().orElseThrow());
+            }
+            noSuchDay |= micros == DatePattern.NO_SUCH_DAY;
+        }
+        String text = text(bytes, from, to);
+        return noSuchDay ? Reasons.noDayOfTheCalendar(text)
+                : Reasons.dateUnreadable(text, java.util.Arrays.stream(patterns).map(DatePattern::toString).toList());
+    }
+
+    private long unit(long micros) {
+        return switch (kind) {
+            case DATE -> Math.floorDiv(micros, DatePattern.MICROS_PER_DAY);
+            case TIME -> Math.floorMod(micros, DatePattern.MICROS_PER_DAY);
+            default -> micros;
+        };
+    }
+}

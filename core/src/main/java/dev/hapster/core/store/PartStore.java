@@ -1,0 +1,127 @@
+package dev.hapster.core.store;
+
+import java.io.IOException;
+import java.nio.channels.FileChannel;
+import java.nio.file.DirectoryStream;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import org.apache.parquet.ParquetReadOptions;
+import org.apache.parquet.conf.PlainParquetConfiguration;
+import org.apache.parquet.hadoop.ParquetFileReader;
+import org.apache.parquet.io.LocalInputFile;
+
+/**
+ * The folder of parts: {@code parts/DATASET/NAME.parquet}, and {@code staging/} for those not finished. A part appears
+ * under its final name at once and whole, or not at all; it never changes afterwards. Thread-safe.
+ */
+public final class PartStore {
+
+    private static final String SUFFIX = ".parquet";
+
+    private final Path parts;
+    private final Path staging;
+    private final Map<Path, Long> counted = new ConcurrentHashMap<>();
+
+    /** @param store the workspace's folder {@code store} */
+    public PartStore(Path store) throws IOException {
+        parts = Files.createDirectories(store.resolve("parts"));
+        staging = Files.createDirectories(store.resolve("staging"));
+    }
+
+    /** A place to write a part to, of which nobody knows yet. */
+    public Path stage(String name) throws IOException {
+        Path staged = staging.resolve(name + SUFFIX);
+        Files.deleteIfExists(staged);
+        return staged;
+    }
+
+    /**
+     * Forces a finished part to disk and gives it its final name.
+     *
+     * @return the name under which {@link #path} finds it
+     */
+    public String publish(Path staged, String dataset) throws IOException {
+        Path folder = Files.createDirectories(parts.resolve(dataset));
+        Path target = folder.resolve(staged.getFileName());
+        force(staged);
+        Files.move(staged, target, StandardCopyOption.ATOMIC_MOVE);
+        force(folder);
+        return dataset + "/" + target.getFileName();
+    }
+
+    static void force(Path path) throws IOException {
+        try (FileChannel channel = FileChannel.open(path, StandardOpenOption.READ)) {
+            channel.force(true);
+        }
+    }
+
+    public Path path(String part) {
+        return parts.resolve(part);
+    }
+
+    /**
+     * Rows of a part, counted from its own footer. Parts never change, so a count is taken once.
+     *
+     * @throws NoSuchFileException where the part's file is gone
+     */
+    public long rows(String part) throws IOException {
+        Path path = path(part);
+        Long known = counted.get(path);
+        if (known != null && Files.exists(path)) {
+            return known;
+        }
+        long rows = countRows(path);
+        counted.put(path, rows);
+        return rows;
+    }
+
+    /** Rows of any Parquet file, from its footer. */
+    public static long countRows(Path path) throws IOException {
+        try (ParquetFileReader reader = ParquetFileReader.open(new LocalInputFile(path),
+                ParquetReadOptions.builder(new PlainParquetConfiguration()).build())) {
+            return reader.getRecordCount();
+        }
+    }
+
+    public void drop(String part) throws IOException {
+        counted.remove(path(part));
+        Files.deleteIfExists(path(part));
+    }
+
+    /**
+     * Removes what an interrupted run left behind: everything in staging, and parts that the catalogue does not know.
+     *
+     * @param known names of all parts in the catalogue
+     * @return what was removed
+     */
+    public List<Path> sweep(Set<String> known) throws IOException {
+        List<Path> removed = new ArrayList<>();
+        try (DirectoryStream<Path> files = Files.newDirectoryStream(staging)) {
+            for (Path file : files) {
+                Files.delete(file);
+                removed.add(file);
+            }
+        }
+        try (DirectoryStream<Path> datasets = Files.newDirectoryStream(parts, Files::isDirectory)) {
+            for (Path dataset : datasets) {
+                try (DirectoryStream<Path> files = Files.newDirectoryStream(dataset, "*" + SUFFIX)) {
+                    for (Path file : files) {
+                        if (!known.contains(dataset.getFileName() + "/" + file.getFileName())) {
+                            Files.delete(file);
+                            removed.add(file);
+                        }
+                    }
+                }
+            }
+        }
+        return removed;
+    }
+}

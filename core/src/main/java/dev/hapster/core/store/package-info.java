@@ -1,0 +1,2 @@
+/** Keeping what was loaded: parts of a dataset as Parquet files, and the rows that were refused as CSV files. */
+package dev.hapster.core.store;

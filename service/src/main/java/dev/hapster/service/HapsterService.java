@@ -1,0 +1,59 @@
+package dev.hapster.service;
+
+import dev.hapster.service.access.WorkspaceLock;
+import io.quarkus.runtime.Quarkus;
+import io.quarkus.runtime.QuarkusApplication;
+import io.quarkus.runtime.annotations.QuarkusMain;
+import java.nio.file.Files;
+import java.nio.file.Path;
+
+/**
+ * Starts the service on one workspace: {@code -Dhapster.workspace=FOLDER}, and with {@code -Dhapster.roots=A,B} the folders
+ * that jobs may read besides it. Ends with status 3 where it cannot start, saying why on standard error.
+ */
+@QuarkusMain
+public class HapsterService implements QuarkusApplication {
+
+    private static final int FAILED = 3;
+
+    public static void main(String[] args) {
+        Path workspace = Path.of(System.getProperty("hapster.workspace", ".")).toAbsolutePath().normalize();
+        if (!Files.isDirectory(workspace)) {
+            refuse("There is no folder " + workspace + ". Create it, or name another with --workspace.");
+        }
+        if (workspace.toString().contains(";")) {
+            refuse("The workspace's path must not contain ';': " + workspace);
+        }
+        try {
+            WorkspaceLock.take(workspace);
+        } catch (WorkspaceLock.TakenException taken) {
+            refuse(taken.getMessage());
+        }
+        System.setProperty("hapster.workspace", workspace.toString());
+        Quarkus.run(HapsterService.class, (status, failure) -> {
+            if (failure != null) {
+                System.err.println("The service could not start: " + rootCause(failure));
+            }
+            System.exit(failure == null ? status : FAILED);
+        }, args);
+    }
+
+    @Override
+    public int run(String... args) {
+        Quarkus.waitForExit();
+        return 0;
+    }
+
+    private static String rootCause(Throwable failure) {
+        Throwable cause = failure;
+        while (cause.getCause() != null && cause.getCause() != cause) {
+            cause = cause.getCause();
+        }
+        return cause.getMessage() == null ? cause.toString() : cause.getMessage();
+    }
+
+    private static void refuse(String why) {
+        System.err.println(why);
+        System.exit(FAILED);
+    }
+}

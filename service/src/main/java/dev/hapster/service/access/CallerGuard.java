@@ -1,0 +1,70 @@
+package dev.hapster.service.access;
+
+import io.vertx.core.http.HttpHeaders;
+import io.vertx.core.http.HttpMethod;
+import io.vertx.core.json.JsonObject;
+import io.vertx.ext.web.RoutingContext;
+import io.quarkus.vertx.http.runtime.filters.Filters;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import java.net.URI;
+import java.net.URISyntaxException;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
+
+/**
+ * Refuses calls that a foreign web page could make through somebody's browser: the {@code Host} must be a name of this
+ * machine (against DNS rebinding), and an {@code Origin}, where one is sent, must be the service itself. Also gives the
+ * console's page for its addresses.
+ */
+@ApplicationScoped
+public class CallerGuard {
+
+    private static final Set<String> LOCAL = Set.of("127.0.0.1", "localhost", "::1", "[::1]");
+    private static final String PAGES = "/(jobs|runs|datasets|rejects)(/.*)?";
+
+    private final Set<String> hosts;
+
+    CallerGuard(@ConfigProperty(name = "hapster.hosts") Optional<List<String>> more) {
+        hosts = new java.util.HashSet<>(LOCAL);
+        more.ifPresent(hosts::addAll);
+    }
+
+    void register(@Observes Filters filters) {
+        filters.register(this::guard, 1000);
+    }
+
+    private void guard(RoutingContext call) {
+        String authority = call.request().getHeader(HttpHeaders.HOST);
+        if (authority == null || !hosts.contains(hostOf("http://" + authority))) {
+            refuse(call, "The host '" + authority + "' is not this service. Call it as 127.0.0.1 or localhost, or start it with --host-name.");
+            return;
+        }
+        String origin = call.request().getHeader(HttpHeaders.ORIGIN);
+        if (origin != null && !origin.equals("http://" + authority) && !origin.equals("https://" + authority)) {
+            refuse(call, "Calls from pages of '" + origin + "' are refused.");
+            return;
+        }
+        if (call.request().method() == HttpMethod.GET && call.normalizedPath().matches(PAGES)) {
+            call.reroute("/index.html");
+            return;
+        }
+        call.next();
+    }
+
+    private static String hostOf(String url) {
+        try {
+            String host = new URI(url).getHost();
+            return host == null ? "" : host;
+        } catch (URISyntaxException wrong) {
+            return "";
+        }
+    }
+
+    private static void refuse(RoutingContext call, String detail) {
+        call.response().setStatusCode(403).putHeader(HttpHeaders.CONTENT_TYPE, "application/problem+json")
+                .end(new JsonObject().put("type", "urn:hapster:foreign-caller").put("title", "Refused").put("status", 403).put("detail", detail).encode());
+    }
+}

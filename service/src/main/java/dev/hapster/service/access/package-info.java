@@ -1,0 +1,2 @@
+/** Who may call, and which folders may be read. */
+package dev.hapster.service.access;

@@ -1,0 +1,166 @@
+package dev.hapster.service.api;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Problem;
+import dev.hapster.core.query.Counts;
+import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.DatasetQuery.PartFile;
+import dev.hapster.core.query.Page;
+import dev.hapster.core.query.QueryException;
+import dev.hapster.core.run.Part;
+import dev.hapster.core.run.UnknownNameException;
+import dev.hapster.core.run.Workspace;
+import dev.hapster.core.store.PartStore;
+import dev.hapster.service.records.Records;
+import io.smallrye.common.annotation.Blocking;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.MediaType;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.eclipse.microprofile.openapi.annotations.tags.Tag;
+
+/** Datasets: their columns, rows and counts. */
+@Path("/api/v1/datasets")
+@Produces(MediaType.APPLICATION_JSON)
+@Tag(name = "datasets")
+@Blocking
+public class DatasetsResource {
+
+    private static final int MOST_ROWS = 1000;
+
+    private final Workspace workspace;
+    private final Records records;
+    private final PartStore parts;
+
+    DatasetsResource(Workspace workspace, Records records, PartStore parts) {
+        this.workspace = workspace;
+        this.records = records;
+        this.parts = parts;
+    }
+
+    /** A dataset in a list. */
+    public record DatasetView(String name, String about, long rows, long parts, List<Problem> problems) {
+    }
+
+    /** A declared column. */
+    public record ColumnView(String name, String type, boolean required, String about) {
+    }
+
+    /** The rows that one job brought. */
+    public record JobShare(String job, long rows, long parts) {
+    }
+
+    /** A dataset in full; {@code folder} is where its Parquet files lie on the service's machine. */
+    public record DatasetDetail(String name, String about, long rows, long parts, String folder, List<ColumnView> columns, List<JobShare> jobs, String text) {
+    }
+
+    /** A column of an answer. */
+    public record FieldView(String name, String type) {
+    }
+
+    /**
+     * Some rows.
+     *
+     * @param fields columns, where a row comes from first ({@code _file}, {@code _line}, …)
+     * @param total  rows that satisfy the conditions
+     * @param rows   values in the order of {@code fields}; null where empty
+     */
+    public record RowsView(String dataset, long total, long offset, List<FieldView> fields, List<List<Object>> rows) {
+    }
+
+    /** @param values one for each column counted by; null where empty */
+    public record CountGroup(List<Object> values, long rows) {
+    }
+
+    /** Rows counted by columns, in the order of their values. */
+    public record CountsView(String dataset, List<String> by, long total, List<CountGroup> groups) {
+    }
+
+    @GET
+    public List<DatasetView> datasets() throws IOException {
+        List<DatasetView> views = new ArrayList<>();
+        for (String name : workspace.datasets()) {
+            List<Part> stored = records.parts(name);
+            try {
+                views.add(new DatasetView(name, workspace.dataset(name).about(), sum(stored), stored.size(), List.of()));
+            } catch (DefinitionException wrong) {
+                views.add(new DatasetView(name, "", sum(stored), stored.size(), wrong.problems()));
+            } catch (UnknownNameException gone) {
+                continue; // its file was removed between listing and reading
+            }
+        }
+        return views;
+    }
+
+    private static long sum(List<Part> stored) {
+        return stored.stream().mapToLong(Part::rows).sum();
+    }
+
+    @GET
+    @Path("/{dataset}")
+    public DatasetDetail dataset(String dataset) throws IOException, DefinitionException, UnknownNameException {
+        DatasetDef def = workspace.dataset(dataset);
+        List<Part> stored = records.parts(dataset);
+        Map<String, JobShare> shares = new TreeMap<>();
+        stored.forEach(part -> shares.merge(part.job(), new JobShare(part.job(), part.rows(), 1),
+                (a, b) -> new JobShare(a.job(), a.rows() + b.rows(), a.parts() + b.parts())));
+        List<ColumnView> columns = def.columns().stream().map(DatasetsResource::column).toList();
+        return new DatasetDetail(dataset, def.about(), sum(stored), stored.size(), parts.path(dataset).toString(), columns, List.copyOf(shares.values()), def.text());
+    }
+
+    private static ColumnView column(ColumnDef column) {
+        return new ColumnView(column.name(), column.type().toString(), column.required(), column.about());
+    }
+
+    private DatasetQuery query(String dataset) throws IOException, DefinitionException, UnknownNameException {
+        DatasetDef def = workspace.dataset(dataset);
+        return new DatasetQuery(def, records.parts(dataset).stream().map(part -> new PartFile(parts.path(part.name()), part.rows())).toList());
+    }
+
+    /**
+     * Some rows.
+     *
+     * @param sort  columns, several times or separated by commas; with {@code -} in front for descending
+     * @param where conditions such as {@code value >= 5}, several times; all must hold
+     */
+    @GET
+    @Path("/{dataset}/rows")
+    public RowsView rows(String dataset, @QueryParam("offset") @DefaultValue("0") long offset, @QueryParam("limit") @DefaultValue("100") int limit,
+            @QueryParam("sort") List<String> sort, @QueryParam("where") List<String> where)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
+        if (offset < 0 || limit < 0 || limit > MOST_ROWS) {
+            throw new QueryException("offset must not be negative, and limit from 0 to " + MOST_ROWS);
+        }
+        Page page = query(dataset).rows(offset, limit, split(sort), where);
+        return new RowsView(dataset, page.total(), offset, page.fields().stream().map(field -> new FieldView(field.name(), field.type().toString())).toList(),
+                page.rows().stream().map(row -> (List<Object>) new ArrayList<Object>(row)).toList());
+    }
+
+    /**
+     * Rows counted by columns.
+     *
+     * @param by columns, several times or separated by commas; dates also as {@code sampled_at:month}
+     */
+    @GET
+    @Path("/{dataset}/counts")
+    public CountsView counts(String dataset, @QueryParam("by") List<String> by, @QueryParam("where") List<String> where)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
+        Counts counts = query(dataset).counts(split(by), where);
+        return new CountsView(dataset, counts.by(), counts.total(), counts.groups().stream()
+                .map(group -> new CountGroup(new ArrayList<>(group.values()), group.rows())).toList());
+    }
+
+    private static List<String> split(List<String> texts) {
+        return texts.stream().flatMap(text -> java.util.Arrays.stream(text.split(","))).map(String::strip).filter(text -> !text.isEmpty()).toList();
+    }
+}

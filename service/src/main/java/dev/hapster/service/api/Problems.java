@@ -1,0 +1,77 @@
+package dev.hapster.service.api;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Problem;
+import dev.hapster.core.query.QueryException;
+import dev.hapster.core.run.UnknownNameException;
+import dev.hapster.service.operate.RunDesk.BusyException;
+import jakarta.ws.rs.WebApplicationException;
+import jakarta.ws.rs.core.Response;
+import java.util.List;
+import java.util.UUID;
+import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Turns what goes wrong into problem details (RFC 9457). */
+class Problems {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
+
+    /**
+     * A problem.
+     *
+     * @param type     stable name of the kind, as a URN
+     * @param detail   what is wrong here
+     * @param hint     what to do
+     * @param problems the mistakes of a definition, where it has some
+     * @param run      the run concerned, where there is one
+     */
+    @JsonInclude(JsonInclude.Include.NON_EMPTY)
+    public record Detail(String type, String title, int status, String detail, String hint, List<Problem> problems, Long run) {
+    }
+
+    @ServerExceptionMapper
+    Response wrongDefinition(DefinitionException wrong) {
+        int count = wrong.problems().size();
+        return answer(422, "definition-wrong", "The definition cannot be used",
+                count == 1 ? wrong.problems().get(0).toString() : count + " mistakes", "", wrong.problems(), null);
+    }
+
+    @ServerExceptionMapper
+    Response unknownName(UnknownNameException wrong) {
+        return answer(404, "unknown-name", "Not found", wrong.getMessage(), wrong.hint(), List.of(), null);
+    }
+
+    @ServerExceptionMapper
+    Response wrongQuestion(QueryException wrong) {
+        return answer(400, "question-wrong", "The question cannot be answered", wrong.getMessage(), "", List.of(), null);
+    }
+
+    @ServerExceptionMapper
+    Response busy(BusyException wrong) {
+        return answer(409, "job-busy", "The job is being run", wrong.getMessage(), "Wait for it, or cancel it", List.of(), wrong.run());
+    }
+
+    @ServerExceptionMapper
+    Response http(WebApplicationException wrong) {
+        Response.StatusType status = wrong.getResponse().getStatusInfo();
+        String detail = wrong.getCause() instanceof com.fasterxml.jackson.core.JsonProcessingException json
+                ? "The JSON cannot be read: " + json.getOriginalMessage() : wrong.getMessage();
+        return answer(status.getStatusCode(), "http", status.getReasonPhrase(), detail, "", List.of(), null);
+    }
+
+    @ServerExceptionMapper
+    Response unexpected(Exception wrong) {
+        String reference = UUID.randomUUID().toString().substring(0, 8);
+        LOG.error("Unexpected, reference {}", reference, wrong);
+        return answer(500, "unexpected", "Unexpected error", wrong.toString(), "It stands in the service's log with the reference " + reference,
+                List.of(), null);
+    }
+
+    private static Response answer(int status, String type, String title, String detail, String hint, List<Problem> problems, Long run) {
+        return Response.status(status).type("application/problem+json")
+                .entity(new Detail("urn:hapster:" + type, title, status, detail, hint, problems, run)).build();
+    }
+}

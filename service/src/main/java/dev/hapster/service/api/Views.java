@@ -1,0 +1,172 @@
+package dev.hapster.service.api;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import dev.hapster.core.definition.Problem;
+import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.run.Balance;
+import dev.hapster.core.run.FileResult;
+import dev.hapster.core.run.Outcome;
+import dev.hapster.core.run.ReasonGroup;
+import dev.hapster.core.run.RunResult;
+import dev.hapster.service.records.RunFileRecord;
+import dev.hapster.service.records.RunRecord;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** The records of the HTTP interface, and how they are made from the core's. */
+public final class Views {
+
+    private Views() {
+    }
+
+    /** Files by outcome; {@code found} is the sum of the others where the balance holds. */
+    public record FileCounts(long found, long loaded, long replaced, long unchanged, long rejected, long waiting, long notReached, boolean holds) {
+    }
+
+    /** Rows read = loaded + rejected. */
+    public record RowCounts(long read, long loaded, long rejected, boolean holds) {
+    }
+
+    /** The dataset after the run: rows as counted from the parts' files, and as the catalogue sums them. */
+    public record DatasetCounts(long rows, long partsRows, long parts, boolean holds) {
+    }
+
+    /**
+     * A run, or a trial (which has no number).
+     *
+     * @param rejectsFile path of the rejects on the service's machine, once the run has ended
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record RunView(Long run, String job, String into, String state, boolean again, Instant queuedAt, Instant startedAt, Instant endedAt,
+            Double seconds, String failure, List<String> notes, FileCounts files, RowCounts rows, DatasetCounts dataset, boolean holds,
+            String jobVersion, String datasetVersion, String rejectsFile) {
+    }
+
+    /** What became of one file. */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record FileView(int ordinal, int place, String path, String name, String outcome, long size, long read, long loaded, long rejected,
+            String code, String sentence, Long sinceRun, List<String> notes, long millis) {
+    }
+
+    /** One rejected row, as an example. */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record SampleView(long run, String file, String path, Long line, String value, String sentence) {
+    }
+
+    /**
+     * Refusals of one kind.
+     *
+     * @param level  {@code row} or {@code file}
+     * @param column the dataset's column, or an empty text
+     * @param count  rows, or files
+     * @param files  files concerned
+     */
+    public record ReasonView(String job, String into, long run, String code, String level, String column, long count, long files, String cause,
+            String cure, List<SampleView> samples) {
+    }
+
+    /** A run with its files and reasons. */
+    public record ReportView(RunView run, List<FileView> files, List<ReasonView> reasons) {
+    }
+
+    /** What keeps a job from starting, and what is worth a look. */
+    public record CheckView(String job, boolean canRun, boolean clean, List<Problem> problems, List<String> warnings, List<CheckedFile> files) {
+    }
+
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record CheckedFile(String path, String name, long size, String code, String sentence, String cure, List<String> notes) {
+    }
+
+    static RunView run(RunRecord run, Path rejects) {
+        FileCounts files = new FileCounts(run.filesFound, run.filesLoaded, run.filesReplaced, run.filesUnchanged, run.filesRejected,
+                run.filesWaiting, run.filesNotReached, run.filesFound == run.filesLoaded + run.filesReplaced + run.filesUnchanged
+                        + run.filesRejected + run.filesWaiting + run.filesNotReached);
+        RowCounts rows = new RowCounts(run.rowsRead, run.rowsLoaded, run.rowsRejected, run.rowsRead == run.rowsLoaded + run.rowsRejected);
+        DatasetCounts dataset = new DatasetCounts(run.datasetRows, run.partsRows, run.parts, run.datasetRows == run.partsRows);
+        Double seconds = run.startedAt == null || run.endedAt == null ? null : Duration.between(run.startedAt, run.endedAt).toMillis() / 1000.0;
+        return new RunView(run.id, run.job, run.dataset, run.state.word(), run.again, run.queuedAt, run.startedAt, run.endedAt, seconds,
+                run.failure, lines(run.notes), files, rows, dataset, files.holds && rows.holds && dataset.holds, run.jobVersion,
+                run.datasetVersion, run.state.ended() ? rejects.toString() : null);
+    }
+
+    static RunView trial(String job, String into, RunResult result, Instant started, Instant ended) {
+        Balance balance = result.balance();
+        FileCounts files = new FileCounts(balance.found(), balance.files(Outcome.LOADED), balance.files(Outcome.REPLACED),
+                balance.files(Outcome.UNCHANGED), balance.files(Outcome.REJECTED), balance.files(Outcome.WAITING), balance.notReached(), balance.filesHold());
+        return new RunView(null, job, into, result.state().word(), false, started, started, ended, Duration.between(started, ended).toMillis() / 1000.0,
+                result.failure().orElse(null), result.notes(), files, new RowCounts(balance.read(), balance.loaded(), balance.rejected(), balance.rowsHold()),
+                new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()), balance.holds(), null, null, null);
+    }
+
+    static FileView file(RunFileRecord file) {
+        return new FileView(file.ordinal, file.place, file.path, file.name, file.outcome.word(), file.size, file.rowsRead, file.rowsLoaded,
+                file.rowsRejected, file.code, file.sentence, file.sinceRun == 0 ? null : file.sinceRun, lines(file.notes), file.millis);
+    }
+
+    static FileView file(FileResult file) {
+        return new FileView(file.ordinal(), file.place(), file.path(), file.name(), file.outcome().word(), file.fingerprint().size(), file.read(),
+                file.loaded(), file.rejected(), file.reason().map(reason -> reason.code().code()).orElse(null),
+                file.reason().map(reason -> reason.sentence()).orElse(null), file.sinceRun() == 0 ? null : file.sinceRun(), file.notes(), file.millis());
+    }
+
+    private static List<String> lines(String text) {
+        return text.isEmpty() ? List.of() : List.of(text.split("\n"));
+    }
+
+    /** Puts refusals of one kind together, those that concern most first. */
+    static final class ReasonCollector {
+        private static final int SAMPLES = 5;
+
+        private record Key(String job, String code, String column) {
+        }
+
+        private static final class Group {
+            String into;
+            long run;
+            long count;
+            long files;
+            final List<SampleView> samples = new ArrayList<>();
+        }
+
+        private final Map<Key, Group> groups = new LinkedHashMap<>();
+
+        void rows(String job, String into, long run, String file, String path, String code, String column, long rows, List<ReasonGroup.Sample> samples) {
+            Group group = group(job, into, run, code, column);
+            group.count += rows;
+            group.files++;
+            samples.stream().limit(Math.max(0, SAMPLES - group.samples.size()))
+                    .forEach(sample -> group.samples.add(new SampleView(run, file, path, sample.line(), sample.value(), sample.sentence())));
+        }
+
+        void file(String job, String into, long run, String file, String path, String code, String sentence) {
+            Group group = group(job, into, run, code, "");
+            group.count++;
+            group.files++;
+            if (group.samples.size() < SAMPLES) {
+                group.samples.add(new SampleView(run, file, path, null, null, sentence));
+            }
+        }
+
+        private Group group(String job, String into, long run, String code, String column) {
+            Group group = groups.computeIfAbsent(new Key(job, code, column), key -> new Group());
+            group.into = into;
+            group.run = Math.max(group.run, run);
+            return group;
+        }
+
+        List<ReasonView> views() {
+            return groups.entrySet().stream().map(entry -> {
+                ReasonCode code = ReasonCode.of(entry.getKey().code).orElse(null);
+                Group group = entry.getValue();
+                return new ReasonView(entry.getKey().job, group.into, group.run, entry.getKey().code,
+                        code == null ? "row" : code.level().name().toLowerCase(java.util.Locale.ROOT), entry.getKey().column, group.count, group.files,
+                        code == null ? "" : code.cause(), code == null ? "" : code.cure(), List.copyOf(group.samples));
+            }).sorted(java.util.Comparator.comparing((ReasonView view) -> view.level().equals("file")).thenComparing(view -> -view.count())).toList();
+        }
+    }
+}

@@ -1,0 +1,67 @@
+package dev.hapster.service.records;
+
+import dev.hapster.core.run.RunState;
+import jakarta.persistence.Column;
+import jakarta.persistence.Entity;
+import jakarta.persistence.EnumType;
+import jakarta.persistence.Enumerated;
+import jakarta.persistence.GeneratedValue;
+import jakarta.persistence.Id;
+import jakarta.persistence.Lob;
+import jakarta.persistence.SequenceGenerator;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** One execution of a job, with its counts once it has ended. */
+@Entity
+@Table(name = "run")
+public class RunRecord {
+    @Id
+    @GeneratedValue(generator = "run_seq")
+    @SequenceGenerator(name = "run_seq", sequenceName = "run_seq", allocationSize = 1)
+    public Long id;
+    public String job;
+    public String dataset;
+    @Column(name = "job_version")
+    public String jobVersion;
+    @Column(name = "dataset_version")
+    public String datasetVersion;
+    @Enumerated(EnumType.STRING)
+    public RunState state;
+    public boolean again;
+    @Column(name = "queued_at")
+    public Instant queuedAt;
+    @Column(name = "started_at")
+    public Instant startedAt;
+    @Column(name = "ended_at")
+    public Instant endedAt;
+    public String failure;
+    /** A line each. */
+    @Lob
+    public String notes = "";
+    @Column(name = "files_found")
+    public long filesFound;
+    @Column(name = "files_loaded")
+    public long filesLoaded;
+    @Column(name = "files_replaced")
+    public long filesReplaced;
+    @Column(name = "files_unchanged")
+    public long filesUnchanged;
+    @Column(name = "files_rejected")
+    public long filesRejected;
+    @Column(name = "files_waiting")
+    public long filesWaiting;
+    @Column(name = "files_not_reached")
+    public long filesNotReached;
+    @Column(name = "rows_read")
+    public long rowsRead;
+    @Column(name = "rows_loaded")
+    public long rowsLoaded;
+    @Column(name = "rows_rejected")
+    public long rowsRejected;
+    @Column(name = "dataset_rows")
+    public long datasetRows;
+    @Column(name = "parts_rows")
+    public long partsRows;
+    public long parts;
+}
