@@ -9,7 +9,8 @@ import java.nio.file.Path;
 
 /**
  * Starts the service on one workspace: {@code -Dhapster.workspace=FOLDER}, and with {@code -Dhapster.roots=A,B} the folders
- * that jobs may read besides it. Ends with status 3 where it cannot start, saying why on standard error.
+ * that jobs may read besides it. Ends with status 3 where it cannot start, saying why on standard error. With
+ * {@code -Dhapster.ends-with-input=true} it ends with its standard input.
  */
 @QuarkusMain
 public class HapsterService implements QuarkusApplication {
@@ -30,6 +31,9 @@ public class HapsterService implements QuarkusApplication {
             refuse(taken.getMessage());
         }
         System.setProperty("hapster.workspace", workspace.toString());
+        if (Boolean.getBoolean("hapster.ends-with-input")) {
+            endWithInput();
+        }
         Quarkus.run(HapsterService.class, (status, failure) -> {
             if (failure != null) {
                 System.err.println("The service could not start: " + rootCause(failure));
@@ -42,6 +46,20 @@ public class HapsterService implements QuarkusApplication {
     public int run(String... args) {
         Quarkus.waitForExit();
         return 0;
+    }
+
+    /** Ends the service when the process that started it ends, however that ends: its pipe to us is closed then. */
+    private static void endWithInput() {
+        Thread watch = new Thread(() -> {
+            try {
+                System.in.transferTo(java.io.OutputStream.nullOutputStream());
+            } catch (java.io.IOException closed) {
+                // means the same as its end
+            }
+            Quarkus.asyncExit();
+        }, "input");
+        watch.setDaemon(true);
+        watch.start();
     }
 
     private static String rootCause(Throwable failure) {

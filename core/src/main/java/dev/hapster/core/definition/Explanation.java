@@ -76,6 +76,6 @@ public record Explanation(List<String> find, List<String> read, List<String> map
     }
 
     private static String mark(char c) {
-        return c == '\t' ? "tab" : "\"" + c + "\"";
+        return c == '\t' ? "tab" : c == '"' ? "the double quote" : "\"" + c + "\"";
     }
 }

@@ -1,0 +1,49 @@
+package dev.hapster.cli;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(name = "check", mixinStandardHelpOptions = true, description = "Says what would fail before anything runs: the definition, the folders, each file's first lines.",
+        footer = {"", "Example:  hapster check east-lab"})
+final class CheckCommand implements Callable<Integer> {
+
+    @ParentCommand
+    private Hapster hapster;
+
+    @Parameters(paramLabel = "JOB")
+    private String job;
+
+    @Override
+    public Integer call() {
+        JsonNode check = hapster.api().post("/jobs/" + Api.encode(job) + "/check", null);
+        boolean clean = check.path("clean").asBoolean();
+        int status = clean ? ExitStatus.DONE : check.path("canRun").asBoolean() ? ExitStatus.FINDINGS : ExitStatus.FAILED;
+        if (hapster.json) {
+            hapster.print(check);
+            return status;
+        }
+        Screen screen = hapster.screen;
+        check.path("problems").forEach(problem -> screen.line(screen.bad("  ! ") + Api.problem(problem)));
+        check.path("warnings").forEach(warning -> screen.line("  ? " + warning.asText()));
+        long refused = 0;
+        for (JsonNode file : check.path("files")) {
+            if (file.has("code")) {
+                refused++;
+                screen.line(screen.bad("  ! ") + file.path("name").asText() + "  " + file.path("sentence").asText());
+                screen.line("      " + file.path("cure").asText());
+            }
+            file.path("notes").forEach(note -> screen.line("    " + file.path("name").asText() + "  " + note.asText()));
+        }
+        long files = check.path("files").size();
+        if (!check.path("canRun").asBoolean()) {
+            screen.line(job + " cannot run: " + Screen.count(check.path("problems").size(), "mistake"));
+        } else {
+            screen.line(job + " can run: " + Screen.count(files, "file") + (refused == 0 ? ", all fit by their headers"
+                    : ", of which " + Screen.grouped(refused) + " would be rejected"));
+        }
+        return status;
+    }
+}

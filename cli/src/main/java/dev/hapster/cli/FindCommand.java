@@ -1,0 +1,49 @@
+package dev.hapster.cli;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(name = "find", mixinStandardHelpOptions = true, description = "Shows which files a job would take now, and which it leaves, with the rule.",
+        footer = {"", "Example:  hapster find north-lab --left"})
+final class FindCommand implements Callable<Integer> {
+
+    @ParentCommand
+    private Hapster hapster;
+
+    @Parameters(paramLabel = "JOB")
+    private String job;
+
+    @Option(names = "--left", description = "Also list the files that are left out.")
+    private boolean left;
+
+    @Override
+    public Integer call() {
+        JsonNode found = hapster.api().get("/jobs/" + Api.encode(job) + "/files");
+        int status = found.path("troubles").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+        if (hapster.json) {
+            hapster.print(found);
+            return status;
+        }
+        Screen screen = hapster.screen;
+        Table table = new Table("  ").text("").prose("file").number("size").text("modified", 2).text("known", 1).text("rule");
+        for (JsonNode file : found.path("files")) {
+            if (file.path("taken").asBoolean() || left) {
+                String known = file.path("status").asText() + (file.has("run") ? " (run " + file.path("run").asLong() + ")" : "");
+                table.row(file.path("taken").asBoolean() ? "+" : "-", file.path("relative").asText(), Screen.size(file.path("size").asLong()),
+                        Screen.time(file.path("modified").asText()), known, file.path("rule").asText());
+            }
+        }
+        if (!table.isEmpty()) {
+            table.lines(screen.width()).forEach(screen::line);
+        }
+        found.path("troubles").forEach(trouble -> screen.line(screen.bad("  ! ") + trouble.path("what").asText() + ". " + trouble.path("hint").asText()));
+        long leftOut = found.path("left").asLong();
+        screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file") + " and leaves " + Screen.grouped(leftOut)
+                + (leftOut > 0 && !left ? " (hapster find " + job + " --left shows which, and why)" : ""));
+        return status;
+    }
+}

@@ -1,0 +1,71 @@
+package dev.hapster.cli;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(name = "jobs", mixinStandardHelpOptions = true, description = "Lists the jobs with their last result, or says what one job does.",
+        footer = {"", "Examples:  hapster jobs", "           hapster jobs east-lab"})
+final class JobsCommand implements Callable<Integer> {
+
+    @ParentCommand
+    private Hapster hapster;
+
+    @Parameters(arity = "0..1", paramLabel = "JOB", description = "A job to explain.")
+    private String job;
+
+    @Override
+    public Integer call() {
+        JsonNode answer = hapster.api().get(job == null ? "/jobs" : "/jobs/" + Api.encode(job));
+        boolean wrong = false;
+        for (JsonNode one : job == null ? answer : Api.JSON.createArrayNode().add(answer)) {
+            wrong |= !one.path("problems").isEmpty();
+        }
+        if (hapster.json) {
+            hapster.print(answer);
+        } else if (job == null) {
+            list(answer);
+        } else {
+            explain(answer);
+        }
+        return wrong ? ExitStatus.FINDINGS : ExitStatus.DONE;
+    }
+
+    private void list(JsonNode jobs) {
+        Screen screen = hapster.screen;
+        if (jobs.isEmpty()) {
+            screen.line("The workspace has no jobs yet. Write jobs/NAME.yaml; docs/first-job.md shows how.");
+            return;
+        }
+        Table table = new Table("").text("job").text("into").text("last run").text("state").number("files").number("rows loaded").number("rejected").number("open rejects", 1)
+                .prose("");
+        for (JsonNode one : jobs) {
+            JsonNode last = one.path("lastRun");
+            boolean ran = last.isObject();
+            String open = one.path("openFiles").asLong() + one.path("openRows").asLong() == 0 ? "" : Screen.count(one.path("openRows").asLong(), "row")
+                    + (one.path("openFiles").asLong() == 0 ? "" : ", " + Screen.count(one.path("openFiles").asLong(), "file"));
+            String problem = one.path("problems").isEmpty() ? "" : one.path("problems").size() + " mistakes in its definition: hapster check " + one.path("name").asText();
+            table.row(one.path("name").asText(), one.path("into").asText(), ran ? "run " + last.path("run").asLong() + ", " + Screen.time(last.path("startedAt").asText()) : "never",
+                    one.has("running") ? "running" : last.path("state").asText(), ran ? last.path("files").path("found").asLong() : "",
+                    ran ? last.path("rows").path("loaded").asLong() : "", ran ? last.path("rows").path("rejected").asLong() : "", open, problem);
+        }
+        table.lines(screen.width()).forEach(screen::line);
+    }
+
+    private void explain(JsonNode answer) {
+        Screen screen = hapster.screen;
+        screen.line(screen.strong(answer.path("name").asText()) + (answer.path("about").asText().isEmpty() ? "" : "  " + answer.path("about").asText()));
+        answer.path("problems").forEach(problem -> screen.line("  " + Api.problem(problem)));
+        for (String section : new String[] {"find", "read", "map"}) {
+            JsonNode sentences = answer.path("explanation").path(section);
+            for (int i = 0; i < sentences.size(); i++) {
+                screen.line((i == 0 ? "  " + section + " ".repeat(6 - section.length()) : "        ") + sentences.get(i).asText());
+            }
+        }
+        if (answer.has("explanation")) {
+            screen.line("  into  " + answer.path("into").asText() + ". Files that were loaded and have not changed are not loaded again.");
+        }
+    }
+}

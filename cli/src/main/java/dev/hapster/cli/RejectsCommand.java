@@ -1,0 +1,106 @@
+package dev.hapster.cli;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(name = "rejects", mixinStandardHelpOptions = true, description = "Shows what was refused and why: by a run, of a job, or at present over all jobs.",
+        footer = {"", "Examples:  hapster rejects", "           hapster rejects east-lab", "           hapster rejects 2 --explain date-unreadable"})
+final class RejectsCommand implements Callable<Integer> {
+
+    @ParentCommand
+    private Hapster hapster;
+
+    @Parameters(arity = "0..1", paramLabel = "RUN|JOB", description = "Number of a run, or name of a job (default: all jobs, as they stand now).")
+    private String what;
+
+    @Option(names = "--explain", paramLabel = "CODE", description = "Say what the reason means, what to do about it, and list the rows.")
+    private String code;
+
+    @Option(names = "--limit", paramLabel = "N", defaultValue = "20", description = "With --explain: how many rows (default: ${DEFAULT-VALUE}).")
+    private int limit;
+
+    @Override
+    public Integer call() {
+        Api api = hapster.api();
+        boolean isRun = what != null && what.matches("\\d{1,18}");
+        if (what != null && !isRun) {
+            api.get("/jobs/" + Api.encode(what)); // says so where there is no such job
+        }
+        JsonNode reasons = api.get(isRun ? "/runs/" + what + "/rejects" : "/rejects" + (what == null ? "" : "?job=" + Api.encode(what)));
+        if (code != null) {
+            return explain(api, reasons, isRun);
+        }
+        if (hapster.json) {
+            hapster.print(reasons);
+        } else if (reasons.isEmpty()) {
+            hapster.screen.line("Nothing is refused" + (isRun ? " in run " + what : what == null ? "" : " in " + what) + ".");
+        } else {
+            new Report(hapster.screen).print(reasons, !isRun);
+            JsonNode first = reasons.get(0);
+            hapster.screen.line(hapster.screen.faint("  hapster rejects " + (isRun ? what : first.path("job").asText()) + " --explain " + first.path("code").asText()));
+        }
+        return reasons.isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+    }
+
+    private int explain(Api api, JsonNode reasons, boolean isRun) {
+        JsonNode meaning = null;
+        for (JsonNode known : api.get("/reasons")) {
+            meaning = known.path("code").asText().equals(code) ? known : meaning;
+        }
+        if (meaning == null) {
+            throw new ClientException(ExitStatus.WRONG_USE, "There is no reason '" + code + "'. Reasons stand in the second column of: hapster rejects");
+        }
+        if (hapster.json) {
+            hapster.print(meaning);
+            return ExitStatus.DONE;
+        }
+        Screen screen = hapster.screen;
+        screen.line(screen.strong(code) + "  " + meaning.path("cause").asText());
+        screen.line("  cure  " + meaning.path("cure").asText());
+        boolean any = false;
+        for (JsonNode reason : reasons) {
+            if (!reason.path("code").asText().equals(code)) {
+                continue;
+            }
+            any = true;
+            screen.line();
+            screen.line(reason.path("job").asText() + (reason.path("column").asText().isEmpty() ? "" : ", column " + reason.path("column").asText()) + ": "
+                    + Screen.count(reason.path("count").asLong(), reason.path("level").asText()));
+            if (isRun && reason.path("level").asText().equals("row")) {
+                rows(api, reason);
+            } else {
+                samples(reason);
+            }
+        }
+        if (!any) {
+            screen.line("  nothing is refused for this reason" + (what == null ? "" : " in " + what));
+        }
+        return ExitStatus.DONE;
+    }
+
+    private void rows(Api api, JsonNode reason) {
+        JsonNode rows = api.get("/runs/" + what + "/rejects/rows?code=" + Api.encode(code) + "&column=" + Api.encode(reason.path("column").asText()) + "&limit=" + limit);
+        for (JsonNode row : rows) {
+            hapster.screen.line("  " + row.path("file").asText() + ":" + row.path("line").asLong() + "  " + row.path("reason").asText());
+            hapster.screen.line(hapster.screen.faint("    " + Screen.shorten(row.path("original").asText().replaceAll("\\R", "⏎"), hapster.screen.width() - 4)));
+        }
+        long more = reason.path("count").asLong() - rows.size();
+        if (more > 0) {
+            hapster.screen.line("  and " + Screen.grouped(more) + " more (--limit " + reason.path("count").asLong() + ")");
+        }
+    }
+
+    private void samples(JsonNode reason) {
+        for (JsonNode sample : reason.path("samples")) {
+            hapster.screen.line("  " + sample.path("file").asText() + (sample.has("line") ? ":" + sample.path("line").asLong() : "") + "  " + sample.path("sentence").asText());
+        }
+        long more = reason.path("count").asLong() - reason.path("samples").size();
+        if (more > 0) {
+            hapster.screen.line("  and " + Screen.grouped(more) + " more: hapster rejects " + reason.path("run").asLong() + " --explain " + code);
+        }
+    }
+}

@@ -1,0 +1,129 @@
+package dev.hapster.cli;
+
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.util.Locale;
+
+/**
+ * The terminal: results on standard output, progress and complaints on standard error; colour only where a person looks.
+ * The start script says with {@code HAPSTER_TTY} which of the two are terminals ({@code o}, {@code e}), and with
+ * {@code COLUMNS} how wide they are.
+ */
+final class Screen {
+
+    private static final int USUAL_WIDTH = 100;
+
+    private final PrintStream out;
+    private final PrintStream err;
+    private final boolean outIsTerminal;
+    private final boolean errIsTerminal;
+    private final int width;
+    private boolean live;
+
+    Screen() {
+        out = new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.out), true, StandardCharsets.UTF_8);
+        err = new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.err), true, StandardCharsets.UTF_8);
+        String terminals = System.getenv().getOrDefault("HAPSTER_TTY", "");
+        outIsTerminal = terminals.contains("o");
+        errIsTerminal = terminals.contains("e");
+        width = width(System.getenv("COLUMNS"));
+    }
+
+    private static int width(String columns) {
+        return columns != null && columns.matches("\\d{2,4}") ? Math.max(60, Integer.parseInt(columns)) : USUAL_WIDTH;
+    }
+
+    int width() {
+        return width;
+    }
+
+    void line(String text) {
+        clearLive();
+        out.println(text);
+    }
+
+    void line() {
+        line("");
+    }
+
+    void complain(String text) {
+        clearLive();
+        err.println(text);
+    }
+
+    /** Shows a line that the next one takes the place of; on a terminal only. */
+    void live(String text) {
+        if (errIsTerminal) {
+            err.print("\r\u001b[2K" + (text.length() < width ? text : text.substring(0, width - 1)));
+            err.flush();
+            live = true;
+        }
+    }
+
+    boolean showsLive() {
+        return errIsTerminal;
+    }
+
+    void clearLive() {
+        if (live) {
+            err.print("\r\u001b[2K");
+            err.flush();
+            live = false;
+        }
+    }
+
+    String good(String text) {
+        return colour(text, "36");
+    }
+
+    String bad(String text) {
+        return colour(text, "31");
+    }
+
+    String faint(String text) {
+        return colour(text, "2");
+    }
+
+    String strong(String text) {
+        return colour(text, "1");
+    }
+
+    private String colour(String text, String code) {
+        return outIsTerminal && System.getenv("NO_COLOR") == null ? "\u001b[" + code + "m" + text + "\u001b[0m" : text;
+    }
+
+    /** A number with a space between groups of three digits. */
+    static String grouped(long number) {
+        return String.format(Locale.ROOT, "%,d", number).replace(',', ' ');
+    }
+
+    /** {@code 1 row}, {@code 2 rows}. */
+    static String count(long number, String one) {
+        return grouped(number) + " " + (number == 1 ? one : one + "s");
+    }
+
+    /** A size for people, in units of 1000. */
+    static String size(long bytes) {
+        if (bytes < 1000) {
+            return bytes + " B";
+        }
+        double value = bytes;
+        String[] units = {"B", "kB", "MB", "GB", "TB"};
+        int unit = 0;
+        while (value >= 999.5 && unit < units.length - 1) {
+            value /= 1000;
+            unit++;
+        }
+        return String.format(Locale.ROOT, value < 10 ? "%.1f %s" : "%.0f %s", value, units[unit]);
+    }
+
+    /** A moment in the machine's own zone, with the zone. */
+    static String time(String instant) {
+        return instant == null || instant.isEmpty() ? "" : java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss z", Locale.ROOT)
+                .format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
+    }
+
+    static String shorten(String text, int most) {
+        return text.length() <= most ? text : most < 2 ? "…" : text.substring(0, most - 1) + "…";
+    }
+}

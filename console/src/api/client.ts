@@ -1,0 +1,79 @@
+import type { components } from '../generated/api'
+
+type Schemas = components['schemas']
+export type JobView = Schemas['JobView']
+export type JobDetail = Schemas['JobDetail']
+export type FoundFile = Schemas['FoundFile']
+export type FoundView = Schemas['FoundView']
+export type RunView = Schemas['RunView']
+export type RunEvent = Schemas['RunEvent']
+export type Progress = Schemas['Progress']
+export type FileView = Schemas['FileView']
+export type ReasonView = Schemas['ReasonView']
+export type ReportView = Schemas['ReportView']
+export type CheckView = Schemas['CheckView']
+export type Reject = Schemas['Reject']
+export type DatasetView = Schemas['DatasetView']
+export type DatasetDetail = Schemas['DatasetDetail']
+export type FieldView = Schemas['FieldView']
+export type Problem = Schemas['Problem']
+/** A value of a row: text, number, true or false, or null where empty. */
+export type Cell = string | number | boolean | null
+export interface RowsView {
+  dataset: string
+  total: number
+  offset: number
+  fields: FieldView[]
+  rows: Cell[][]
+}
+export interface CountsView {
+  dataset: string
+  by: string[]
+  total: number
+  groups: { values: Cell[]; rows: number }[]
+}
+
+/** What the service answers when something is wrong (RFC 9457). */
+export class ProblemError extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+    readonly hint: string,
+    readonly problems: Problem[],
+  ) {
+    super(detail)
+  }
+}
+
+async function call<T>(path: string, init?: RequestInit): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch('/api/v1' + path, init)
+  } catch {
+    throw new ProblemError(0, 'No answer', 'The service does not answer.', 'Is it still running? Start it with: hapster serve', [])
+  }
+  if (!response.ok) {
+    const body = await response.json().catch(() => ({}))
+    throw new ProblemError(response.status, body.title ?? 'Error', body.detail ?? `The service answered ${response.status}`, body.hint ?? '', body.problems ?? [])
+  }
+  const text = await response.text()
+  return (text ? JSON.parse(text) : undefined) as T
+}
+
+export const get = <T>(path: string): Promise<T> => call<T>(path)
+
+export const post = <T>(path: string, body: unknown = {}): Promise<T> =>
+  call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+
+/** A query string from pairs; lists give the name several times, what is empty is left out. */
+export function query(pairs: Record<string, string | number | string[] | undefined>): string {
+  const search = new URLSearchParams()
+  for (const [name, value] of Object.entries(pairs)) {
+    for (const one of Array.isArray(value) ? value : [value]) {
+      if (one !== undefined && one !== '') search.append(name, String(one))
+    }
+  }
+  const text = search.toString()
+  return text ? '?' + text : ''
+}

@@ -1,0 +1,98 @@
+import { Box, Chip, Link as Anchor, Stack, Tab, Tabs, TextField, Typography } from '@mui/material'
+import { useState } from 'react'
+import { Link, useParams, useSearchParams } from 'react-router'
+import type { DatasetDetail } from '../api/client'
+import { useDataset } from '../api/hooks'
+import { counted, grouped } from '../parts/format'
+import { Section, Trouble, Wait } from '../parts/State'
+import { CountsView } from './CountsView'
+import { RowsGrid } from './RowsGrid'
+
+/** A dataset: its rows with their source beside them, counts, columns. What is asked for stands in the address. */
+export function DatasetPage() {
+  const name = useParams().dataset!
+  const dataset = useDataset(name)
+  const [search, setSearch] = useSearchParams()
+  if (dataset.isPending) return <Wait what={`Reading ${name}`} />
+  if (dataset.isError) return <Trouble error={dataset.error} />
+  const view = search.get('view') ?? 'rows'
+  const where = search.getAll('where')
+  const change = (set: (next: URLSearchParams) => void) => {
+    const next = new URLSearchParams(search)
+    set(next)
+    setSearch(next, { replace: true })
+  }
+  const setWhere = (conditions: string[]) => change((next) => {
+    next.delete('where')
+    conditions.forEach((condition) => next.append('where', condition))
+  })
+  return (
+    <>
+      <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 1, flexWrap: 'wrap' }}>
+        <Typography variant="h1">{name}</Typography>
+        <Typography>{counted(dataset.data.rows, 'row')} in {counted(dataset.data.parts, 'part')}</Typography>
+        <Typography color="textSecondary">{dataset.data.about}</Typography>
+      </Stack>
+      <Stack direction="row" sx={{ alignItems: 'center', gap: 3, mb: 1.5, flexWrap: 'wrap' }}>
+        <Tabs value={view} onChange={(_, value: string) => change((next) => next.set('view', value))} sx={{ minHeight: 36, '& .MuiTab-root': { minHeight: 36, py: 0.5 } }}>
+          <Tab value="rows" label="Rows" />
+          <Tab value="counts" label="Counts" />
+          <Tab value="columns" label="Columns and sources" />
+        </Tabs>
+        {view !== 'columns' && <Conditions where={where} onChange={setWhere} />}
+      </Stack>
+      {view === 'rows' && <RowsGrid dataset={name} where={where} sort={search.get('sort') ?? ''} onSort={(sort) => change((next) => (sort ? next.set('sort', sort) : next.delete('sort')))} />}
+      {view === 'counts' && <CountsView dataset={dataset.data} where={where} by={search.getAll('by')} onBy={(by) => change((next) => {
+        next.delete('by')
+        by.forEach((one) => next.append('by', one))
+      })} />}
+      {view === 'columns' && <Columns dataset={dataset.data} />}
+    </>
+  )
+}
+
+function Conditions({ where, onChange }: { where: string[]; onChange: (where: string[]) => void }) {
+  const [text, setText] = useState('')
+  return (
+    <Stack direction="row" sx={{ alignItems: 'center', gap: 1, flexWrap: 'wrap' }}>
+      {where.map((condition) => <Chip key={condition} size="small" label={condition} onDelete={() => onChange(where.filter((one) => one !== condition))} sx={{ fontFamily: (theme) => theme.mono }} />)}
+      <Box component="form" onSubmit={(event) => {
+        event.preventDefault()
+        if (text.trim()) onChange([...where, text.trim()])
+        setText('')
+      }}>
+        <TextField
+          variant="standard" size="small" value={text} onChange={(event) => setText(event.target.value)} placeholder="only rows where, e.g. value > 40" sx={{ width: 260 }}
+          title="COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN is empty, COLUMN is filled. Enter adds it." slotProps={{ htmlInput: { 'aria-label': 'Condition' } }}
+        />
+      </Box>
+    </Stack>
+  )
+}
+
+function Columns({ dataset }: { dataset: DatasetDetail }) {
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '3fr 2fr' }, gap: 4 }}>
+      <Section title="Columns">
+        {dataset.columns.map((column) => (
+          <Box key={column.name} sx={{ display: 'grid', gridTemplateColumns: '12rem 9rem 5rem 1fr', borderTop: 1, borderColor: 'divider', py: 0.6 }}>
+            <Typography sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.82rem' }}>{column.name}</Typography>
+            <Typography variant="body2">{column.type}</Typography>
+            <Typography variant="body2" color="textSecondary">{column.required ? 'required' : ''}</Typography>
+            <Typography variant="body2">{column.about}</Typography>
+          </Box>
+        ))}
+      </Section>
+      <Section title="Where the rows come from">
+        {dataset.jobs.map((job) => (
+          <Box key={job.job} sx={{ display: 'grid', gridTemplateColumns: '12rem 8rem 1fr', borderTop: 1, borderColor: 'divider', py: 0.6 }}>
+            <Anchor component={Link} to={`/jobs/${job.job}`}>{job.job}</Anchor>
+            <Typography variant="body2" sx={{ textAlign: 'right', pr: 2 }}>{counted(job.rows, 'row')}</Typography>
+            <Typography variant="body2" color="textSecondary">{grouped(job.parts)} files</Typography>
+          </Box>
+        ))}
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 1.5 }}>Parquet files, for any other program to read: <code>{dataset.folder}</code></Typography>
+      </Section>
+    </Box>
+  )
+}

@@ -1,0 +1,48 @@
+import { Alert, Box, ToggleButton, ToggleButtonGroup } from '@mui/material'
+import { useMemo, useState } from 'react'
+import type { FoundFile } from '../api/client'
+import { useFound } from '../api/hooks'
+import { DataTable, type TableColumn } from '../parts/DataTable'
+import { grouped, moment, size } from '../parts/format'
+import { Section, Trouble, Wait } from '../parts/State'
+
+const COLUMNS: TableColumn<FoundFile>[] = [
+  { key: 'relative', title: 'File', width: 30, mono: true, pinned: true, render: (file) => <span title={file.path}>{file.relative}</span> },
+  { key: 'rule', title: 'Rule', width: 24, render: (file) => <Box component="span" sx={{ color: file.taken ? undefined : 'text.secondary' }}>{file.rule}</Box> },
+  { key: 'status', title: 'Known as', width: 14, render: (file) => (file.taken ? file.status + (file.run ? `, run ${file.run}` : '') : '') },
+  { key: 'size', title: 'Size', width: 8, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
+  { key: 'modified', title: 'Modified', width: 22, mono: true, render: (file) => moment(file.modified) },
+]
+
+type Which = 'all' | 'taken' | 'left'
+
+/** The files that lie in the job's folders now: taken or left, and by which rule. */
+export function FilesFound({ job }: { job: string }) {
+  const found = useFound(job)
+  const [which, setWhich] = useState<Which>('all')
+  const [sort, setSort] = useState({ key: 'relative', descending: false })
+  const files = useMemo(() => {
+    const chosen = (found.data?.files ?? []).filter((file) => which === 'all' || file.taken === (which === 'taken'))
+    const value = (file: FoundFile) => file[sort.key as keyof FoundFile] ?? ''
+    const order = sort.descending ? -1 : 1
+    return chosen.sort((a, b) => (value(a) < value(b) ? -order : value(a) > value(b) ? order : 0))
+  }, [found.data, which, sort])
+  if (found.isPending) return <Wait what="Looking into the folders" />
+  if (found.isError) return <Trouble error={found.error} />
+  const onSort = (key: string) => setSort({ key, descending: sort.key === key && !sort.descending })
+  return (
+    <Section
+      title="Files found now"
+      right={
+        <ToggleButtonGroup exclusive size="small" value={which} onChange={(_, value: Which | null) => value && setWhich(value)} aria-label="Which files">
+          <ToggleButton value="all" sx={{ py: 0.25 }}>all {grouped(found.data.files.length)}</ToggleButton>
+          <ToggleButton value="taken" sx={{ py: 0.25 }}>taken {grouped(found.data.taken)}</ToggleButton>
+          <ToggleButton value="left" sx={{ py: 0.25 }}>left {grouped(found.data.left)}</ToggleButton>
+        </ToggleButtonGroup>
+      }
+    >
+      {found.data.troubles.map((trouble) => <Alert key={trouble.what} severity="error" variant="outlined" sx={{ mb: 1 }}>{trouble.what}. {trouble.hint}</Alert>)}
+      <DataTable label="Files found" columns={COLUMNS} count={files.length} row={(index) => files[index]} sort={sort} onSort={onSort} empty="No files. Is the folder the right one, and does a take pattern match?" maxHeight="45vh" />
+    </Section>
+  )
+}

@@ -1,0 +1,118 @@
+import { Box, Button, Link as Anchor, Stack, Typography } from '@mui/material'
+import { useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { useCheck, useJob, useStartRun, useTrial } from '../api/hooks'
+import type { CheckView, JobDetail, ReportView } from '../api/client'
+import { RunBalance } from '../parts/BalanceBar'
+import { moment } from '../parts/format'
+import { Mistakes, Section, Trouble, Wait } from '../parts/State'
+import { RunTable } from '../run/RunTable'
+import { FilesFound } from './FilesFound'
+
+/** A job, from top to bottom like its file; beside it what it would take now. */
+export function JobPage() {
+  const name = useParams().job!
+  const job = useJob(name)
+  if (job.isPending) return <Wait what={`Reading ${name}`} />
+  if (job.isError) return <Trouble error={job.error} />
+  return <Loaded key={name} job={job.data} />
+}
+
+function Loaded({ job }: { job: JobDetail }) {
+  const navigate = useNavigate()
+  const start = useStartRun(job.name)
+  const check = useCheck(job.name)
+  const trial = useTrial(job.name)
+  const usable = job.problems.length === 0
+  const run = () => start.mutate(false, { onSuccess: (started) => void navigate(`/runs/${started.run}`) })
+  return (
+    <>
+      <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 2.5, flexWrap: 'wrap' }}>
+        <Typography variant="h1">{job.name}</Typography>
+        {job.into && <Typography>→ <Anchor component={Link} to={`/datasets/${job.into}`}>{job.into}</Anchor></Typography>}
+        <Typography color="textSecondary" sx={{ flex: 1 }}>{job.about}</Typography>
+        <Button onClick={() => check.mutate()} disabled={check.isPending}>Check</Button>
+        <Button onClick={() => trial.mutate()} disabled={!usable || trial.isPending}>{trial.isPending ? 'Trying …' : 'Try'}</Button>
+        {job.running ? <Button variant="contained" component={Link} to={`/runs/${job.running}`}>Run {job.running} is going on</Button>
+          : <Button variant="contained" onClick={run} disabled={!usable || start.isPending}>Run</Button>}
+      </Stack>
+      {start.isError && <Trouble error={start.error} />}
+      {check.isError && <Trouble error={check.error} />}
+      {trial.isError && <Trouble error={trial.error} />}
+      {check.data && <Checked check={check.data} />}
+      {trial.data && <Tried report={trial.data} />}
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(20rem, 5fr) minmax(0, 9fr)' }, columnGap: 4 }}>
+        <Box><Definition job={job} /></Box>
+        <Box>
+          {usable && <FilesFound job={job.name} />}
+          {job.lastRun && (
+            <Section title={`Last run, ${moment(job.lastRun.startedAt ?? job.lastRun.queuedAt)}`} right={<Anchor component={Link} to={`/runs/${job.lastRun.run}`}>run {job.lastRun.run} {job.lastRun.state} →</Anchor>}>
+              <RunBalance run={job.lastRun} to={(outcome) => `/runs/${job.lastRun.run}?outcome=${outcome}`} />
+            </Section>
+          )}
+          <Section title="History"><RunTable job={job.name} maxHeight="40vh" /></Section>
+        </Box>
+      </Box>
+    </>
+  )
+}
+
+const SECTIONS = ['find', 'read', 'map'] as const
+
+function Definition({ job }: { job: JobDetail }) {
+  const [asText, setAsText] = useState(job.problems.length > 0)
+  return (
+    <Section
+      title="What it does"
+      right={<Button onClick={() => setAsText(!asText)}>{asText ? 'In words' : 'As its file'}</Button>}
+    >
+      {job.problems.length > 0 && <Box sx={{ color: 'error.main', mb: 1 }}><Mistakes problems={job.problems} /></Box>}
+      {asText || !job.explanation ? (
+        <Box component="pre" aria-label={`jobs/${job.name}.yaml`} sx={{ m: 0, p: 1.5, border: 1, borderColor: 'divider', overflow: 'auto', fontFamily: (theme) => theme.mono, fontSize: '0.78rem', lineHeight: 1.5, maxHeight: '70vh' }}>
+          {job.text}
+        </Box>
+      ) : (
+        SECTIONS.map((section) => (
+          <Box key={section} sx={{ display: 'grid', gridTemplateColumns: '3.5rem 1fr', borderTop: 1, borderColor: 'divider', py: 1 }}>
+            <Typography sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', color: 'text.secondary', pt: '2px' }}>{section}</Typography>
+            <Stack sx={{ gap: 0.5 }}>
+              {job.explanation[section].map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
+            </Stack>
+          </Box>
+        ))
+      )}
+      <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
+        A file that was loaded and has not changed is not loaded again; one that changed replaces its own rows. It is defined in jobs/{job.name}.yaml{job.version ? `, version ${job.version}` : ''}.
+      </Typography>
+    </Section>
+  )
+}
+
+function Checked({ check }: { check: CheckView }) {
+  const refused = check.files.filter((file) => file.code)
+  return (
+    <Section title={check.canRun ? (check.clean ? 'Checked: it can run, and all files fit by their headers' : 'Checked: it can run') : 'Checked: it cannot run'}>
+      <Mistakes problems={check.problems} />
+      {check.warnings.map((warning) => <Typography key={warning}>{warning}</Typography>)}
+      {refused.map((file) => (
+        <Box key={file.path} sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
+          <Typography><Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>{file.name}</Box> would be rejected: {file.sentence}</Typography>
+          <Typography variant="body2" color="textSecondary">{file.cure}</Typography>
+        </Box>
+      ))}
+    </Section>
+  )
+}
+
+function Tried({ report }: { report: ReportView }) {
+  return (
+    <Section title={`Tried, nothing written (${report.run.seconds} s)`}>
+      <Box sx={{ mb: 2 }}><RunBalance run={report.run} /></Box>
+      {report.reasons.length === 0 ? <Typography color="textSecondary">Nothing would be rejected.</Typography> : report.reasons.map((reason) => (
+        <Typography key={reason.code + reason.column} variant="body2" sx={{ py: 0.4 }}>
+          <strong>{reason.count}</strong> {reason.level}{reason.count > 1 ? 's' : ''} · {reason.code}{reason.column ? ` · ${reason.column}` : ''} · {reason.samples[0]?.sentence} ({reason.samples[0]?.file}{reason.samples[0]?.line ? `:${reason.samples[0].line}` : ''})
+        </Typography>
+      ))}
+    </Section>
+  )
+}

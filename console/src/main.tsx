@@ -1,0 +1,67 @@
+import '@fontsource-variable/source-sans-3'
+import '@fontsource/ibm-plex-mono/400.css'
+import '@fontsource/ibm-plex-mono/600.css'
+import { CssBaseline, ThemeProvider } from '@mui/material'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode, useMemo, useState } from 'react'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter, Route, Routes } from 'react-router'
+import { ProblemError } from './api/client'
+import { DatasetPage } from './dataset/DatasetPage'
+import { DatasetsPage } from './dataset/DatasetsPage'
+import { JobPage } from './job/JobPage'
+import { OverviewPage } from './overview/OverviewPage'
+import { RejectsPage } from './rejects/RejectsPage'
+import { RunPage } from './run/RunPage'
+import { RunsPage } from './run/RunsPage'
+import { Shell } from './Shell'
+import { themeOf, type Mode } from './theme'
+
+// What the service refuses is not asked again; a service that does not answer is, twice.
+const client = new QueryClient({
+  defaultOptions: { queries: { staleTime: 1000, retry: (count, error) => count < 2 && error instanceof ProblemError && error.status === 0 } },
+})
+
+function rememberedMode(): Mode {
+  const kept = localStorage.getItem('hapster.mode')
+  if (kept === 'light' || kept === 'dark') return kept
+  return matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'
+}
+
+function Console() {
+  const [mode, setMode] = useState<Mode>(rememberedMode)
+  const theme = useMemo(() => themeOf(mode), [mode])
+  const toggle = () => {
+    const next = mode === 'light' ? 'dark' : 'light'
+    localStorage.setItem('hapster.mode', next)
+    setMode(next)
+  }
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <Routes>
+        <Route element={<Shell mode={mode} onMode={toggle} />}>
+          <Route index element={<OverviewPage />} />
+          <Route path="jobs" element={<OverviewPage />} />
+          <Route path="jobs/:job" element={<JobPage />} />
+          <Route path="runs" element={<RunsPage />} />
+          <Route path="runs/:run" element={<RunPage />} />
+          <Route path="datasets" element={<DatasetsPage />} />
+          <Route path="datasets/:dataset" element={<DatasetPage />} />
+          <Route path="rejects" element={<RejectsPage />} />
+          <Route path="*" element={<p>There is no such page. The overview is at /.</p>} />
+        </Route>
+      </Routes>
+    </ThemeProvider>
+  )
+}
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <Console />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+)

@@ -1,0 +1,103 @@
+import { Box, Collapse, Stack, Typography } from '@mui/material'
+import { useState } from 'react'
+import { useRejectedRows } from '../api/hooks'
+import type { ReasonView } from '../api/client'
+import { counted, grouped } from './format'
+import { Trouble, Wait } from './State'
+
+interface ListProps {
+  reasons: ReasonView[]
+  withJob?: boolean
+  /** Which reason is open at the beginning: its key. */
+  open?: string
+  onOpen?: (key: string | undefined) => void
+}
+
+export const reasonKey = (reason: ReasonView) => [reason.job, reason.code, reason.column].filter(Boolean).join('.')
+
+/** Refusals by reason: how many, why, where; each opens to its rows with file, line, value and original text. */
+export function ReasonList({ reasons, withJob = false, open, onOpen }: ListProps) {
+  const [own, setOwn] = useState<string | undefined>(undefined)
+  const current = onOpen ? open : own
+  const toggle = (key: string) => (onOpen ?? setOwn)(current === key ? undefined : key)
+  return (
+    <Box role="list" sx={{ borderTop: 1, borderColor: 'divider' }}>
+      {reasons.map((reason) => {
+        const key = reasonKey(reason)
+        const sample = reason.samples[0]
+        return (
+          <Box key={key} role="listitem" data-reason={reason.code} sx={{ borderBottom: 1, borderColor: 'divider' }}>
+            <Box
+              component="button" aria-expanded={current === key} onClick={() => toggle(key)}
+              sx={{
+                all: 'unset', boxSizing: 'border-box', cursor: 'pointer', width: '100%', display: 'grid', alignItems: 'baseline', columnGap: 2, py: 0.75, px: 0.5,
+                gridTemplateColumns: { xs: '5.5rem 1fr', md: `5.5rem 11rem ${withJob ? '14rem' : '8rem'} 1fr` }, '&:hover': { bgcolor: 'action.hover' },
+                '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+              }}
+            >
+              <Typography component="span" sx={{ textAlign: 'right', fontWeight: 600 }}>{counted(reason.count, reason.level)}</Typography>
+              <Typography component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', color: 'error.main' }}>{reason.code}</Typography>
+              <Typography component="span" variant="body2">{[withJob ? reason.job : '', reason.column].filter(Boolean).join(' · ')}</Typography>
+              <Typography component="span" variant="body2" sx={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
+                {sample?.sentence}
+                <Typography component="span" variant="body2" color="textSecondary" sx={{ ml: 1.5 }}>
+                  {sample?.file}{sample?.line ? `:${sample.line}` : ''}{reason.count > 1 ? ` and ${grouped(reason.count - 1)} more` : ''}
+                </Typography>
+              </Typography>
+            </Box>
+            <Collapse in={current === key} mountOnEnter unmountOnExit>
+              <ReasonDetail reason={reason} />
+            </Collapse>
+          </Box>
+        )
+      })}
+    </Box>
+  )
+}
+
+function ReasonDetail({ reason }: { reason: ReasonView }) {
+  return (
+    <Stack sx={{ gap: 1, pl: { md: '6.5rem' }, pr: 1, pb: 2 }}>
+      <Typography variant="body2">{reason.cause}</Typography>
+      <Typography variant="body2"><strong>Cure:</strong> {reason.cure}</Typography>
+      {reason.level === 'file' ? <RejectedFiles reason={reason} /> : [...new Set(reason.samples.map((sample) => sample.run))].map((run) => <RejectedRows key={run} run={run} reason={reason} />)}
+    </Stack>
+  )
+}
+
+function RejectedFiles({ reason }: { reason: ReasonView }) {
+  return (
+    <Stack sx={{ gap: 0.5 }}>
+      {reason.samples.map((sample) => (
+        <Typography key={sample.path} variant="body2" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>{sample.path}</Typography>
+      ))}
+    </Stack>
+  )
+}
+
+function RejectedRows({ run, reason }: { run: number; reason: ReasonView }) {
+  const rows = useRejectedRows(run, reason.code, reason.column, 200)
+  if (rows.isPending) return <Wait what="Reading the rejected rows" />
+  if (rows.isError) return <Trouble error={rows.error} />
+  const files = new Set(reason.samples.map((sample) => sample.path))
+  return (
+    <Box role="table" aria-label={`Rejected rows, ${reason.code}`} sx={{ maxHeight: 340, overflow: 'auto', border: 1, borderColor: 'divider' }}>
+      {rows.data.map((row, index) => (
+        <Box key={index} role="row" sx={{ px: 1, py: 0.5, borderBottom: 1, borderColor: 'divider', '&:last-child': { borderBottom: 0 } }}>
+          <Typography variant="body2">
+            <Box component="span" role="cell" data-place sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', fontWeight: 600 }}>{row.file}:{row.line}</Box>
+            <Box component="span" sx={{ ml: 1.5 }}>{row.reason}</Box>
+          </Typography>
+          <Box role="cell" title={row.path} sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.78rem', color: 'text.secondary', whiteSpace: 'pre-wrap', wordBreak: 'break-all' }}>
+            {row.original}
+          </Box>
+        </Box>
+      ))}
+      {rows.data.length < reason.count && files.size > 0 && (
+        <Typography variant="body2" color="textSecondary" sx={{ px: 1, py: 0.5 }}>
+          {grouped(rows.data.length)} of {grouped(reason.count)} shown; all of them stand in the <a href={`/api/v1/runs/${run}/rejects.csv`}>rejects file of run {run}</a>.
+        </Typography>
+      )}
+    </Box>
+  )
+}

@@ -1,0 +1,32 @@
+import { Chip, Stack, Typography } from '@mui/material'
+import { useSearchParams } from 'react-router'
+import { useOpenRejects } from '../api/hooks'
+import { counted } from '../parts/format'
+import { reasonKey, ReasonList } from '../parts/ReasonList'
+import { Section, Trouble, Wait } from '../parts/State'
+
+const FILTERS = ['job', 'code', 'level'] as const
+
+/** Everything that is refused at present, over all jobs, by reason. */
+export function RejectsPage() {
+  const rejects = useOpenRejects()
+  const [search, setSearch] = useSearchParams()
+  if (rejects.isPending) return <Wait what="Reading what was refused" />
+  if (rejects.isError) return <Trouble error={rejects.error} />
+  const filters = FILTERS.flatMap((name) => (search.get(name) ? [{ name, value: search.get(name)! }] : []))
+  const shown = rejects.data.filter((reason) => filters.every((filter) => reason[filter.name] === filter.value))
+  const change = (name: string, value: string | undefined) => {
+    const next = new URLSearchParams(search)
+    if (value) next.set(name, value)
+    else next.delete(name)
+    setSearch(next, { replace: true })
+  }
+  const only = shown.length === 1 ? reasonKey(shown[0]!) : undefined
+  return (
+    <Section title={`Refused at present: ${counted(shown.length, 'reason')}`} right={<Stack direction="row" sx={{ gap: 1 }}>{filters.map((filter) => <Chip key={filter.name} size="small" label={`${filter.name}: ${filter.value}`} onDelete={() => change(filter.name, undefined)} />)}</Stack>}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>Of each file, what its latest reading found. Files that were mended and loaded since are not in it.</Typography>
+      {shown.length === 0 ? <Typography>Nothing is refused{filters.length > 0 ? ' here' : ''}.</Typography>
+        : <ReasonList withJob reasons={shown} open={search.get('open') ?? only} onOpen={(key) => change('open', key)} />}
+    </Section>
+  )
+}

@@ -1,0 +1,125 @@
+import { Alert, Box, Button, Link as Anchor, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
+import { useEffect } from 'react'
+import { Link, useLocation, useParams, useSearchParams } from 'react-router'
+import type { FileView, Progress, RunView } from '../api/client'
+import { useCancel, useProgress, useRun, useRunFiles, useRunReasons } from '../api/hooks'
+import { BalanceBar, OUTCOMES, outcomeName, RunBalance } from '../parts/BalanceBar'
+import { DataTable, type TableColumn } from '../parts/DataTable'
+import { counted, grouped, moment, size } from '../parts/format'
+import { ReasonList } from '../parts/ReasonList'
+import { Section, Trouble, Wait } from '../parts/State'
+
+/** A run: the balance, the files, the reasons. */
+export function RunPage() {
+  const number = Number(useParams().run)
+  const run = useRun(number)
+  if (run.isPending) return <Wait what={`Reading run ${number}`} />
+  if (run.isError) return <Trouble error={run.error} />
+  return <Loaded run={run.data} number={number} />
+}
+
+function Loaded({ run, number }: { run: RunView; number: number }) {
+  const ended = run.state !== 'queued' && run.state !== 'running'
+  const progress = useProgress(number, ended)
+  const cancel = useCancel(number)
+  return (
+    <>
+      <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 2, flexWrap: 'wrap' }}>
+        <Typography variant="h1">Run {number}</Typography>
+        <Typography><Anchor component={Link} to={`/jobs/${run.job}`}>{run.job}</Anchor> → <Anchor component={Link} to={`/datasets/${run.into}`}>{run.into}</Anchor></Typography>
+        <Typography color={run.state === 'failed' ? 'error' : 'textPrimary'} data-state={run.state} sx={{ fontWeight: 600 }}>{run.state}</Typography>
+        <Typography color="textSecondary" sx={{ flex: 1 }}>
+          {moment(run.startedAt ?? run.queuedAt)}{run.seconds !== undefined ? ` · ${run.seconds.toFixed(1)} s` : ''}{run.again ? ' · all files anew' : ''} · job version {run.jobVersion}
+        </Typography>
+        {!ended && <Button color="error" disabled={cancel.isPending || cancel.isSuccess} onClick={() => cancel.mutate()}>{cancel.isSuccess ? 'Stopping …' : 'Cancel; files finished so far stay'}</Button>}
+      </Stack>
+      {run.failure && <Alert severity="error" variant="outlined" sx={{ mb: 2 }}>{run.failure}</Alert>}
+      {!ended ? <Live progress={progress} /> : (
+        <>
+          <Section title="Balance"><RunBalance run={run} to={(outcome) => `?outcome=${outcome}#files`} /></Section>
+          {run.notes.map((note) => <Typography key={note} variant="body2" color="textSecondary" sx={{ mb: 1 }}>{note}</Typography>)}
+          <Rejected number={number} />
+          <Files number={number} />
+        </>
+      )}
+    </>
+  )
+}
+
+function Live({ progress }: { progress: Progress | undefined }) {
+  if (!progress) return <Wait what="Waiting for the run to begin" />
+  const left = Math.max(0, progress.found - progress.done)
+  return (
+    <Section title={`${counted(progress.done, 'file')} of ${grouped(progress.found)} done`} right={<Typography>{counted(progress.rows, 'row')} · {size(progress.bytes)} of {size(progress.ofBytes)}</Typography>}>
+      <BalanceBar unit="files" segments={[...OUTCOMES.filter((outcome) => outcome !== 'notReached').map((outcome) => ({ outcome, count: progress[outcome] })), { outcome: 'notReached', count: left }]} />
+      <Stack sx={{ mt: 1.5, gap: 0.5 }}>
+        {progress.inWork.map((file) => (
+          <Box key={file.name} sx={{ display: 'grid', gridTemplateColumns: '24rem 12rem 1fr', gap: 2, fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
+            <span>{file.name}</span><span>{counted(file.rows, 'row')}</span><span>{size(file.bytes)} of {size(file.size)}</span>
+          </Box>
+        ))}
+      </Stack>
+    </Section>
+  )
+}
+
+function Rejected({ number }: { number: number }) {
+  const reasons = useRunReasons(number, true)
+  const [search, setSearch] = useSearchParams()
+  const { hash } = useLocation()
+  useEffect(() => {
+    if (hash && reasons.isSuccess) document.getElementById(hash.slice(1))?.scrollIntoView()
+  }, [hash, reasons.isSuccess])
+  const open = (key: string | undefined) => {
+    const next = new URLSearchParams(search)
+    if (key) next.set('open', key)
+    else next.delete('open')
+    setSearch(next, { replace: true })
+  }
+  return (
+    <Section id="rejected" title="Rejected, by reason" right={<Anchor href={`/api/v1/runs/${number}/rejects.csv`}>rejects as CSV</Anchor>}>
+      {reasons.isPending ? <Wait what="Reading the reasons" /> : reasons.isError ? <Trouble error={reasons.error} />
+        : reasons.data.length === 0 ? <Typography color="textSecondary">Nothing was rejected.</Typography>
+        : <ReasonList reasons={reasons.data} open={search.get('open') ?? undefined} onOpen={open} />}
+    </Section>
+  )
+}
+
+const COLUMNS: TableColumn<FileView>[] = [
+  { key: 'name', title: 'File', width: 34, mono: true, pinned: true, render: (file) => <span title={file.path}>{file.name}</span> },
+  { key: 'outcome', title: 'Outcome', width: 10, render: (file) => <Box component="span" sx={{ color: file.outcome === 'rejected' ? 'error.main' : undefined, fontWeight: file.outcome === 'rejected' ? 600 : undefined }}>{file.outcome}</Box> },
+  { key: 'read', title: 'Rows read', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.read) : '–') },
+  { key: 'loaded', title: 'loaded', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.loaded) : '–') },
+  { key: 'rejected', title: 'rejected', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.rejected) : '–') },
+  { key: 'size', title: 'Size', width: 8, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
+  {
+    key: 'remark', title: '', width: 50,
+    render: (file) => {
+      const text = [file.sentence, file.sinceRun ? (file.outcome === 'rejected' ? `as in run ${file.sinceRun}` : `since run ${file.sinceRun}`) : '', ...file.notes].filter(Boolean).join('; ')
+      return <span title={text}>{text}</span>
+    },
+  },
+]
+
+function Files({ number }: { number: number }) {
+  const files = useRunFiles(number, true)
+  const [search, setSearch] = useSearchParams()
+  const outcome = search.get('outcome') ?? ''
+  if (files.isPending) return <Wait what="Reading the files" />
+  if (files.isError) return <Trouble error={files.error} />
+  const shown = files.data.filter((file) => !outcome || file.outcome === outcome)
+  const present = OUTCOMES.filter((one) => files.data.some((file) => file.outcome === one))
+  return (
+    <Section
+      id="files" title="Files"
+      right={present.length > 1 && (
+        <ToggleButtonGroup exclusive size="small" value={outcome} onChange={(_, value: string | null) => setSearch(value ? { outcome: value } : {}, { replace: true })} aria-label="Which files">
+          <ToggleButton value="" sx={{ py: 0.25 }}>all {grouped(files.data.length)}</ToggleButton>
+          {present.map((one) => <ToggleButton key={one} value={one} sx={{ py: 0.25 }}>{outcomeName(one)} {grouped(files.data.filter((file) => file.outcome === one).length)}</ToggleButton>)}
+        </ToggleButtonGroup>
+      )}
+    >
+      <DataTable label="Files of the run" columns={COLUMNS} count={shown.length} row={(index) => shown[index]} empty="No files." maxHeight="60vh" />
+    </Section>
+  )
+}
