@@ -41,7 +41,7 @@ final class ServiceProcess implements AutoCloseable {
             throw new ClientException(ExitStatus.FAILED, "Port " + port + " of this machine is in use. Stop what uses it, or name another with --port.");
         }
         List<String> command = new ArrayList<>(List.of(ProcessHandle.current().info().command().orElse("java")));
-        String options = System.getenv().getOrDefault("HAPSTER_JAVA_OPTS", "-Xmx512m").strip();
+        String options = System.getenv().getOrDefault("HAPSTER_JAVA_OPTS", "-Xmx512m -XX:+UseParallelGC").strip();
         command.addAll(options.isEmpty() ? List.of() : List.of(options.split("\\s+")));
         command.add("-Dhapster.ends-with-input=true");
         command.add("-Dhapster.workspace=" + workspace);

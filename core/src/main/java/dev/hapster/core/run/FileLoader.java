@@ -19,6 +19,7 @@ import dev.hapster.core.store.PartWriter;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.store.RejectStore.FileRejects;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
@@ -37,6 +38,8 @@ import java.util.function.BooleanSupplier;
 final class FileLoader {
 
     private static final int LONGEST_SLUG = 60;
+    /** A refused file up to this size is read to its end, that it is known again by its content. */
+    private static final long MOST_DRAINED = 16L << 20;
 
     private final Prepared prepared;
     private final long run;
@@ -97,14 +100,14 @@ final class FileLoader {
                     }
                 }
                 listener.fileStarted(ordinal, file.name(), seen.size());
-                Content content = read(ordinal, file, refused);
+                Content content = read(ordinal, file, refused, building);
                 if (!Fingerprint.look(file.path()).looksLike(seen)) {
                     drop(content);
                     return building.waiting(seen);
                 }
                 return building.loaded(content, seen.withHash(content.hash));
             } catch (FileRefusedException wrong) {
-                return building.refused(wrong.reason(), seen, 0);
+                return building.refused(wrong.reason(), seen.withHash(building.refusedHash), 0);
             } catch (NoSuchFileException gone) {
                 return building.refused(Reasons.gone(), seen, 0);
             } catch (AccessDeniedException denied) {
@@ -128,12 +131,8 @@ final class FileLoader {
         if (old.size() != seen.size() || old.hash().isEmpty()) {
             return Optional.empty();
         }
-        try (SourceStream in = new SourceStream(open(path), bytes -> { })) {
-            byte[] buffer = new byte[1 << 16];
-            int count = 0;
-            while (count >= 0) {
-                count = in.read(buffer, 0, buffer.length);
-            }
+        try (SourceStream in = new SourceStream(open(path))) {
+            in.transferTo(OutputStream.nullOutputStream());
             return in.hash().equals(old.hash()) ? Optional.of(seen.withHash(old.hash())) : Optional.empty();
         }
     }
@@ -166,32 +165,56 @@ final class FileLoader {
         return notes;
     }
 
-    private Content read(int ordinal, Candidate file, FileRejects refused)
+    private Content read(int ordinal, Candidate file, FileRejects refused, Building building)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        ReasonTally tally = new ReasonTally();
-        Path staged = trial ? null : parts.stage(run + "-" + ordinal + "-" + slug(file.name()));
-        boolean whole = false;
-        long[] refusedRows = new long[1];
-        PartWriter writer = null;
-        try (SourceStream in = new SourceStream(open(file.path()), bytes -> { })) {
-            DelimitedReader reader = new DelimitedReader(in, prepared.job().read());
-            Header header = reader.header();
-            Binding binding = bind(prepared, header);
-            Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding);
-            RawBatch raw = DelimitedReader.batchFor(header);
-            if (!trial) {
-                writer = new PartWriter(staged, prepared.dataset().columns(),
-                        new PartOrigin(file.name(), file.path().toString(), run, Instant.now(clock)));
+        try (SourceStream in = new SourceStream(open(file.path()))) {
+            try {
+                return trial ? rows(in, ordinal, file, refused, null) : store(in, ordinal, file, refused);
+            } catch (FileRefusedException wrong) {
+                if (file.size() <= MOST_DRAINED) {
+                    in.transferTo(OutputStream.nullOutputStream());
+                    building.refusedHash = in.hash();
+                }
+                throw wrong;
             }
-            long passed = 0;
+        }
+    }
+
+    /** Reads into a part, which is dropped again where anything goes wrong. */
+    private Content store(SourceStream in, int ordinal, Candidate file, FileRejects refused)
+            throws IOException, FileRefusedException, RunFailedException, CancelledException {
+        Path staged = parts.stage(run + "-" + ordinal + "-" + slug(file.name()));
+        boolean whole = false;
+        try {
+            Content content = rows(in, ordinal, file, refused, staged);
+            whole = true;
+            return content;
+        } finally {
+            if (!whole) {
+                Files.deleteIfExists(staged);
+            }
+        }
+    }
+
+    /** @param staged where to write the rows that pass; null for a trial, in which they are only counted */
+    private Content rows(SourceStream in, int ordinal, Candidate file, FileRejects refused, Path staged)
+            throws IOException, FileRefusedException, RunFailedException, CancelledException {
+        DelimitedReader reader = new DelimitedReader(in, prepared.job().read());
+        Header header = reader.header();
+        Binding binding = bind(prepared, header);
+        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding);
+        RawBatch raw = DelimitedReader.batchFor(header);
+        ReasonTally tally = new ReasonTally();
+        PartOrigin origin = new PartOrigin(file.name(), file.path().toString(), run, Instant.now(clock));
+        long passed = 0;
+        try (PartWriter writer = staged == null ? null : new PartWriter(staged, prepared.dataset().columns(), origin)) {
             while (reader.next(raw)) {
                 if (cancelled.getAsBoolean()) {
                     throw new CancelledException();
                 }
                 TypedBatch typed = shaper.shape(raw, row -> {
                     tally.add(row);
-                    refusedRows[0]++;
-                    if (!trial) {
+                    if (staged != null) {
                         refused.row(row);
                     }
                 });
@@ -201,27 +224,17 @@ final class FileLoader {
                 }
                 listener.fileProgress(ordinal, in.bytes(), reader.records());
             }
-            long loaded = passed;
-            long rejected = refusedRows[0];
             if (writer != null) {
                 writer.finish();
-                loaded = PartStore.countRows(staged);
-                rejected = refused.rows();
-            }
-            if (reader.records() != loaded + rejected) {
-                throw new RunFailedException(file.name() + " does not balance: " + reader.records() + " rows read, " + loaded
-                        + " loaded, " + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
-            }
-            whole = true;
-            return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), in.hash(), tally.groups(), notes(binding));
-        } finally {
-            if (writer != null) {
-                writer.close();
-            }
-            if (!whole && staged != null) {
-                Files.deleteIfExists(staged);
             }
         }
+        long loaded = staged == null ? passed : PartStore.countRows(staged);
+        long rejected = staged == null ? tally.rows() : refused.rows();
+        if (reader.records() != loaded + rejected) {
+            throw new RunFailedException(file.name() + " does not balance: " + reader.records() + " rows read, " + loaded
+                    + " loaded, " + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
+        }
+        return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), in.hash(), tally.groups(), notes(binding));
     }
 
     private static void drop(Content content) throws IOException {
@@ -242,6 +255,8 @@ final class FileLoader {
         private final long start;
         private final FileRejects rejects;
         private final boolean hasPart;
+        /** Hash of a file that was refused; empty where it was too large to be read to its end for that. */
+        private String refusedHash = "";
 
         Building(int ordinal, Candidate file, long start, FileRejects rejects, boolean hasPart) {
             this.ordinal = ordinal;

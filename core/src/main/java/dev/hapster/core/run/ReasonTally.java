@@ -24,7 +24,15 @@ final class ReasonTally {
 
     private final Map<Key, Count> counts = new LinkedHashMap<>();
 
+    private long rows;
+
+    /** Rows added; a row with two faults is one row. */
+    long rows() {
+        return rows;
+    }
+
     void add(RefusedRow refused) {
+        rows++;
         for (Fault fault : refused.faults()) {
             Count count = counts.computeIfAbsent(new Key(fault.reason().code().code(), fault.column()), key -> new Count());
             count.rows++;

@@ -5,19 +5,16 @@ import com.dynatrace.hash4j.hashing.HashValue128;
 import com.dynatrace.hash4j.hashing.Hashing;
 import java.io.IOException;
 import java.io.InputStream;
-import java.util.function.LongConsumer;
 
 /** The bytes of a source file, counted and hashed as they pass. Not thread-safe. */
 final class SourceStream extends InputStream {
 
     private final InputStream source;
     private final HashStream128 hash = Hashing.xxh3_128().hashStream();
-    private final LongConsumer progress;
     private long bytes;
 
-    SourceStream(InputStream source, LongConsumer progress) {
+    SourceStream(InputStream source) {
         this.source = source;
-        this.progress = progress;
     }
 
     /** The source could not be read; told apart from what fails on our own side. */
@@ -44,7 +41,6 @@ final class SourceStream extends InputStream {
         if (count > 0) {
             hash.putBytes(target, offset, count);
             bytes += count;
-            progress.accept(bytes);
         }
         return count;
     }

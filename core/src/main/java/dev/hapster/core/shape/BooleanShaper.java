@@ -5,6 +5,7 @@ import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.Vector;
+import java.util.Arrays;
 import java.util.List;
 
 /** True and false, by the words declared for them, without regard to case. */
@@ -13,6 +14,9 @@ final class BooleanShaper extends ColumnShaper {
     private final Vector.Longs vector = new Vector.Longs(1024);
     private final List<String> trueAs;
     private final List<String> falseAs;
+    /** What was seen last as true and as false: in most files there is no other. */
+    private byte[] lastTrue;
+    private byte[] lastFalse;
 
     BooleanShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
         super(column, source, emptyAs);
@@ -27,11 +31,21 @@ final class BooleanShaper extends ColumnShaper {
 
     @Override
     Reason put(int row, byte[] bytes, int from, int to) {
+        if (lastTrue != null && Arrays.equals(bytes, from, to, lastTrue, 0, lastTrue.length)) {
+            vector.values[row] = 1;
+            return null;
+        }
+        if (lastFalse != null && Arrays.equals(bytes, from, to, lastFalse, 0, lastFalse.length)) {
+            vector.values[row] = 0;
+            return null;
+        }
         String text = text(bytes, from, to);
         if (trueAs.stream().anyMatch(text::equalsIgnoreCase)) {
             vector.values[row] = 1;
+            lastTrue = Arrays.copyOfRange(bytes, from, to);
         } else if (falseAs.stream().anyMatch(text::equalsIgnoreCase)) {
             vector.values[row] = 0;
+            lastFalse = Arrays.copyOfRange(bytes, from, to);
         } else {
             return Reasons.booleanUnreadable(text);
         }

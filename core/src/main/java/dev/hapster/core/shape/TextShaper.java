@@ -6,20 +6,22 @@ import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.Vector;
-import java.util.Arrays;
+import dev.hapster.core.row.Words;
 import java.util.List;
 
 /** Texts: kept as they are, checked for length, pattern and allowed values. */
 final class TextShaper extends ColumnShaper {
 
-    /** Values seen lately, by hash: what passed once passes again without a new look. A power of two. */
+    /** Short values seen lately, by hash: what passed once passes again without a new look. A power of two. */
     private static final int REMEMBERED = 512;
 
     private final Vector.Bytes vector = new Vector.Bytes(1024);
     private final int length;
     private final Pattern matches;
     private final boolean remembers;
-    private final byte[][] passed = new byte[REMEMBERED][];
+    private final int[] passedLength = new int[REMEMBERED];
+    private final long[] passedFirst = new long[REMEMBERED];
+    private final long[] passedLast = new long[REMEMBERED];
 
     TextShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
         super(column, source, emptyAs);
@@ -57,13 +59,11 @@ final class TextShaper extends ColumnShaper {
     }
 
     private Reason look(byte[] bytes, int from, int to) {
-        int hash = 0;
-        for (int i = from; i < to; i++) {
-            hash = 31 * hash + bytes[i];
-        }
-        int slot = (hash ^ hash >>> 15) & REMEMBERED - 1;
-        byte[] known = passed[slot];
-        if (known != null && known.length == to - from && Arrays.equals(bytes, from, to, known, 0, known.length)) {
+        int count = to - from;
+        long first = Words.first(bytes, from, count);
+        long last = Words.last(bytes, from, count);
+        int slot = Words.hash(bytes, from, count, first, last) & REMEMBERED - 1;
+        if (count <= Words.WHOLE && passedLength[slot] == count + 1 && passedFirst[slot] == first && passedLast[slot] == last) {
             return null;
         }
         String text = text(bytes, from, to);
@@ -73,7 +73,9 @@ final class TextShaper extends ColumnShaper {
         if (!column.oneOf().isEmpty() && !column.oneOf().contains(text)) {
             return Reasons.valueNotAllowed(text, column.oneOf());
         }
-        passed[slot] = Arrays.copyOfRange(bytes, from, to);
+        passedLength[slot] = count + 1; // 0 stands for a slot that was never used
+        passedFirst[slot] = first;
+        passedLast[slot] = last;
         return null;
     }
 

@@ -4,21 +4,21 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.row.Vector;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.apache.parquet.bytes.HeapByteBufferAllocator;
-import org.apache.parquet.column.ColumnDescriptor;
-import org.apache.parquet.column.ColumnWriteStore;
-import org.apache.parquet.column.ColumnWriter;
 import org.apache.parquet.column.ParquetProperties;
 import org.apache.parquet.hadoop.ColumnChunkPageWriteStore;
 import org.apache.parquet.hadoop.ParquetFileWriter;
 import org.apache.parquet.hadoop.ParquetFileWriter.Mode;
 import org.apache.parquet.hadoop.ParquetWriter;
 import org.apache.parquet.io.LocalOutputFile;
-import org.apache.parquet.io.api.Binary;
 import org.apache.parquet.schema.MessageType;
+import org.apache.parquet.schema.PrimitiveType;
 import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
 
 /**
@@ -31,30 +31,30 @@ public final class PartWriter implements AutoCloseable {
     private static final int TRUNCATED = 64;
 
     private final MessageType schema;
-    private final PartOrigin origin;
     private final ParquetFileWriter file;
-    private final ParquetProperties properties;
     private final Snappy compressor = new Snappy();
-    private ColumnChunkPageWriteStore pages;
-    private ColumnWriteStore columns;
-    private long rowsInGroup;
+    private final List<ColumnChunk> chunks = new ArrayList<>();
+    /** Where a row comes from, as vectors of one batch's length: constants but for the line. */
+    private final List<Vector> origin = new ArrayList<>();
+    private final Vector.Longs lines = new Vector.Longs(0);
+    private final PartOrigin from;
+    private int prepared;
     private boolean closed;
 
-    public PartWriter(Path target, List<ColumnDef> dataset, PartOrigin origin) throws IOException {
+    public PartWriter(Path target, List<ColumnDef> dataset, PartOrigin from) throws IOException {
         schema = PartSchema.of(dataset);
-        this.origin = origin;
-        properties = ParquetProperties.builder().withWriterVersion(ParquetProperties.WriterVersion.PARQUET_1_0)
-                .withAllocator(new HeapByteBufferAllocator()).build();
+        this.from = from;
+        ParquetProperties properties = ParquetProperties.builder().withAllocator(new HeapByteBufferAllocator()).build();
         file = new ParquetFileWriter(new LocalOutputFile(target), schema, Mode.CREATE, ParquetWriter.DEFAULT_BLOCK_SIZE,
                 ParquetWriter.MAX_PADDING_SIZE_DEFAULT, null, properties);
         file.start();
-        open();
+        schema.getFields().forEach(field -> chunks.add(chunk(field.asPrimitiveType())));
+        origin.addAll(List.of(new Vector.Bytes(0), new Vector.Bytes(0), lines, new Vector.Longs(0), new Vector.Longs(0)));
     }
 
-    private void open() {
-        pages = new ColumnChunkPageWriteStore(compressor, schema, new HeapByteBufferAllocator(), TRUNCATED, true);
-        columns = properties.newColumnWriteStore(schema, pages);
-        rowsInGroup = 0;
+    private static ColumnChunk chunk(PrimitiveType type) {
+        PrimitiveTypeName name = type.getPrimitiveTypeName();
+        return name == PrimitiveTypeName.BINARY || name == PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY ? new BytesChunk(type) : new LongChunk(type);
     }
 
     /** Writes the rows of a batch that passed. */
@@ -62,102 +62,65 @@ public final class PartWriter implements AutoCloseable {
         if (batch.goodRows == 0) {
             return;
         }
-        List<ColumnDescriptor> descriptors = schema.getColumns();
+        prepareOrigin(batch);
         int declared = batch.columns.size();
-        for (int i = 0; i < declared; i++) {
-            ColumnWriter writer = columns.getColumnWriter(descriptors.get(i));
-            write(writer, descriptors.get(i).getPrimitiveType().getPrimitiveTypeName(), batch.columns.get(i), batch);
+        long bytes = 0;
+        for (int i = 0; i < chunks.size(); i++) {
+            chunks.get(i).append(i < declared ? batch.columns.get(i) : origin.get(i - declared), batch.good, batch.goodRows);
+            bytes += chunks.get(i).bytes();
         }
-        same(descriptors.get(declared), Binary.fromString(origin.file()), batch.goodRows);
-        same(descriptors.get(declared + 1), Binary.fromString(origin.path()), batch.goodRows);
-        ColumnWriter lines = columns.getColumnWriter(descriptors.get(declared + 2));
-        for (int i = 0; i < batch.goodRows; i++) {
-            lines.write(batch.line[batch.good[i]], 0, 0);
-        }
-        same(descriptors.get(declared + 3), origin.run(), batch.goodRows);
-        same(descriptors.get(declared + 4), micros(origin.loadedAt()), batch.goodRows);
-        for (int i = 0; i < batch.goodRows; i++) {
-            columns.endRecord();
-        }
-        rowsInGroup += batch.goodRows;
-        if (columns.getBufferedSize() > ROW_GROUP_BYTES) {
+        if (bytes > ROW_GROUP_BYTES) {
             closeGroup();
-            open();
         }
     }
 
-    static long micros(java.time.Instant instant) {
+    private void prepareOrigin(TypedBatch batch) {
+        int rows = batch.good[batch.goodRows - 1] + 1;
+        lines.reset(rows);
+        System.arraycopy(batch.line, 0, lines.values, 0, rows);
+        if (rows <= prepared) {
+            return;
+        }
+        same((Vector.Bytes) origin.get(0), from.file(), rows);
+        same((Vector.Bytes) origin.get(1), from.path(), rows);
+        same((Vector.Longs) origin.get(3), from.run(), rows);
+        same((Vector.Longs) origin.get(4), micros(from.loadedAt()), rows);
+        prepared = rows;
+    }
+
+    private static void same(Vector.Bytes vector, String value, int rows) {
+        byte[] bytes = value.getBytes(StandardCharsets.UTF_8);
+        vector.reset(rows);
+        vector.set(0, bytes, 0, bytes.length);
+        for (int row = 1; row < rows; row++) {
+            vector.same(row, 0);
+        }
+    }
+
+    private static void same(Vector.Longs vector, long value, int rows) {
+        vector.reset(rows);
+        java.util.Arrays.fill(vector.values, 0, rows, value);
+    }
+
+    private static long micros(Instant instant) {
         return instant.getEpochSecond() * 1_000_000 + instant.getNano() / 1000;
     }
 
-    private void same(ColumnDescriptor column, Binary value, int rows) {
-        ColumnWriter writer = columns.getColumnWriter(column);
-        for (int i = 0; i < rows; i++) {
-            writer.write(value, 0, 0);
-        }
-    }
-
-    private void same(ColumnDescriptor column, long value, int rows) {
-        ColumnWriter writer = columns.getColumnWriter(column);
-        for (int i = 0; i < rows; i++) {
-            writer.write(value, 0, 0);
-        }
-    }
-
-    private static void write(ColumnWriter writer, PrimitiveTypeName type, Vector vector, TypedBatch batch) {
-        int[] good = batch.good;
-        int rows = batch.goodRows;
-        boolean[] empty = vector.empty;
-        if (vector instanceof Vector.Bytes texts) {
-            for (int i = 0; i < rows; i++) {
-                int row = good[i];
-                if (empty[row]) {
-                    writer.writeNull(0, 0);
-                } else {
-                    writer.write(Binary.fromReusedByteArray(texts.data, texts.from[row], texts.length[row]), 0, 1);
-                }
-            }
-        } else if (vector instanceof Vector.Doubles doubles) {
-            for (int i = 0; i < rows; i++) {
-                int row = good[i];
-                if (empty[row]) {
-                    writer.writeNull(0, 0);
-                } else {
-                    writer.write(doubles.values[row], 0, 1);
-                }
-            }
-        } else if (vector instanceof Vector.Longs longs) {
-            for (int i = 0; i < rows; i++) {
-                int row = good[i];
-                if (empty[row]) {
-                    writer.writeNull(0, 0);
-                } else if (type == PrimitiveTypeName.INT64) {
-                    writer.write(longs.values[row], 0, 1);
-                } else if (type == PrimitiveTypeName.INT32) {
-                    writer.write((int) longs.values[row], 0, 1);
-                } else {
-                    writer.write(longs.values[row] != 0, 0, 1);
-                }
-            }
-        }
-    }
-
     private void closeGroup() throws IOException {
-        file.startBlock(rowsInGroup);
-        columns.flush();
-        pages.flushToFileWriter(file);
-        file.endBlock();
-        columns.close();
-        pages.close();
+        try (ColumnChunkPageWriteStore pages = new ColumnChunkPageWriteStore(compressor, schema, new HeapByteBufferAllocator(), TRUNCATED, true)) {
+            file.startBlock(chunks.get(0).rows);
+            for (int i = 0; i < chunks.size(); i++) {
+                chunks.get(i).flush(pages.getPageWriter(schema.getColumns().get(i)));
+            }
+            pages.flushToFileWriter(file);
+            file.endBlock();
+        }
     }
 
     /** Ends the file: after this it is complete, though not yet forced to disk. */
     public void finish() throws IOException {
-        if (rowsInGroup > 0) {
+        if (chunks.get(0).rows > 0) {
             closeGroup();
-        } else {
-            columns.close();
-            pages.close();
         }
         file.end(Map.of("hapster.part", "1"));
         closed = true;
@@ -168,8 +131,6 @@ public final class PartWriter implements AutoCloseable {
     public void close() throws IOException {
         if (!closed) {
             closed = true;
-            columns.close();
-            pages.close();
             file.close();
         }
     }

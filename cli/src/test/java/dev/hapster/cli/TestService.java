@@ -1,0 +1,153 @@
+package dev.hapster.cli;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.net.ServerSocket;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+
+/** The real service as a process on loopback, and the real client as a process that calls it. */
+public final class TestService implements AutoCloseable {
+
+    private static final Path HOME = Path.of("").toAbsolutePath().getParent();
+    private static final String JAVA = ProcessHandle.current().info().command().orElse("java");
+
+    private final Path workspace;
+    private final int port;
+    private final List<String> prefix;
+    private final Path jar;
+    private final List<String> options;
+    private Process process;
+
+    /** How a command of the client ended. */
+    public record Result(int status, String out, String err) {
+    }
+
+    private TestService(Path workspace, List<String> prefix, Path jar, List<String> options) throws IOException {
+        this.workspace = workspace;
+        this.prefix = prefix;
+        this.jar = jar;
+        this.options = options;
+        try (ServerSocket free = new ServerSocket(0)) {
+            port = free.getLocalPort();
+        }
+    }
+
+    public static TestService start(Path workspace, String... options) throws Exception {
+        return start(workspace, List.of(), serviceJar(), options);
+    }
+
+    /** @param prefix words in front of the command, such as those that start it as another user */
+    static TestService start(Path workspace, List<String> prefix, Path jar, String... options) throws Exception {
+        TestService service = new TestService(workspace, prefix, jar, List.of(options));
+        service.startAgain();
+        return service;
+    }
+
+    static Path serviceJar() {
+        return HOME.resolve("service/target/quarkus-app/quarkus-run.jar");
+    }
+
+    public void startAgain() throws Exception {
+        List<String> command = new ArrayList<>(prefix);
+        command.addAll(List.of(JAVA, "-Xmx512m", "-XX:+UseParallelGC", "-Dhapster.workspace=" + workspace, "-Dquarkus.http.port=" + port));
+        command.addAll(options);
+        command.addAll(List.of("-jar", jar.toString()));
+        Path log = workspace.resolve("service-test.log");
+        process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(log.toFile())).start();
+        Api api = api();
+        for (int i = 0; !api.isUp(); i++) {
+            if (!process.isAlive() || i > 600) {
+                throw new IllegalStateException("The service did not start:\n" + Files.readString(log));
+            }
+            Thread.sleep(50);
+        }
+    }
+
+    public String url() {
+        return "http://127.0.0.1:" + port;
+    }
+
+    Api api() {
+        return new Api(url());
+    }
+
+    public JsonNode get(String path) {
+        return api().get(path);
+    }
+
+    public JsonNode post(String path) {
+        return api().post(path, null);
+    }
+
+    public long pid() {
+        return process.pid();
+    }
+
+    /** Starts a run and waits for its end; the run as the service gives it. */
+    public JsonNode run(String job) throws Exception {
+        long number = post("/jobs/" + job + "/runs").path("run").asLong();
+        return await(number);
+    }
+
+    JsonNode await(long number) throws Exception {
+        JsonNode run = get("/runs/" + number);
+        while (run.path("endedAt").isMissingNode()) {
+            Thread.sleep(20);
+            run = get("/runs/" + number);
+        }
+        return run;
+    }
+
+    /** Runs a command of the client against this service. */
+    Result client(String... arguments) throws Exception {
+        List<String> command = new ArrayList<>(List.of("--service", url()));
+        command.addAll(List.of(arguments));
+        return client(List.of(), command);
+    }
+
+    /** Runs the client as a process, as the start script does. */
+    static Result client(List<String> jvm, List<String> arguments) throws Exception {
+        List<String> command = new ArrayList<>(List.of(JAVA, "-XX:TieredStopAtLevel=1", "-Dhapster.service.jar=" + serviceJar()));
+        command.addAll(jvm);
+        command.addAll(List.of("-cp", System.getProperty("java.class.path"), "dev.hapster.cli.Hapster"));
+        command.addAll(arguments);
+        ProcessBuilder builder = new ProcessBuilder(command);
+        builder.environment().put("COLUMNS", "100");
+        builder.environment().remove("HAPSTER_TTY");
+        Process client = builder.start();
+        client.getOutputStream().close();
+        ByteArrayOutputStream err = new ByteArrayOutputStream();
+        Thread errors = new Thread(() -> {
+            try {
+                client.getErrorStream().transferTo(err);
+            } catch (IOException closed) {
+                throw new java.io.UncheckedIOException(closed);
+            }
+        });
+        errors.start();
+        String out = new String(client.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        errors.join();
+        client.waitFor();
+        return new Result(client.exitValue(), out, err.toString(StandardCharsets.UTF_8));
+    }
+
+    /** As {@code kill -9}: no chance to put anything in order. */
+    void kill() throws InterruptedException {
+        process.destroyForcibly();
+        process.waitFor();
+    }
+
+    @Override
+    public void close() throws InterruptedException {
+        process.destroy();
+        if (!process.waitFor(20, TimeUnit.SECONDS)) {
+            kill();
+        }
+    }
+}

@@ -1,0 +1,227 @@
+package dev.hapster.core.store;
+
+import dev.hapster.core.row.Vector;
+import dev.hapster.core.row.Words;
+import java.io.IOException;
+import java.util.Arrays;
+import org.apache.parquet.bytes.BytesInput;
+import org.apache.parquet.column.Encoding;
+import org.apache.parquet.column.page.DictionaryPage;
+import org.apache.parquet.schema.PrimitiveType;
+import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
+
+/** Texts, and decimals of 16 bytes. Begins with a dictionary, and gives it up where values do not recur. */
+final class BytesChunk extends ColumnChunk {
+
+    private static final int MOST_ENTRIES = 1 << 15;
+    private static final int MOST_DICTIONARY_BYTES = 1 << 20;
+    private static final int SLOTS = MOST_ENTRIES * 4;
+    /** After so many values it is known whether they recur. */
+    private static final int TRIED = 4096;
+    /** Bounds longer than this are of little use to anybody; they are left out. */
+    private static final int LONGEST_BOUND = 256;
+
+    /** Whether each value is preceded by its length (4 bytes, little-endian); so for texts. */
+    private final boolean prefixed;
+    /** The dictionary's entries, or all values, as PLAIN. */
+    private byte[] plain = new byte[1 << 12];
+    private int used;
+    /** Where each entry, or each value, begins in {@link #plain}; its bytes stand behind its length. */
+    private int[] starts = new int[1 << 10];
+    private boolean recurs = true;
+    private int[] ids = new int[0];
+    private int[] lengths = new int[1 << 10];
+    private long[] firsts = new long[1 << 10];
+    private long[] lasts = new long[1 << 10];
+    /** The value entered last, so that a constant is recognised at once. Holds within one batch. */
+    private int lastFrom = -1;
+    private int lastLength;
+    private int lastEntry;
+    private int entryCount;
+    private final int[] slots = new int[SLOTS];
+
+    BytesChunk(PrimitiveType type) {
+        super(type);
+        prefixed = type.getPrimitiveTypeName() == PrimitiveTypeName.BINARY;
+    }
+
+    @Override
+    void room(int count) {
+        lastFrom = -1;
+        if (recurs && ids.length < values + count) {
+            ids = Arrays.copyOf(ids, Math.max(values + count, ids.length * 2));
+        }
+        if (!recurs && starts.length < values + count) {
+            starts = Arrays.copyOf(starts, Math.max(values + count, starts.length * 2));
+        }
+    }
+
+    @Override
+    void add(Vector vector, int row) {
+        Vector.Bytes bytes = (Vector.Bytes) vector;
+        add(bytes.data, bytes.from[row], bytes.length[row]);
+    }
+
+    private void add(byte[] data, int from, int length) {
+        if (recurs) {
+            int entry = from == lastFrom && length == lastLength ? lastEntry : enter(data, from, length);
+            if (entry >= 0) {
+                ids[values] = entry;
+                lastFrom = from;
+                lastLength = length;
+                lastEntry = entry;
+                if (values != TRIED || entryCount < TRIED / 2) {
+                    return;
+                }
+                giveUp(values + 1);
+                return;
+            }
+            giveUp(values);
+        }
+        if (starts.length <= values) {
+            starts = Arrays.copyOf(starts, Math.max(values + 1, starts.length * 2));
+        }
+        starts[values] = used;
+        put(data, from, length);
+    }
+
+    /** The entry of a value; -1 where the dictionary is full. */
+    private int enter(byte[] data, int from, int length) {
+        long first = Words.first(data, from, length);
+        long last = Words.last(data, from, length);
+        int slot = Words.hash(data, from, length, first, last) & SLOTS - 1;
+        while (slots[slot] != 0) {
+            int entry = slots[slot] - 1;
+            if (firsts[entry] == first && lasts[entry] == last && lengths[entry] == length && (length <= Words.WHOLE || same(entry, data, from, length))) {
+                return entry;
+            }
+            slot = slot + 1 & SLOTS - 1;
+        }
+        if (entryCount == MOST_ENTRIES || used + length > MOST_DICTIONARY_BYTES) {
+            return -1;
+        }
+        if (entryCount == starts.length) {
+            starts = Arrays.copyOf(starts, entryCount * 2);
+        }
+        if (entryCount == lengths.length) {
+            lengths = Arrays.copyOf(lengths, entryCount * 2);
+            firsts = Arrays.copyOf(firsts, entryCount * 2);
+            lasts = Arrays.copyOf(lasts, entryCount * 2);
+        }
+        starts[entryCount] = used;
+        lengths[entryCount] = length;
+        firsts[entryCount] = first;
+        lasts[entryCount] = last;
+        put(data, from, length);
+        slots[slot] = ++entryCount;
+        return entryCount - 1;
+    }
+
+    private boolean same(int entry, byte[] data, int from, int length) {
+        int start = starts[entry] + (prefixed ? 4 : 0);
+        return Arrays.equals(plain, start, start + length, data, from, from + length);
+    }
+
+    private void put(byte[] data, int from, int length) {
+        int needed = used + length + 4;
+        if (plain.length < needed) {
+            plain = Arrays.copyOf(plain, Math.max(needed, plain.length * 2));
+        }
+        if (prefixed) {
+            plain[used++] = (byte) length;
+            plain[used++] = (byte) (length >>> 8);
+            plain[used++] = (byte) (length >>> 16);
+            plain[used++] = (byte) (length >>> 24);
+        }
+        System.arraycopy(data, from, plain, used, length);
+        used += length;
+    }
+
+    /** Puts the values themselves in place of their entries; {@code count} of them are entered. */
+    private void giveUp(int count) {
+        byte[] dictionary = plain;
+        int[] entries = Arrays.copyOf(starts, entryCount + 1);
+        entries[entryCount] = used;
+        plain = new byte[Math.max(1 << 16, used * 2)];
+        used = 0;
+        recurs = false;
+        starts = new int[Math.max(ids.length, count + 1)];
+        for (int i = 0; i < count; i++) {
+            starts[i] = used;
+            int from = entries[ids[i]] + (prefixed ? 4 : 0);
+            put(dictionary, from, entries[ids[i] + 1] - from);
+        }
+        Arrays.fill(slots, 0);
+        entryCount = 0;
+    }
+
+    @Override
+    long bytes() {
+        return used + 4L * values + rows;
+    }
+
+    @Override
+    Encoding encoding() {
+        return recurs ? Encoding.RLE_DICTIONARY : Encoding.PLAIN;
+    }
+
+    @Override
+    DictionaryPage dictionary() {
+        return recurs && entryCount > 0 ? new DictionaryPage(BytesInput.from(Arrays.copyOf(plain, used)), entryCount, Encoding.PLAIN) : null;
+    }
+
+    @Override
+    BytesInput encoded(int from, int to) throws IOException {
+        if (recurs) {
+            return ids(ids, from, to, entryCount);
+        }
+        int start = from < values ? starts[from] : used;
+        int end = to < values ? starts[to] : used;
+        return BytesInput.from(plain, start, end - start);
+    }
+
+    @Override
+    byte[][] bounds() {
+        int count = recurs ? entryCount : values;
+        int least = 0;
+        int greatest = 0;
+        for (int i = 1; i < count; i++) {
+            if (compare(i, least, count) < 0) {
+                least = i;
+            } else if (compare(i, greatest, count) > 0) {
+                greatest = i;
+            }
+        }
+        byte[][] bounds = {value(least, count), value(greatest, count)};
+        return bounds[0].length > LONGEST_BOUND || bounds[1].length > LONGEST_BOUND ? null : bounds;
+    }
+
+    private int compare(int a, int b, int count) {
+        int fromA = starts[a] + (prefixed ? 4 : 0);
+        int fromB = starts[b] + (prefixed ? 4 : 0);
+        return prefixed ? Arrays.compareUnsigned(plain, fromA, end(a, count), plain, fromB, end(b, count))
+                : signed(fromA, fromB);
+    }
+
+    /** Compares two numbers of 16 bytes, big-endian two's complement. */
+    private int signed(int a, int b) {
+        int first = Byte.compare(plain[a], plain[b]);
+        return first != 0 ? first : Arrays.compareUnsigned(plain, a + 1, a + 16, plain, b + 1, b + 16);
+    }
+
+    private int end(int index, int count) {
+        return index + 1 < count ? starts[index + 1] : used;
+    }
+
+    private byte[] value(int index, int count) {
+        return Arrays.copyOfRange(plain, starts[index] + (prefixed ? 4 : 0), end(index, count));
+    }
+
+    @Override
+    void clear() {
+        Arrays.fill(slots, 0);
+        entryCount = 0;
+        used = 0;
+        recurs = true;
+    }
+}

@@ -1,0 +1,163 @@
+package dev.hapster.core.store;
+
+import dev.hapster.core.row.Vector;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
+import java.util.Arrays;
+import org.apache.parquet.bytes.BytesInput;
+import org.apache.parquet.column.Encoding;
+import org.apache.parquet.column.page.DictionaryPage;
+import org.apache.parquet.schema.PrimitiveType;
+import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
+
+/** Values of fixed width up to 8 bytes: whole numbers, doubles (as their bits), booleans. */
+final class LongChunk extends ColumnChunk {
+
+    /** Entries beyond which a dictionary does not pay. */
+    private static final int MOST_ENTRIES = 1 << 14;
+    private static final int SLOTS = MOST_ENTRIES * 4;
+
+    private final boolean isBoolean;
+    private final boolean isDouble;
+    private final int width;
+    private long[] held = new long[0];
+    /** While a dictionary may pay: the entry of each value. */
+    private int[] ids = new int[0];
+    private final long[] entries;
+    private int entryCount;
+    private final int[] slots;
+    private boolean recurs;
+    private long lastValue;
+    /** Entry of the value entered last; -1 where there is none yet. */
+    private int lastEntry = -1;
+
+    LongChunk(PrimitiveType type) {
+        super(type);
+        PrimitiveTypeName name = type.getPrimitiveTypeName();
+        isBoolean = name == PrimitiveTypeName.BOOLEAN;
+        isDouble = name == PrimitiveTypeName.DOUBLE;
+        width = name == PrimitiveTypeName.INT32 ? 4 : 8;
+        entries = isBoolean ? new long[0] : new long[MOST_ENTRIES];
+        slots = isBoolean ? new int[0] : new int[SLOTS];
+        recurs = !isBoolean;
+    }
+
+    @Override
+    void room(int count) {
+        if (held.length < values + count) {
+            held = Arrays.copyOf(held, Math.max(values + count, held.length * 2));
+        }
+        if (recurs && ids.length < held.length) {
+            ids = Arrays.copyOf(ids, held.length);
+        }
+    }
+
+    @Override
+    void add(Vector vector, int row) {
+        long value = isDouble ? Double.doubleToRawLongBits(((Vector.Doubles) vector).values[row]) : ((Vector.Longs) vector).values[row];
+        held[values] = value;
+        if (recurs) {
+            if (value != lastValue || lastEntry < 0) {
+                lastEntry = enter(value);
+                lastValue = value;
+            }
+            ids[values] = lastEntry;
+        }
+    }
+
+    private int enter(long value) {
+        long mixed = value * 0x9E3779B97F4A7C15L;
+        int slot = (int) (mixed >>> 40) & SLOTS - 1;
+        while (slots[slot] != 0) {
+            if (entries[slots[slot] - 1] == value) {
+                return slots[slot] - 1;
+            }
+            slot = slot + 1 & SLOTS - 1;
+        }
+        if (entryCount == MOST_ENTRIES) {
+            recurs = false;
+            return 0;
+        }
+        entries[entryCount++] = value;
+        slots[slot] = entryCount;
+        return entryCount - 1;
+    }
+
+    @Override
+    long bytes() {
+        return (long) values * (recurs ? 12 : 8) + rows;
+    }
+
+    /** A dictionary pays where values recur: each entry stands for four values or more. */
+    private boolean hasDictionary() {
+        return recurs && entryCount <= values / 4;
+    }
+
+    @Override
+    Encoding encoding() {
+        return hasDictionary() ? Encoding.RLE_DICTIONARY : Encoding.PLAIN;
+    }
+
+    @Override
+    DictionaryPage dictionary() {
+        return hasDictionary() ? new DictionaryPage(BytesInput.from(plain(entries, 0, entryCount)), entryCount, Encoding.PLAIN) : null;
+    }
+
+    @Override
+    BytesInput encoded(int from, int to) throws IOException {
+        if (isBoolean) {
+            byte[] bits = new byte[(to - from + 7) / 8];
+            for (int i = from; i < to; i++) {
+                bits[i - from >> 3] |= (byte) (held[i] << (i - from & 7));
+            }
+            return BytesInput.from(bits);
+        }
+        return hasDictionary() ? ids(ids, from, to, entryCount) : BytesInput.from(plain(held, from, to));
+    }
+
+    private byte[] plain(long[] numbers, int from, int to) {
+        ByteBuffer bytes = ByteBuffer.allocate((to - from) * width).order(ByteOrder.LITTLE_ENDIAN);
+        for (int i = from; i < to; i++) {
+            if (width == 4) {
+                bytes.putInt((int) numbers[i]);
+            } else {
+                bytes.putLong(numbers[i]);
+            }
+        }
+        return bytes.array();
+    }
+
+    @Override
+    byte[][] bounds() {
+        long[] of = recurs && !isBoolean ? entries : held;
+        int count = of == entries ? entryCount : values;
+        long least = of[0];
+        long greatest = of[0];
+        for (int i = 1; i < count; i++) {
+            if (compare(of[i], least) < 0) {
+                least = of[i];
+            } else if (compare(of[i], greatest) > 0) {
+                greatest = of[i];
+            }
+        }
+        if (isBoolean) {
+            return new byte[][] {{(byte) least}, {(byte) greatest}};
+        }
+        return new byte[][] {plain(new long[] {least}, 0, 1), plain(new long[] {greatest}, 0, 1)};
+    }
+
+    private int compare(long a, long b) {
+        return isDouble ? Double.compare(Double.longBitsToDouble(a), Double.longBitsToDouble(b)) : Long.compare(a, b);
+    }
+
+    @Override
+    void clear() {
+        if (entryCount > 0) {
+            Arrays.fill(slots, 0);
+        }
+        entryCount = 0;
+        lastEntry = -1;
+        recurs = !isBoolean;
+    }
+}

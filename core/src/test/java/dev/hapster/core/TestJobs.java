@@ -1,0 +1,47 @@
+package dev.hapster.core;
+
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Definitions;
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.read.DelimitedReader;
+import dev.hapster.core.read.Header;
+import dev.hapster.core.row.RawBatch;
+import dev.hapster.core.row.RefusedRow;
+import dev.hapster.core.row.TypedBatch;
+import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.Shaper;
+import java.io.ByteArrayInputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Consumer;
+
+/** Definitions for tests, from the few lines that matter. */
+public final class TestJobs {
+
+    private TestJobs() {
+    }
+
+    /** @param columns as in a dataset file, such as {@code {name: a, type: text}} */
+    public static DatasetDef dataset(String... columns) throws DefinitionException {
+        return Definitions.dataset("datasets/samples.yaml", "dataset: samples\ncolumns:\n" + String.join("", List.of(columns).stream().map(column -> "  - " + column + "\n").toList()));
+    }
+
+    /** @param rest the sections behind {@code find}, as in a job file */
+    public static JobDef job(DatasetDef dataset, String rest) throws DefinitionException {
+        return Definitions.job("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, take: \"*.csv\"}]\n" + rest, name -> Optional.of(dataset), Set.of("samples"));
+    }
+
+    /** Shapes a whole text; gives each batch to {@code typed} and each refused row to {@code refused}. */
+    public static void shape(DatasetDef dataset, JobDef job, String text, Consumer<TypedBatch> typed, Consumer<RefusedRow> refused) throws Exception {
+        DelimitedReader reader = new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), job.read());
+        Header header = reader.header();
+        Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()));
+        RawBatch raw = DelimitedReader.batchFor(header);
+        while (reader.next(raw)) {
+            typed.accept(shaper.shape(raw, refused));
+        }
+    }
+}

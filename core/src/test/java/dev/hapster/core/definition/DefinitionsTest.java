@@ -1,0 +1,163 @@
+package dev.hapster.core.definition;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.networknt.schema.JsonSchema;
+import com.networknt.schema.JsonSchemaFactory;
+import com.networknt.schema.SpecVersion;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.snakeyaml.engine.v2.api.Load;
+import org.snakeyaml.engine.v2.api.LoadSettings;
+
+class DefinitionsTest {
+
+    private static final Path DEMO = Path.of("../demo/src/main/resources/workspace");
+    private static final String DATASET = """
+            dataset: samples
+            columns:
+              - {name: id, type: text, required: true}
+              - {name: taken, type: date}
+              - {name: value, type: "decimal(8,2)", min: 0}
+            """;
+
+    private static JobDef job(String text) throws DefinitionException {
+        DatasetDef dataset = Definitions.dataset("datasets/samples.yaml", DATASET);
+        return Definitions.job("jobs/north.yaml", text, name -> name.equals("samples") ? Optional.of(dataset) : Optional.empty(), Set.of("samples"));
+    }
+
+    private static List<String> mistakes(String job) {
+        return catchThrowableOfType(DefinitionException.class, () -> job(job)).problems().stream().map(Problem::toString).toList();
+    }
+
+    @Test
+    void aJobIsReadWithAllItsRules() throws DefinitionException {
+        JobDef job = job("""
+                job: north
+                into: samples
+                find: [{folder: in, take: "*.csv", leave: ["*copy*"], depth: 2}]
+                read: {separator: "\\t", encoding: windows-1252, lines_above: 3, empty_as: ["", "-"]}
+                map:
+                  id: Sample No.
+                  taken: {from: Day, pattern: [dd.MM.yyyy, yyyyMMdd]}
+                  value: {decimal: ",", thousands: ".", clean: [trim, {remove: mg}, {replace: {"<": ""}}]}
+                """);
+
+        assertThat(job.find()).containsExactly(new JobDef.Place("in", List.of("*.csv"), List.of("*copy*"), 2));
+        assertThat(job.read().separator()).isEqualTo('\t');
+        assertThat(job.map().get("taken")).isInstanceOfSatisfying(JobDef.Mapping.Source.class,
+                source -> assertThat(source.patterns()).containsExactly("dd.MM.yyyy", "yyyyMMdd"));
+        assertThat(job.version()).matches("[0-9a-f]{12}");
+    }
+
+    @Test
+    void allMistakesAreReportedAtOnceEachWithPlaceAndNearestWord() {
+        assertThat(mistakes("""
+                job: north
+                into: sample
+                find:
+                  - folder: in
+                    tke: ["*.csv"]
+                    leave: ["[a"]
+                read:
+                  seperator: ";"
+                  lines_above: many
+                map:
+                  idd: x
+                """)).containsExactlyInAnyOrder(
+                "jobs/north.yaml:2:7  there is no dataset 'sample' (no file datasets/sample.yaml). Did you mean 'samples'?",
+                "jobs/north.yaml:5:5  unknown key 'tke'. Did you mean 'take'?",
+                "jobs/north.yaml:4:5  'take' is missing. Say which names to take, for example `take: [\"*.csv\"]`",
+                "jobs/north.yaml:6:12  '[' is never closed in [a",
+                "jobs/north.yaml:8:3  unknown key 'seperator'. Did you mean 'separator'?",
+                "jobs/north.yaml:9:16  'lines_above' must be a whole number from 0 to 1000000, not 'many'");
+    }
+
+    @Test
+    void aMappingIsCheckedAgainstItsColumn() {
+        assertThat(mistakes("""
+                job: north
+                into: samples
+                find: [{folder: in, take: "*.csv"}]
+                map:
+                  vlaue: Result
+                  id: {from: No, decimal: ","}
+                  taken: {pattern: HH:mm}
+                  value: {value: 3, clean: trim}
+                """)).containsExactlyInAnyOrder(
+                "jobs/north.yaml:5:3  the dataset samples has no column 'vlaue'. Did you mean 'value'?",
+                "jobs/north.yaml:6:18  'decimal' goes with numbers with decimals; id is text",
+                "jobs/north.yaml:7:20  the pattern 'HH:mm' gives no whole day. Letters are yyyy, MM, dd, HH, mm, ss (CLDR)",
+                "jobs/north.yaml:8:21  'value' is the same in every row and stands alone; 'clean' does not go with it");
+    }
+
+    @Test
+    void whatIsNotYamlSaysWhere() {
+        assertThat(mistakes("job: north\n  into: [samples\n")).singleElement().asString().startsWith("jobs/north.yaml:2:7  this is not YAML: ");
+        assertThat(mistakes("")).containsExactly("jobs/north.yaml:1:1  the file is empty");
+        assertThat(mistakes("- a\n- b\n")).first().asString().startsWith("jobs/north.yaml:1:1  keys with values are expected here");
+        assertThat(mistakes("a: &x [1]\nb: " + "[*x, *x, *x]\n".repeat(1))).isNotEmpty();
+    }
+
+    @Test
+    void keysOfLaterVersionsAreRefusedNotIgnored() {
+        assertThat(mistakes("job: north\ninto: samples\nfind: [{folder: in, take: a}]\nkeep: value > 3\n"))
+                .singleElement().asString().startsWith("jobs/north.yaml:4:1  unknown key 'keep'");
+    }
+
+    @Test
+    void aDatasetsMistakesAreReportedAtOnce() {
+        DefinitionException wrong = catchThrowableOfType(DefinitionException.class, () -> Definitions.dataset("datasets/samples.yaml", """
+                dataset: other
+                columns:
+                  - {name: _id, type: txt}
+                  - {name: value, type: "decimal(50,2)", length: 3}
+                  - {name: VALUE, type: integer, min: few}
+                """));
+        assertThat(wrong.problems()).extracting(Problem::line).containsExactlyInAnyOrder(1, 3, 3, 4, 5, 5);
+        assertThat(wrong.getMessage()).contains("Did you mean 'text'?", "declared twice", "'few' is no integer");
+    }
+
+    @Test
+    void theSchemasAcceptTheDemoAndKnowTheSameKeys() throws IOException {
+        JsonSchema datasets = schema("dataset");
+        JsonSchema jobs = schema("job");
+        List<String> complaints = new ArrayList<>();
+        try (Stream<Path> files = Files.walk(DEMO)) {
+            for (Path file : files.filter(Files::isRegularFile).toList()) {
+                JsonNode node = new ObjectMapper().valueToTree(new Load(LoadSettings.builder().build()).loadFromString(Files.readString(file)));
+                (file.getParent().endsWith("jobs") ? jobs : datasets).validate(node).forEach(complaint -> complaints.add(file + " " + complaint));
+            }
+        }
+        assertThat(complaints).isEmpty();
+        JsonNode job = jobs.getSchemaNode();
+        assertThat(names(job.at("/properties"))).containsExactlyInAnyOrderElementsOf(Definitions.JOB_KEYS);
+        assertThat(names(job.at("/properties/find/items/properties"))).containsExactlyInAnyOrderElementsOf(Definitions.PLACE_KEYS);
+        assertThat(names(job.at("/properties/read/properties"))).containsExactlyInAnyOrderElementsOf(Definitions.READ_KEYS);
+        assertThat(names(job.at("/properties/map/additionalProperties/oneOf/1/properties"))).containsExactlyInAnyOrderElementsOf(Definitions.MAPPING_KEYS);
+        assertThat(names(datasets.getSchemaNode().at("/properties"))).containsExactlyInAnyOrderElementsOf(Definitions.DATASET_KEYS);
+        assertThat(names(datasets.getSchemaNode().at("/properties/columns/items/properties"))).containsExactlyInAnyOrderElementsOf(Definitions.COLUMN_KEYS);
+        assertThat(jobs.validate(new ObjectMapper().readTree("{\"job\":\"a\",\"into\":\"b\",\"find\":[{\"folder\":\"x\",\"tke\":\"*\"}]}"))).isNotEmpty();
+    }
+
+    private static JsonSchema schema(String name) throws IOException {
+        return JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012)
+                .getSchema(DefinitionsTest.class.getResourceAsStream("/dev/hapster/core/schema/" + name + ".schema.json"));
+    }
+
+    private static List<String> names(JsonNode node) {
+        List<String> names = new ArrayList<>();
+        node.fieldNames().forEachRemaining(names::add);
+        return names;
+    }
+}

@@ -1,0 +1,101 @@
+package dev.hapster.core.pattern;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.nio.file.FileSystems;
+import java.nio.file.Path;
+import java.time.LocalDateTime;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
+import java.util.Locale;
+import net.jqwik.api.Arbitraries;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import net.jqwik.api.constraints.LongRange;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class PatternsTest {
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '#', value = {
+        "samples-*.csv # samples-2026-01.csv # true", "samples-*.csv # sub/samples-1.csv # true", "samples-??.csv # samples-1.csv # false",
+        "*.{csv,txt} # a.txt # true", "*.{csv,txt} # a.tsv # false", "[a-c]*.csv # bird.csv # true", "[!a-c]*.csv # bird.csv # false",
+        "**/x.csv # x.csv # true", "**/x.csv # a/b/x.csv # true", "a/*.csv # a/b/x.csv # false", "a/** # a/b/x.csv # true", "a,b # a,b # true",
+        "~$*.xlsx # ~$list.xlsx # true", "a\\*b # a*b # true", "a\\*b # axb # false", "(a+)+$ # aaaa # false"})
+    void namesMatch(String pattern, String name, boolean matches) {
+        assertThat(NamePattern.of(pattern).matches(name)).isEqualTo(matches);
+    }
+
+    @Test
+    void badNamePatternsSayWhy() {
+        assertThatThrownBy(() -> NamePattern.of("a[b")).hasMessage("'[' is never closed in a[b");
+        assertThatThrownBy(() -> NamePattern.of("{a,b")).hasMessage("'{' is never closed in {a,b");
+        assertThatThrownBy(() -> NamePattern.of("/etc/*")).hasMessageContaining("relative");
+    }
+
+    @Property
+    void namePatternsAgreeWithThoseOfThePlatform(@ForAll("patterns") String pattern, @ForAll("names") String name) {
+        boolean expected = FileSystems.getDefault().getPathMatcher("glob:" + pattern).matches(Path.of(name));
+        assertThat(NamePattern.of(pattern).matches(name)).isEqualTo(expected);
+    }
+
+    @Provide
+    Arbitrary<String> patterns() {
+        return Arbitraries.of("*", "?", "a", "b", "ä", ".", "[ab]", "[!b]", "{a,bb}", " ", "'").list().ofMinSize(1).ofMaxSize(6).map(pieces -> String.join("", pieces).replaceAll("\\*+", "*"));
+    }
+
+    @Provide
+    Arbitrary<String> names() {
+        return Arbitraries.of("a", "b", "ä", ".", " ", "'", "\n", "x").list().ofMinSize(1).ofMaxSize(6).map(pieces -> String.join("", pieces)).filter(name -> !name.equals(".") && !name.equals(".."));
+    }
+
+    @ParameterizedTest
+    @CsvSource({
+        "dd.MM.yyyy, 31.01.2026, 2026-01-31T00:00", "d.M.yy, 1.2.26, 2026-02-01T00:00", "d.M.yy, 1.2.70, 1970-02-01T00:00",
+        "dd.MM.yyyy HH:mm, 31.01.2026 07:05, 2026-01-31T07:05", "yyyyMMdd'T'HHmmss, 20260131T235959, 2026-01-31T23:59:59",
+        "MMM d yyyy, Jan 5 2026, 2026-01-05T00:00", "yyyy-MM-dd HH:mm:ss.SSS, 2026-01-31 00:00:00.250, 2026-01-31T00:00:00.250",
+        "yyyy-MM-dd HH:mm XXX, 2026-01-31 12:00 +02:00, 2026-01-31T10:00"})
+    void datesAreReadAsWritten(String pattern, String text, String expected) {
+        assertThat(DatePattern.of(pattern).parse(text)).isEqualTo(micros(LocalDateTime.parse(expected)));
+    }
+
+    @ParameterizedTest
+    @CsvSource({"2026-01-31, 2026-01-31T00:00", "2026-01-31T07:05, 2026-01-31T07:05", "2026-01-31 07:05:09.5, 2026-01-31T07:05:09.500",
+        "2026-01-31T12:00Z, 2026-01-31T12:00", "2026-01-31T12:00:00+02:00, 2026-01-31T10:00", "0001-01-01, 0001-01-01T00:00"})
+    void isoIsReadInAllItsLengths(String text, String expected) {
+        assertThat(DatePattern.ISO.parse(text)).isEqualTo(micros(LocalDateTime.parse(expected)));
+    }
+
+    @ParameterizedTest
+    @CsvSource({"dd.MM.yyyy, 31.02.2026, true", "dd.MM.yyyy, 29.02.2025, true", "dd.MM.yyyy, 1.2.2026, false", "dd.MM.yyyy, 01.02.2026 x, false",
+        "dd.MM.yyyy, 01-02-2026, false", "d MMM yyyy, 31 Feb 2026, true", "d MMM yyyy, 1 Fbe 2026, false", "HH:mm, 24:00, true"})
+    void daysThatDoNotExistAreToldFromTextsWrittenOtherwise(String pattern, String text, boolean written) {
+        assertThat(DatePattern.of(pattern).parse(text)).isEqualTo(written ? DatePattern.NO_SUCH_DAY : DatePattern.UNREADABLE);
+    }
+
+    @Property
+    void everyMomentIsReadBackAsItWasWritten(@ForAll @LongRange(min = -62_000_000_000L, max = 250_000_000_000L) long second) {
+        LocalDateTime moment = LocalDateTime.ofEpochSecond(second, 0, ZoneOffset.UTC);
+        for (String pattern : new String[] {"uuuu-MM-dd HH:mm:ss", "dd.MM.yyyy HH:mm:ss", "d MMMM yyyy HH:mm:ss"}) {
+            String text = DateTimeFormatter.ofPattern(pattern.replace('y', 'u'), Locale.ENGLISH).format(moment);
+            assertThat(DatePattern.of(pattern).parse(text)).as(text).isEqualTo(micros(moment));
+        }
+        assertThat(DatePattern.ISO.parse(DateTimeFormatter.ISO_LOCAL_DATE_TIME.format(moment))).isEqualTo(micros(moment));
+    }
+
+    @Test
+    void badDatePatternsSayWhy() {
+        assertThatThrownBy(() -> DatePattern.of("dd.MM.")).hasMessageContaining("neither a whole day");
+        assertThatThrownBy(() -> DatePattern.of("yyyy-MM-dd'T")).hasMessageContaining("never closed");
+        assertThatThrownBy(() -> DatePattern.of("yyyy-MM-dd jj")).hasMessageContaining("means nothing");
+    }
+
+    private static long micros(LocalDateTime moment) {
+        return moment.toEpochSecond(ZoneOffset.UTC) * 1_000_000 + moment.getNano() / 1000;
+    }
+}

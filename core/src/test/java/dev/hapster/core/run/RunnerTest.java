@@ -1,0 +1,206 @@
+package dev.hapster.core.run;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
+import static org.assertj.core.api.Assertions.tuple;
+
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.find.Roots;
+import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.Page;
+import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.RejectStore;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class RunnerTest {
+
+    private static final String HEADER = "id,day,value\n";
+
+    @TempDir
+    private Path folder;
+    private final ExecutorService workers = Executors.newFixedThreadPool(2);
+    private final MemoryCatalogue catalogue = new MemoryCatalogue();
+    private PartStore parts;
+    private RejectStore rejects;
+    private Runner runner;
+    private long runs;
+
+    @BeforeEach
+    void workspace() throws IOException {
+        file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text, required: true}\n  - {name: day, type: date}\n  - {name: value, type: integer}\n");
+        job("");
+        parts = new PartStore(folder.resolve("store"));
+        rejects = new RejectStore(folder.resolve("store"));
+        runner = new Runner(new Workspace(folder), Roots.of(List.of(folder)), parts, rejects, catalogue, workers, Clock.systemUTC());
+    }
+
+    @AfterEach
+    void stop() {
+        workers.shutdownNow();
+    }
+
+    private void file(String name, String text) throws IOException {
+        Files.createDirectories(folder.resolve(name).getParent());
+        Files.writeString(folder.resolve(name), text);
+    }
+
+    private void job(String rest) throws IOException {
+        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, take: \"*.csv\"}]\n" + rest);
+    }
+
+    private RunResult run() throws Exception {
+        return run(false);
+    }
+
+    private RunResult run(boolean again) throws Exception {
+        long number = ++runs;
+        RunResult result = runner.run(runner.prepare("north"), number, again, RunListener.NONE, () -> false);
+        rejects.merge(number, ordinal -> true);
+        assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
+        assertThat(result.balance().holds()).isTrue();
+        return result;
+    }
+
+    private List<List<Comparable<?>>> rows() throws Exception {
+        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows())).toList();
+        Page page = new DatasetQuery(new Workspace(folder).dataset("samples"), files).rows(0, 1000, List.of("_file", "_line"), List.of());
+        return page.rows().stream().map(row -> List.<Comparable<?>>of(row.get(0), row.get(1), row.get(5))).toList();
+    }
+
+    @Test
+    void runningTwiceDoublesNothingAndAChangedFileReplacesItsOwnRows() throws Exception {
+        file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,2026-01-02,2\n");
+        file("in/b.csv", HEADER + "b1,2026-01-01,1\n");
+        assertThat(run().files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 2L), tuple(Outcome.LOADED, 1L));
+        assertThat(run().files()).extracting(FileResult::outcome, FileResult::sinceRun).containsExactly(tuple(Outcome.UNCHANGED, 1L), tuple(Outcome.UNCHANGED, 1L));
+
+        file("in/a.csv", HEADER + "a1,2026-01-01,1\na3,2026-01-02,2\n"); // one byte, the same length
+        assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.REPLACED, Outcome.UNCHANGED);
+        assertThat(rows()).containsExactly(List.of("a.csv", 2L, "a1"), List.of("a.csv", 3L, "a3"), List.of("b.csv", 2L, "b1"));
+
+        Files.delete(folder.resolve("in/b.csv"));
+        assertThat(run().balance()).satisfies(balance -> assertThat(balance.found()).isEqualTo(1)).extracting(Balance::datasetRows).isEqualTo(3L);
+    }
+
+    @Test
+    void aFileThatOnlyLooksNewIsKnownByItsContent() throws Exception {
+        file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
+        run();
+        Files.setLastModifiedTime(folder.resolve("in/a.csv"), FileTime.from(Instant.parse("2026-05-01T00:00:00Z")));
+        assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.UNCHANGED);
+        assertThat(run(true).files()).extracting(FileResult::outcome).containsExactly(Outcome.REPLACED);
+        assertThat(rows()).hasSize(1);
+    }
+
+    @Test
+    void rejectsAreKeptWithEverythingThatIsNeededToMendThem() throws Exception {
+        file("in/a.csv", HEADER + "a1,2026-02-30,x\na2,2026-01-02,2\n");
+        file("in/b.csv", "id;day;value\nb1;2026-01-01;1\n");
+        file("in/c.csv", "");
+        RunResult result = run();
+
+        assertThat(result.files()).extracting(FileResult::outcome, FileResult::read, FileResult::rejected)
+                .containsExactly(tuple(Outcome.LOADED, 2L, 1L), tuple(Outcome.REJECTED, 0L, 0L), tuple(Outcome.REJECTED, 0L, 0L));
+        assertThat(rejects.read(1, reject -> true, 0, 10)).extracting(RejectStore.Reject::file, RejectStore.Reject::line, RejectStore.Reject::fault,
+                RejectStore.Reject::column, RejectStore.Reject::value, RejectStore.Reject::code, RejectStore.Reject::original).containsExactly(
+                tuple("a.csv", 2L, "1 of 2", "day", "2026-02-30", "date-unreadable", "a1,2026-02-30,x"),
+                tuple("a.csv", 2L, "2 of 2", "value", "x", "number-unreadable", "a1,2026-02-30,x"),
+                tuple("b.csv", 0L, "", "", "", "separator-differs", ""), tuple("c.csv", 0L, "", "", "", "file-empty", ""));
+    }
+
+    @Test
+    void rejectedFilesAreRejectedAgainUntilTheyOrTheRulesChange() throws Exception {
+        file("in/a.csv", "id,day,Result\na1,2026-01-01,1,7\na2,2026-01-01,1\n");
+        job("map: {value: Reslut}\n");
+        assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.REJECTED);
+        assertThat(run().files()).extracting(FileResult::outcome, FileResult::sinceRun).containsExactly(tuple(Outcome.REJECTED, 1L));
+        job("map: {value: Result}\n");
+        assertThat(run().files()).extracting(FileResult::outcome, FileResult::rejected).containsExactly(tuple(Outcome.LOADED, 1L));
+        job("map: {value: Result}\nread: {lines_above: 0}\nabout: only the text differs\n");
+        assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.UNCHANGED);
+        file("in/a.csv", "id,day\n");
+        assertThat(run().files()).extracting(FileResult::outcome, result -> result.notes().get(0))
+                .containsExactly(tuple(Outcome.REJECTED, "the rows that its earlier content brought stay in the dataset"));
+        assertThat(rows()).hasSize(1);
+    }
+
+    @Test
+    void aMendedRuleLoadsAnewTheFilesThatHadRejects() throws Exception {
+        file("in/a.csv", HEADER + "a1,01.02.2026,1\na2,2026-01-02,2\n");
+        file("in/b.csv", HEADER + "b1,2026-01-01,1\n");
+        run();
+        job("map: {day: {pattern: [yyyy-MM-dd, dd.MM.yyyy]}}\n");
+        RunResult mended = run();
+        assertThat(mended.files()).extracting(FileResult::outcome).containsExactly(Outcome.REPLACED, Outcome.UNCHANGED);
+        assertThat(mended.notes()).singleElement().asString().startsWith("1 unchanged file was loaded by earlier rules");
+        assertThat(rows()).hasSize(3);
+    }
+
+    @Test
+    void aTrialWritesNothing() throws Exception {
+        file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,x,2\n");
+        RunResult trial = runner.trial(runner.prepare("north"), RunListener.NONE, () -> false);
+
+        assertThat(trial.files()).extracting(FileResult::loaded, FileResult::rejected).containsExactly(tuple(1L, 1L));
+        assertThat(catalogue.parts("samples")).isEmpty();
+        try (var tree = Files.walk(folder.resolve("store"))) {
+            assertThat(tree.filter(Files::isRegularFile)).isEmpty();
+        }
+    }
+
+    @Test
+    void aCancelledRunKeepsWhatItCommittedAndNothingElse() throws Exception {
+        for (int i = 0; i < 20; i++) {
+            file("in/f" + i + ".csv", HEADER + "a,2026-01-01,1\n".repeat(1000));
+        }
+        int[] done = new int[1];
+        RunListener listener = new RunListener() {
+            @Override
+            public synchronized void fileDone(FileResult result) {
+                done[0]++;
+            }
+        };
+        RunResult result = runner.run(runner.prepare("north"), 1, false, listener, () -> done[0] >= 3);
+
+        assertThat(result.state()).isEqualTo(RunState.CANCELLED);
+        assertThat(result.balance().filesHold()).isTrue();
+        assertThat(result.balance().notReached()).isPositive();
+        assertThat(rows()).hasSize(Math.min(1000, (int) result.balance().datasetRows()));
+        assertThat(run().balance().datasetRows()).isEqualTo(20_000);
+    }
+
+    @Test
+    void checkSaysEverythingAtOnceBeforeItRuns() throws Exception {
+        file("in/a.csv", "id,value,extra\n");
+        file("in/b.csv", "day\n");
+        assertThat(runner.check("north").files()).extracting(CheckResult.FileCheck::name, file -> file.reason().map(reason -> reason.code().code()).orElse("fits"))
+                .containsExactly(tuple("a.csv", "fits"), tuple("b.csv", "column-missing"));
+        assertThat(runner.check("north").files().get(0).notes()).containsExactly("not used: \"extra\"", "left empty: day");
+        job("map: {value: {value: many}}\n");
+        Files.move(folder.resolve("in"), folder.resolve("gone"));
+        assertThat(runner.check("north").problems()).extracting(problem -> problem.what()).containsExactly(
+                "the constant for value: \"many\" is no number", "the folder " + folder.resolve("in") + " does not exist");
+    }
+
+    @Test
+    void aStoredColumnKeepsItsType() throws Exception {
+        file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
+        run();
+        file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: text}\n  - {name: fresh, type: text}\n");
+        assertThat(catchThrowableOfType(DefinitionException.class, () -> runner.prepare("north"))).hasMessageContaining("rows are stored with it as integer");
+        file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: integer}\n  - {name: fresh, type: text}\n");
+        assertThat(rows()).hasSize(1);
+    }
+}

@@ -1,0 +1,98 @@
+package dev.hapster.core.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.jerolba.carpet.CarpetReader;
+import dev.hapster.core.TestJobs;
+import dev.hapster.core.definition.DatasetDef;
+import java.math.BigDecimal;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Random;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Parts are read back with a library that did not write them, and that knows nothing of Hapster. */
+class PartWriterTest {
+
+    /** A row as the other library sees it: the names are the Parquet file's own. */
+    record Row(String id, String kind, Long count, BigDecimal value, BigDecimal wide, Double ratio, Boolean ok, LocalDate day, LocalTime hour,
+            LocalDateTime moment, String _file, String _path, long _line, long _run, Instant _loaded_at) {
+    }
+
+    @TempDir
+    private Path folder;
+
+    @Test
+    void everyTypeIsReadBackEqualByAnotherLibrary() throws Exception {
+        DatasetDef dataset = TestJobs.dataset("{name: id, type: text}", "{name: kind, type: text}", "{name: count, type: integer}", "{name: value, type: \"decimal(12,4)\"}",
+                "{name: wide, type: \"decimal(30,3)\"}", "{name: ratio, type: double}", "{name: ok, type: boolean}", "{name: day, type: date}", "{name: hour, type: time}", "{name: moment, type: timestamp}");
+        Instant loaded = Instant.parse("2026-03-01T06:00:00.123456Z");
+        Random random = new Random(7);
+        StringBuilder text = new StringBuilder("id,kind,count,value,wide,ratio,ok,day,hour,moment\n");
+        List<Row> expected = new ArrayList<>();
+        for (int i = 0; i < 50_000; i++) {
+            boolean none = random.nextInt(20) == 0;
+            Row row = new Row("n-" + i + (i % 7 == 0 ? "\u00e4\u00f6 with some more text" : ""), List.of("nitrate", "phosphate", "a kind with a long name").get(i % 3), none ? null : random.nextLong(),
+                    none ? null : BigDecimal.valueOf(random.nextInt(), 4), new BigDecimal(random.nextLong()).movePointLeft(3), none ? null : random.nextGaussian(), random.nextBoolean(),
+                    none ? null : LocalDate.ofEpochDay(random.nextInt(40_000)), LocalTime.ofSecondOfDay(random.nextInt(86_400)),
+                    LocalDateTime.of(2026, 1, 1, 0, 0).plusSeconds(random.nextInt()), "a.csv", "/in/a.csv", i + 2, 12, loaded);
+            expected.add(row);
+            text.append(String.join(",", row.id, row.kind, text(row.count), row.value == null ? "" : row.value.toPlainString(), row.wide.toPlainString(), text(row.ratio),
+                    text(row.ok), text(row.day), text(row.hour), text(row.moment))).append('\n');
+        }
+        Path part = folder.resolve("part.parquet");
+        try (PartWriter writer = new PartWriter(part, dataset.columns(), new PartOrigin("a.csv", "/in/a.csv", 12, loaded))) {
+            TestJobs.shape(dataset, TestJobs.job(dataset, ""), text.toString(), batch -> {
+                try {
+                    writer.write(batch);
+                } catch (java.io.IOException wrong) {
+                    throw new java.io.UncheckedIOException(wrong);
+                }
+            }, refused -> {
+                throw new AssertionError(refused.toString());
+            });
+            writer.finish();
+        }
+
+        assertThat(PartStore.countRows(part)).isEqualTo(50_000);
+        assertThat(new CarpetReader<>(part.toFile(), Row.class).toList()).isEqualTo(expected);
+    }
+
+    private static String text(Object value) {
+        return value == null ? "" : value.toString();
+    }
+
+    @Test
+    void anEmptyPartIsAFileToo() throws Exception {
+        Path part = folder.resolve("empty.parquet");
+        try (PartWriter writer = new PartWriter(part, TestJobs.dataset("{name: id, type: text}").columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
+            writer.finish();
+        }
+        assertThat(PartStore.countRows(part)).isZero();
+    }
+
+    @Test
+    void whatNobodyKnowsIsSweptAndWhatIsKnownStays() throws Exception {
+        PartStore store = new PartStore(folder);
+        List<String> names = new ArrayList<>();
+        for (String name : List.of("known", "orphan", "unfinished")) {
+            Path staged = store.stage(name);
+            try (PartWriter writer = new PartWriter(staged, TestJobs.dataset("{name: id, type: text}").columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
+                writer.finish();
+            }
+            if (!name.equals("unfinished")) {
+                names.add(store.publish(staged, "samples"));
+            }
+        }
+        assertThat(store.sweep(new HashSet<>(List.of(names.get(0))))).extracting(path -> path.getFileName().toString())
+                .containsExactlyInAnyOrder("orphan.parquet", "unfinished.parquet");
+        assertThat(store.rows(names.get(0))).isZero();
+    }
+}
