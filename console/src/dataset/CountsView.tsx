@@ -45,10 +45,11 @@ export function CountsView({ dataset, where, by, onBy }: CountsProps) {
 }
 
 function Choice({ name, value, options, disabled, onChange }: { name: string; value: string; options: string[]; disabled?: boolean; onChange: (value: string) => void }) {
+  const id = 'by-' + name.replace(/\W/g, '-')
   return (
     <FormControl size="small" variant="standard" sx={{ minWidth: 200 }} disabled={disabled}>
-      <InputLabel id={`by-${name}`}>{name}</InputLabel>
-      <Select labelId={`by-${name}`} label={name} value={value} onChange={(event) => onChange(event.target.value)}>
+      <InputLabel id={id}>{name}</InputLabel>
+      <Select labelId={id} label={name} value={value} onChange={(event) => onChange(event.target.value)}>
         {options.map((option) => <MenuItem key={option} value={option} dense>{option || '—'}</MenuItem>)}
       </Select>
     </FormControl>

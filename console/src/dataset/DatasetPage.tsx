@@ -86,7 +86,7 @@ function Columns({ dataset }: { dataset: DatasetDetail }) {
       <Section title="Where the rows come from">
         {dataset.jobs.map((job) => (
           <Box key={job.job} sx={{ display: 'grid', gridTemplateColumns: '12rem 8rem 1fr', borderTop: 1, borderColor: 'divider', py: 0.6 }}>
-            <Anchor component={Link} to={`/jobs/${job.job}`}>{job.job}</Anchor>
+            <Anchor component={Link} variant="body2" to={`/jobs/${job.job}`}>{job.job}</Anchor>
             <Typography variant="body2" sx={{ textAlign: 'right', pr: 2 }}>{counted(job.rows, 'row')}</Typography>
             <Typography variant="body2" color="textSecondary">{grouped(job.parts)} files</Typography>
           </Box>

@@ -7,11 +7,11 @@ import { grouped, moment, size } from '../parts/format'
 import { Section, Trouble, Wait } from '../parts/State'
 
 const COLUMNS: TableColumn<FoundFile>[] = [
-  { key: 'relative', title: 'File', width: 30, mono: true, pinned: true, render: (file) => <span title={file.path}>{file.relative}</span> },
-  { key: 'rule', title: 'Rule', width: 24, render: (file) => <Box component="span" sx={{ color: file.taken ? undefined : 'text.secondary' }}>{file.rule}</Box> },
-  { key: 'status', title: 'Known as', width: 14, render: (file) => (file.taken ? file.status + (file.run ? `, run ${file.run}` : '') : '') },
-  { key: 'size', title: 'Size', width: 8, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
-  { key: 'modified', title: 'Modified', width: 22, mono: true, render: (file) => moment(file.modified) },
+  { key: 'relative', title: 'File', width: 26, mono: true, pinned: true, render: (file) => <span title={file.path}>{file.relative}</span> },
+  { key: 'rule', title: 'Rule', width: 22, render: (file) => <Box component="span" sx={{ color: file.taken ? undefined : 'text.secondary' }}>{file.rule}</Box> },
+  { key: 'status', title: 'Known as', width: 13, render: (file) => (file.taken ? file.status + (file.run ? `, run ${file.run}` : '') : '') },
+  { key: 'size', title: 'Size', width: 7, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
+  { key: 'modified', title: 'Modified', width: 20, mono: true, render: (file) => moment(file.modified) },
 ]
 
 type Which = 'all' | 'taken' | 'left'
@@ -27,8 +27,8 @@ export function FilesFound({ job }: { job: string }) {
     const order = sort.descending ? -1 : 1
     return chosen.sort((a, b) => (value(a) < value(b) ? -order : value(a) > value(b) ? order : 0))
   }, [found.data, which, sort])
-  if (found.isPending) return <Wait what="Looking into the folders" />
-  if (found.isError) return <Trouble error={found.error} />
+  if (found.isPending) return <Section title="Files found now"><Box sx={{ minHeight: 240 }}><Wait what="Looking into the folders" /></Box></Section>
+  if (found.isError) return <Section title="Files found now"><Trouble error={found.error} /></Section>
   const onSort = (key: string) => setSort({ key, descending: sort.key === key && !sort.descending })
   return (
     <Section

@@ -5,6 +5,7 @@ import { useCheck, useJob, useStartRun, useTrial } from '../api/hooks'
 import type { CheckView, JobDetail, ReportView } from '../api/client'
 import { RunBalance } from '../parts/BalanceBar'
 import { moment } from '../parts/format'
+import { Words } from '../parts/ReasonList'
 import { Mistakes, Section, Trouble, Wait } from '../parts/State'
 import { RunTable } from '../run/RunTable'
 import { FilesFound } from './FilesFound'
@@ -97,7 +98,7 @@ function Checked({ check }: { check: CheckView }) {
       {refused.map((file) => (
         <Box key={file.path} sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
           <Typography><Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>{file.name}</Box> would be rejected: {file.sentence}</Typography>
-          <Typography variant="body2" color="textSecondary">{file.cure}</Typography>
+          <Typography variant="body2" color="textSecondary"><Words text={file.cure} /></Typography>
         </Box>
       ))}
     </Section>

@@ -83,7 +83,7 @@ function LastRun({ job }: { job: JobView }) {
   if (job.problems.length > 0) return <Box component="span" sx={{ color: 'error.main' }}>{counted(job.problems.length, 'mistake')} in its definition</Box>
   if (job.running) return <Anchor component={Link} to={`/runs/${job.running}`} onClick={(event) => event.stopPropagation()}>running</Anchor>
   if (!job.lastRun) return <>never</>
-  return <>{moment(job.lastRun.startedAt ?? job.lastRun.queuedAt)} {job.lastRun.state === 'finished' && job.openFiles > 0 ? 'rejects' : job.lastRun.state}</>
+  return <>{moment(job.lastRun.startedAt ?? job.lastRun.queuedAt)} {job.lastRun.state === 'finished' && job.openFiles + job.openRows > 0 ? 'with rejects' : job.lastRun.state}</>
 }
 
 function Refused() {

@@ -32,11 +32,11 @@ interface TableProps<Row> {
 
 const ROW = 30
 /** Width of one character of the data's font, in pixels. */
-const CHARACTER = 7.7
+const CHARACTER = 7.8
 /** Room on both sides of a cell, in pixels. */
 const PADDING = 16
 
-const pixels = (column: { width: number }) => Math.round(column.width * CHARACTER + PADDING)
+const pixels = (column: { width: number }) => Math.ceil(column.width * CHARACTER + PADDING)
 
 /** A list of any length: only what is in view is drawn. Headers sort, arrows and Page Down scroll, Enter opens. */
 export function DataTable<Row>({ label, columns, count, row, onView, sort, onSort, onOpen, empty, maxHeight }: TableProps<Row>) {

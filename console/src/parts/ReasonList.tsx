@@ -58,11 +58,17 @@ export function ReasonList({ reasons, withJob = false, open, onOpen }: ListProps
 function ReasonDetail({ reason }: { reason: ReasonView }) {
   return (
     <Stack sx={{ gap: 1, pl: { md: '6.5rem' }, pr: 1, pb: 2 }}>
-      <Typography variant="body2">{reason.cause}</Typography>
-      <Typography variant="body2"><strong>Cure:</strong> {reason.cure}</Typography>
+      <Typography variant="body2"><Words text={reason.cause} /></Typography>
+      <Typography variant="body2"><strong>Cure:</strong> <Words text={reason.cure} /></Typography>
       {reason.level === 'file' ? <RejectedFiles reason={reason} /> : [...new Set(reason.samples.map((sample) => sample.run))].map((run) => <RejectedRows key={run} run={run} reason={reason} />)}
     </Stack>
   )
+}
+
+/** A text in which what stands between backticks is written as in a definition. */
+export function Words({ text }: { text: string }) {
+  return text.split('`').map((piece, index) => (index % 2 === 1
+    ? <Box key={index} component="code" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.92em' }}>{piece}</Box> : piece))
 }
 
 function RejectedFiles({ reason }: { reason: ReasonView }) {

@@ -16,12 +16,12 @@ export function RunTable({ job, maxHeight }: { job?: string; maxHeight: string }
   const columns: TableColumn<RunView>[] = [
     { key: 'run', title: 'Run', width: 6, right: true, mono: true, render: (run) => run.run },
     ...(job ? [] : [{ key: 'job', title: 'Job', width: 16, render: (run: RunView) => run.job }]),
-    { key: 'started', title: 'Started', width: 22, mono: true, render: (run) => moment(run.startedAt ?? run.queuedAt) },
+    { key: 'started', title: 'Started', width: 20, mono: true, render: (run) => moment(run.startedAt ?? run.queuedAt) },
     { key: 'state', title: 'State', width: 10, render: (run) => <Box component="span" sx={{ color: run.state === 'failed' ? 'error.main' : undefined }}>{run.state}</Box> },
     { key: 'rows', title: 'Rows loaded', width: 11, right: true, mono: true, render: (run) => grouped(run.rows.loaded) },
     { key: 'rejected', title: 'rejected', width: 9, right: true, mono: true, render: (run) => grouped(run.rows.rejected) },
     { key: 'seconds', title: 'Seconds', width: 8, right: true, mono: true, render: (run) => run.seconds?.toFixed(1) ?? '' },
-    { key: 'files', title: 'Files', width: 24, render: (run) => <Box sx={{ height: 28, display: 'grid', alignItems: 'center' }}><BalanceBar small unit="files" segments={fileSegments(run)} /></Box> },
+    { key: 'files', title: 'Files', width: 18, render: (run) => <Box sx={{ height: 28, display: 'grid', alignItems: 'center' }}><BalanceBar small unit="files" segments={fileSegments(run)} /></Box> },
   ]
   return (
     <DataTable

@@ -36,11 +36,11 @@ final class JobsCommand implements Callable<Integer> {
     private void list(JsonNode jobs) {
         Screen screen = hapster.screen;
         if (jobs.isEmpty()) {
-            screen.line("The workspace has no jobs yet. Write jobs/NAME.yaml; docs/first-job.md shows how.");
+            screen.line("The workspace has no jobs yet. Write datasets/NAME.yaml and jobs/NAME.yaml; the README has a first job to copy.");
             return;
         }
-        Table table = new Table("").text("job").text("into").text("last run").text("state").number("files").number("rows loaded").number("rejected").number("open rejects", 1)
-                .prose("");
+        Table table = new Table("").text("job").text("into", 2).text("last run").text("state").number("files").number("loaded").number("rejected", 1)
+                .text("refused at present").prose("");
         for (JsonNode one : jobs) {
             JsonNode last = one.path("lastRun");
             boolean ran = last.isObject();

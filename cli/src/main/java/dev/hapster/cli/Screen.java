@@ -119,7 +119,7 @@ final class Screen {
 
     /** A moment in the machine's own zone, with the zone. */
     static String time(String instant) {
-        return instant == null || instant.isEmpty() ? "" : java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss z", Locale.ROOT)
+        return instant == null || instant.isEmpty() ? "" : java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm z", Locale.ROOT)
                 .format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
     }
 

@@ -105,7 +105,7 @@ public final class TestService implements AutoCloseable {
     }
 
     /** Runs a command of the client against this service. */
-    Result client(String... arguments) throws Exception {
+    public Result client(String... arguments) throws Exception {
         List<String> command = new ArrayList<>(List.of("--service", url()));
         command.addAll(List.of(arguments));
         return client(List.of(), command);

@@ -1,14 +1,13 @@
 package dev.hapster.service.access;
 
+import io.quarkus.vertx.http.runtime.filters.Filters;
 import io.vertx.core.http.HttpHeaders;
 import io.vertx.core.http.HttpMethod;
 import io.vertx.core.json.JsonObject;
+import io.vertx.core.net.HostAndPort;
 import io.vertx.ext.web.RoutingContext;
-import io.quarkus.vertx.http.runtime.filters.Filters;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
-import java.net.URI;
-import java.net.URISyntaxException;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -37,9 +36,9 @@ public class CallerGuard {
     }
 
     private void guard(RoutingContext call) {
-        String authority = call.request().getHeader(HttpHeaders.HOST);
-        if (authority == null || !hosts.contains(hostOf("http://" + authority))) {
-            refuse(call, "The host '" + authority + "' is not this service. Call it as 127.0.0.1 or localhost, or start it with --host-name.");
+        HostAndPort authority = call.request().authority();
+        if (authority == null || !hosts.contains(authority.host())) {
+            refuse(call, "The host '" + authority + "' is not this service. Call it as 127.0.0.1 or localhost.");
             return;
         }
         String origin = call.request().getHeader(HttpHeaders.ORIGIN);
@@ -52,15 +51,6 @@ public class CallerGuard {
             return;
         }
         call.next();
-    }
-
-    private static String hostOf(String url) {
-        try {
-            String host = new URI(url).getHost();
-            return host == null ? "" : host;
-        } catch (URISyntaxException wrong) {
-            return "";
-        }
     }
 
     private static void refuse(RoutingContext call, String detail) {

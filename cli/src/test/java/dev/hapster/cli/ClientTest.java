@@ -1,0 +1,83 @@
+package dev.hapster.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.hapster.cli.TestService.Result;
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** Each command of the client on the demo, against the running service. */
+class ClientTest {
+
+    @TempDir
+    private static Path folder;
+    private static TestService service;
+
+    @BeforeAll
+    static void start() throws Exception {
+        service = TestService.start(Workspaces.demo(folder));
+        assertThat(service.run("east-lab").path("state").asText()).isEqualTo("finished");
+    }
+
+    @AfterAll
+    static void stop() throws Exception {
+        service.close();
+    }
+
+    private static void says(int status, String command, String... parts) throws Exception {
+        Result result = service.client(command.split(" (?=(?:[^']*'[^']*')*[^']*$)"));
+        assertThat(result.out() + result.err()).as(command).contains(parts);
+        assertThat(result.status()).as(command).isEqualTo(status);
+    }
+
+    @Test
+    void eachCommandSaysWhatAnEngineerNeeds() throws Exception {
+        says(0, "jobs", "east-lab", "61 rows, 2 files", "never");
+        says(0, "jobs east-lab", "Looks into inbox/east and takes \"samples-*.csv\".", "station comes from \"Messstelle\": trimmed, in upper case, \"-\" removed");
+        says(0, "find north-lab --left", "take \"samples-*.csv\"", "leave \"*copy*\"", "north-lab takes 4 files and leaves 3");
+        says(1, "check east-lab", "! samples-2026-05.csv  holds 0 bytes", "of which 2 would be rejected");
+        says(1, "try north-lab", "trial, nothing written", "450 read  441 loaded   9 rejected", "river_samples (as it is) =  1 184 rows in 3 parts");
+        says(0, "runs", "run  job", "east-lab", "finished", "holds");
+        says(0, "runs 1", "done with rejects");
+        says(1, "rejects", "41  rows  date-unreadable", "east-lab");
+        says(0, "rejects 1 --explain value-not-allowed --limit 1", "Chlorid", "and 10 more", "cure");
+        says(0, "rows river_samples --sort -value --where lab=East --limit 2", "source", "1 184 rows of river_samples for which this holds, 2 shown");
+        says(0, "count river_samples --by lab,sampled_at:year", "East", "2026", "1 184 rows in 1 group");
+    }
+
+    @Test
+    void mistakesAreWrongUseWithTheNearestWord() throws Exception {
+        says(2, "run est-lab", "There is no job 'est-lab'. Did you mean 'east-lab'?");
+        says(2, "rows river_sample", "Did you mean 'river_samples'?");
+        says(2, "count river_samples --by lap", "There is no column 'lap'. Did you mean 'lab'?");
+        says(2, "runs 99", "There is no run 99");
+        says(2, "fly", "Unmatched argument");
+    }
+
+    @Test
+    void withoutAServiceItSaysHowToStartOne() throws Exception {
+        Result result = TestService.client(List.of(), List.of("--service", "http://127.0.0.1:9", "jobs"));
+        assertThat(result.status()).isEqualTo(ExitStatus.NO_SERVICE);
+        assertThat(result.err()).contains("No service answers at http://127.0.0.1:9", "hapster serve");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"jobs", "runs", "rejects", "find east-lab", "check east-lab", "try east-lab", "rows river_samples", "count river_samples --by lab"})
+    void jsonIsTheServicesOwn(String command) throws Exception {
+        Result result = service.client((command + " --json").split(" "));
+        assertThat(Api.JSON.readTree(result.out()).isContainerNode()).isTrue();
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"serve", "demo", "jobs", "find", "check", "try", "run", "runs", "rejects", "rows", "count"})
+    void everyHelpHasAnExample(String command) throws Exception {
+        Result help = TestService.client(List.of(), List.of(command, "--help"));
+        assertThat(help.out()).containsPattern("Examples?:  hapster " + command);
+    }
+}

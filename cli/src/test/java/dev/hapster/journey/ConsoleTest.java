@@ -1,0 +1,121 @@
+package dev.hapster.journey;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.Page.GetByRoleOptions;
+import com.microsoft.playwright.options.AriaRole;
+import dev.hapster.cli.TestService;
+import dev.hapster.demo.DemoWorkspace;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.MethodOrderer;
+import org.junit.jupiter.api.Order;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestMethodOrder;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The console as somebody uses it who asks: did everything arrive, what was refused, and why. One service, one journey after another. */
+@TestMethodOrder(MethodOrderer.OrderAnnotation.class)
+class ConsoleTest {
+
+    @TempDir
+    private static Path folder;
+    private static TestService service;
+    private static Browser browser;
+
+    @BeforeAll
+    static void start() throws Exception {
+        DemoWorkspace.write(folder);
+        service = TestService.start(folder);
+        browser = new Browser();
+    }
+
+    @AfterAll
+    static void stop() throws Exception {
+        browser.close();
+        service.close();
+    }
+
+    @Test
+    @Order(1)
+    void aRunIsStartedWatchedAndItsRejectsFollowedToTheirLine() throws Exception {
+        List<String> errors = new ArrayList<>();
+        Page page = browser.page(service.url());
+        page.onPageError(errors::add);
+        assertThat(page.getByText("Nothing has run yet")).isVisible();
+        page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("east-lab")).click();
+
+        assertThat(page).hasURL(Pattern.compile(".*/jobs/east-lab"));
+        assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("samples-2026-06.csv.part");
+        assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("no take pattern matches");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Run").setExact(true)).click();
+
+        assertThat(page).hasURL(Pattern.compile(".*/runs/\\d+"));
+        assertThat(page.locator("[data-state=finished]")).isVisible();
+        assertThat(page.getByText("1\u202f184 loaded + 61 rejected")).isVisible();
+        assertThat(page.locator("[data-holds=true]")).hasCount(3);
+
+        page.locator("[data-reason=date-unreadable] button").click();
+        Locator first = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Rejected rows")).getByRole(AriaRole.ROW).first();
+        assertThat(first).containsText("samples-2026-02.csv:13");
+        assertThat(first).containsText("is no day of the calendar");
+        assertThat(first).containsText("O20009;VS-003;30.02.2026 08:00;Nitrat");
+        assertThat(page).hasURL(Pattern.compile(".*open=east-lab.date-unreadable.sampled_at"));
+
+        page.navigate(service.url() + "/rejects");
+        assertThat(page.getByText("Refused at present: 5 reasons")).isVisible();
+        assertThat(errors).isEmpty();
+    }
+
+    @Test
+    @Order(2)
+    void aDatasetIsSortedNarrowedAndCountedByTwoColumns() throws Exception {
+        assertThat(service.run("north-lab").path("state").asText()).isEqualTo("finished");
+        assertThat(service.run("loggers").path("state").asText()).isEqualTo("finished");
+        Page page = browser.page(service.url() + "/datasets/river_samples");
+        Locator rows = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Rows of river_samples"));
+
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("value").setExact(true)).click();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("value ↑").setExact(true)).click();
+        assertThat(rows.getByRole(AriaRole.ROW).nth(1)).containsText("dump-2026-part1.txt:397");
+        assertThat(rows.getByRole(AriaRole.ROW).nth(1)).containsText("45.5360");
+        page.getByLabel("Condition").fill("lab = North");
+        page.getByLabel("Condition").press("Enter");
+        assertThat(page.getByText("1\u202f882 rows for which this holds")).isVisible();
+        assertThat(page).hasURL(Pattern.compile(".*where=lab.*sort=-value|.*sort=-value.*where=lab.*"));
+        page.getByLabel("Condition").fill("valu > 3");
+        page.getByLabel("Condition").press("Enter");
+        assertThat(page.getByText("There is no column 'valu'. Did you mean 'value'?")).isVisible();
+
+        page.navigate(service.url() + "/datasets/river_samples?view=counts");
+        page.getByLabel("Count by").click();
+        page.getByRole(AriaRole.OPTION, new GetByRoleOptions().setName("lab").setExact(true)).click();
+        page.getByLabel("and by").click();
+        page.getByRole(AriaRole.OPTION, new GetByRoleOptions().setName("sampled_at:month")).click();
+        Locator counts = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Counts"));
+        assertThat(counts.getByRole(AriaRole.ROW).filter(new Locator.FilterOptions().setHasText("North")).first()).containsText("2026-01");
+        assertThat(counts.getByRole(AriaRole.ROW).filter(new Locator.FilterOptions().setHasText("North")).first()).containsText("441");
+        assertThat(page.locator("svg rect[fill], svg path[fill]").first()).isVisible();
+    }
+
+    @Test
+    @Order(3)
+    void theSearchGoesToAJobAndTheThemeIsKept() {
+        Page page = browser.page(service.url());
+        page.getByText("Jobs", new Page.GetByTextOptions().setExact(true)).waitFor();
+        page.keyboard().press("/");
+        page.keyboard().type("logg");
+        page.getByRole(AriaRole.OPTION, new GetByRoleOptions().setName("loggers")).click();
+        assertThat(page).hasURL(Pattern.compile(".*/jobs/loggers"));
+        page.getByLabel("Dark theme").click();
+        page.reload();
+        assertThat(page.getByLabel("Light theme")).isVisible();
+    }
+}
