@@ -1,11 +1,22 @@
 # Shared by ./hapster and ./dev. Expects $home and $state.
 
+# Prints the major version of a java, from the file that lies beside it, or else by asking it.
+java_version() {
+  local release
+  release="$(dirname "$(dirname "$(readlink -f "$1")")")/release"
+  if [ -f "$release" ]; then
+    sed -n 's/^JAVA_VERSION="\([0-9]*\).*/\1/p' "$release"
+  else
+    "$1" -XshowSettings:properties -version 2>&1 | sed -n 's/.*java\.specification\.version = \([0-9]*\).*/\1/p'
+  fi
+}
+
 # Prints the path of a Java 17 or newer, from JAVA_HOME or the path.
 find_java() {
   local candidate version
   for candidate in "${JAVA_HOME:+$JAVA_HOME/bin/java}" "$(command -v java 2>/dev/null)"; do
     [ -n "$candidate" ] && [ -x "$candidate" ] || continue
-    version=$("$candidate" -XshowSettings:properties -version 2>&1 | sed -n 's/.*java\.specification\.version = \([0-9]*\).*/\1/p')
+    version=$(java_version "$candidate")
     if [ -n "$version" ] && [ "$version" -ge 17 ]; then
       echo "$candidate"
       return 0

@@ -779,6 +779,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/schemas/{name}.schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Schema */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/schema+json": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -930,6 +968,7 @@ export interface components {
             /** Format: int32 */
             left: number;
             troubles: components["schemas"]["Trouble"][];
+            sieves: components["schemas"]["Sieve"][];
             files: components["schemas"]["FoundFile"][];
         };
         /**
@@ -972,10 +1011,9 @@ export interface components {
         };
         PlaceView: {
             folder: string;
-            take: string[];
-            leave: string[];
             /** Format: int32 */
             depth: number;
+            rules: string[];
         };
         Problem: {
             file: string;
@@ -1114,6 +1152,21 @@ export interface components {
             line: number;
             value: string;
             sentence: string;
+        };
+        Sieve: {
+            /** Format: int32 */
+            place: number;
+            folder: string;
+            /** Format: int64 */
+            seen: number;
+            steps: components["schemas"]["Step"][];
+        };
+        Step: {
+            rule: string;
+            /** Format: int64 */
+            removed: number;
+            /** Format: int64 */
+            left: number;
         };
         Trouble: {
             /** Format: int32 */

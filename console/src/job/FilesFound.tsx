@@ -1,9 +1,9 @@
-import { Alert, Box, ToggleButton, ToggleButtonGroup } from '@mui/material'
+import { Alert, Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
 import { useMemo, useState } from 'react'
-import type { FoundFile } from '../api/client'
+import type { FoundFile, Sieve } from '../api/client'
 import { useFound } from '../api/hooks'
 import { DataTable, type TableColumn } from '../parts/DataTable'
-import { grouped, moment, size } from '../parts/format'
+import { counted, grouped, moment, size } from '../parts/format'
 import { Section, Trouble, Wait } from '../parts/State'
 
 const COLUMNS: TableColumn<FoundFile>[] = [
@@ -42,7 +42,27 @@ export function FilesFound({ job }: { job: string }) {
       }
     >
       {found.data.troubles.map((trouble) => <Alert key={trouble.what} severity="error" variant="outlined" sx={{ mb: 1 }}>{trouble.what}. {trouble.hint}</Alert>)}
+      {found.data.sieves.map((sieve) => <SieveView key={sieve.place} sieve={sieve} />)}
       <DataTable label="Files found" columns={COLUMNS} count={files.length} row={(index) => files[index]} sort={sort} onSort={onSort} empty="No files. Is the folder the right one, and does a take pattern match?" maxHeight="45vh" />
     </Section>
+  )
+}
+
+/** What the rules of a place left over, one after another; the one that removed the last file stands out. */
+function SieveView({ sieve }: { sieve: Sieve }) {
+  let before = sieve.seen
+  return (
+    <Box role="list" aria-label={`Sieve of ${sieve.folder}`} sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2.5, rowGap: 0.25, mb: 1 }}>
+      <Typography role="listitem" variant="body2">{sieve.folder}: {counted(sieve.seen, 'file')}</Typography>
+      {sieve.steps.map((step) => {
+        const last = step.left === 0 && before > 0
+        before = step.left
+        return (
+          <Typography key={step.rule} role="listitem" variant="body2" sx={{ color: last ? 'error.main' : 'text.secondary' }}>
+            <Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>{step.rule}</Box> {last ? 'removed the last' : `${grouped(step.left)} left`}
+          </Typography>
+        )
+      })}
+    </Box>
   )
 }

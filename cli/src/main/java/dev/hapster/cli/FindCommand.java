@@ -20,6 +20,9 @@ final class FindCommand implements Callable<Integer> {
     @Option(names = "--left", description = "Also list the files that are left out.")
     private boolean left;
 
+    @Option(names = "--place", paramLabel = "N", description = "Only the N-th place of the job, counted from 1.")
+    private Integer place;
+
     @Override
     public Integer call() {
         JsonNode found = hapster.api().get("/jobs/" + Api.encode(job) + "/files");
@@ -31,7 +34,8 @@ final class FindCommand implements Callable<Integer> {
         Screen screen = hapster.screen;
         Table table = new Table("  ").text("").prose("file").number("size").text("modified", 2).text("known", 1).text("rule");
         for (JsonNode file : found.path("files")) {
-            if (file.path("taken").asBoolean() || left) {
+            boolean here = place == null || place == file.path("place").asInt();
+            if (here && (file.path("taken").asBoolean() || left)) {
                 String known = file.path("status").asText() + (file.has("run") ? " (run " + file.path("run").asLong() + ")" : "");
                 table.row(file.path("taken").asBoolean() ? "+" : "-", file.path("relative").asText(), Screen.size(file.path("size").asLong()),
                         Screen.time(file.path("modified").asText()), known, file.path("rule").asText());
@@ -40,10 +44,29 @@ final class FindCommand implements Callable<Integer> {
         if (!table.isEmpty()) {
             table.lines(screen.width()).forEach(screen::line);
         }
+        for (JsonNode sieve : found.path("sieves")) {
+            if (place == null || place == sieve.path("place").asInt()) {
+                sieve(sieve, found.path("sieves").size() > 1);
+            }
+        }
         found.path("troubles").forEach(trouble -> screen.line(screen.bad("  ! ") + trouble.path("what").asText() + ". " + trouble.path("hint").asText()));
         long leftOut = found.path("left").asLong();
         screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file") + " and leaves " + Screen.grouped(leftOut)
                 + (leftOut > 0 && !left ? " (hapster find " + job + " --left shows which, and why)" : ""));
         return status;
+    }
+
+    /** What the rules of a place left over, one after another; the rule that removed the last file is pointed out. */
+    private void sieve(JsonNode sieve, boolean numbered) {
+        Screen screen = hapster.screen;
+        screen.line((numbered ? "place " + sieve.path("place").asInt() + "  " : "") + sieve.path("folder").asText() + ": " + Screen.count(sieve.path("seen").asLong(), "file"));
+        Table table = new Table("  ").text("").number("").text("").prose("");
+        long before = sieve.path("seen").asLong();
+        for (JsonNode step : sieve.path("steps")) {
+            long after = step.path("left").asLong();
+            table.row(step.path("rule").asText(), after, "left", after == 0 && before > 0 ? "removed the last of them" : "");
+            before = after;
+        }
+        table.lines(screen.width()).forEach(screen::line);
     }
 }

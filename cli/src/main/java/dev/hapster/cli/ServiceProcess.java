@@ -46,7 +46,7 @@ final class ServiceProcess implements AutoCloseable {
         command.add("-Dhapster.ends-with-input=true");
         command.add("-Dhapster.workspace=" + workspace);
         if (!roots.isEmpty()) {
-            command.add("-Dhapster.roots=" + String.join(",", roots.stream().map(root -> root.toAbsolutePath().normalize().toString()).toList()));
+            command.add("-Dhapster.roots=" + String.join(",", roots.stream().map(root -> root.toAbsolutePath().normalize().toString().replace(",", "\\,")).toList()));
         }
         command.add("-Dquarkus.http.port=" + port);
         command.addAll(List.of("-jar", jar.toString()));

@@ -40,7 +40,8 @@ class ClientTest {
     void eachCommandSaysWhatAnEngineerNeeds() throws Exception {
         says(0, "jobs", "east-lab", "61 rows, 2 files", "never");
         says(0, "jobs east-lab", "Looks into inbox/east and takes \"samples-*.csv\".", "station comes from \"Messstelle\": trimmed, in upper case, \"-\" removed");
-        says(0, "find north-lab --left", "take \"samples-*.csv\"", "leave \"*copy*\"", "north-lab takes 4 files and leaves 3");
+        says(0, "find north-lab --left", "take \"samples-*.csv\"", "leave \"*copy*\"", "inbox/north: 7 files", "take \"samples-*.csv\"  5  left",
+                "leave \"*copy*\"        4  left", "north-lab takes 4 files and leaves 3");
         says(1, "check east-lab", "! samples-2026-05.csv  holds 0 bytes", "of which 2 would be rejected");
         says(1, "try north-lab", "trial, nothing written", "450 read  441 loaded   9 rejected", "river_samples (as it is) =  1 184 rows in 3 parts");
         says(0, "runs", "run  job", "east-lab", "finished", "holds");

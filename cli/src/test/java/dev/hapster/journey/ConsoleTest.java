@@ -55,6 +55,7 @@ class ConsoleTest {
         assertThat(page).hasURL(Pattern.compile(".*/jobs/east-lab"));
         assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("samples-2026-06.csv.part");
         assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("no take pattern matches");
+        assertThat(page.getByRole(AriaRole.LIST, new GetByRoleOptions().setName("Sieve of inbox/east"))).containsText("5 left");
         page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Run").setExact(true)).click();
 
         assertThat(page).hasURL(Pattern.compile(".*/runs/\\d+"));

@@ -65,7 +65,7 @@ class DocumentsTest {
 
     @Test
     void linksAndPicturesAreThere() throws IOException {
-        for (String document : List.of("README.md", "docs/definitions.md", "docs/running.md", "docs/service.md", "docs/architecture.md")) {
+        for (String document : List.of("README.md", "docs/definitions.md", "docs/finding.md", "docs/running.md", "docs/service.md", "docs/architecture.md")) {
             Path path = ROOT.resolve(document);
             Matcher link = Pattern.compile("\\]\\(([^)#:]+)\\)").matcher(Files.readString(path));
             while (link.find()) {

@@ -7,14 +7,17 @@ import dev.hapster.core.definition.JobDef.Clean;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.pattern.ByteSize;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.pattern.TimeRange;
 import java.nio.charset.Charset;
 import java.nio.charset.IllegalCharsetNameException;
 import java.nio.charset.StandardCharsets;
 import java.nio.charset.UnsupportedCharsetException;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.HexFormat;
@@ -36,12 +39,16 @@ public final class Definitions {
     static final List<String> DATASET_KEYS = List.of("dataset", "about", "columns");
     static final List<String> COLUMN_KEYS = List.of("name", "type", "about", "required", "length", "matches", "one_of", "min", "max");
     static final List<String> JOB_KEYS = List.of("job", "about", "into", "find", "read", "map");
-    static final List<String> PLACE_KEYS = List.of("folder", "take", "leave", "depth");
+    static final List<String> PLACE_KEYS = List.of("folder", "depth", "any_case", "zone", "take", "leave", "size", "modified", "rank");
+    static final List<String> NAME_KEYS = List.of("regex");
+    static final List<String> SIZE_KEYS = List.of("from", "to");
+    static final List<String> RANK_KEYS = List.of("keep", "per");
     static final List<String> READ_KEYS = List.of("as", "separator", "quote", "encoding", "lines_above", "names", "empty_as");
     static final List<String> MAPPING_KEYS = List.of("from", "value", "clean", "empty_as", "decimal", "thousands", "pattern", "true_as", "false_as");
     static final List<String> CLEAN_KEYS = List.of("trim", "upper", "lower", "remove", "replace");
 
     private static final int MOST_COLUMNS = 2_000;
+    private static final java.util.regex.Pattern RANK = java.util.regex.Pattern.compile("(newest|oldest|largest|smallest)\\s+([1-9]\\d{0,5})");
 
     private Definitions() {
     }
@@ -188,21 +195,109 @@ public final class Definitions {
             map.wrong("folder", "'folder' is empty", "Use . for the workspace itself");
         }
         int depth = map.number("depth", 0, 0, 32);
+        boolean anyCase = map.flag("any_case", false);
+        Optional<ZoneId> zone = zone(map);
         if (!map.has("take")) {
             map.missing("take", "Say which names to take, for example `take: [\"*.csv\"]`");
         }
-        for (String key : List.of("take", "leave")) {
-            for (String pattern : map.texts(key)) {
-                try {
-                    if (NamePattern.of(pattern).hasFolders() && depth == 0) {
-                        map.wrong(key, "the pattern '" + pattern + "' speaks of subfolders, and depth is 0", "Add `depth: 1` or more");
-                    }
-                } catch (IllegalArgumentException wrong) {
-                    map.wrong(key, wrong.getMessage(), "");
+        List<FindRule> rules = new ArrayList<>();
+        for (String key : map.keys()) {
+            switch (key) {
+                case "take" -> rules.add(new FindRule.Take(names(map, key, anyCase, depth)));
+                case "leave" -> rules.add(new FindRule.Leave(names(map, key, anyCase, depth)));
+                case "size" -> size(map).ifPresent(rules::add);
+                case "modified" -> range(map).ifPresent(rules::add);
+                case "rank" -> rank(map).ifPresent(rules::add);
+                default -> { // no rule: folder, depth, any_case and zone say how the rules are meant
                 }
             }
         }
-        return new Place(folder, map.texts("take"), map.texts("leave"), depth);
+        return new Place(folder, depth, rules, zone);
+    }
+
+    private static Optional<ZoneId> zone(YamlMap map) {
+        if (!map.has("zone")) {
+            return Optional.empty();
+        }
+        try {
+            return Optional.of(ZoneId.of(map.text("zone", "")));
+        } catch (java.time.DateTimeException unknown) {
+            map.wrong("zone", "unknown time zone '" + map.text("zone", "") + "'", Nearest.word(map.text("zone", ""), ZoneId.getAvailableZoneIds())
+                    .map(word -> "Did you mean '" + word + "'?").orElse("Write it like Europe/Vienna or UTC"));
+            return Optional.empty();
+        }
+    }
+
+    /** Patterns and regular expressions, mixed as people like. */
+    private static List<NamePattern> names(YamlMap map, String key, boolean anyCase, int depth) {
+        List<NamePattern> names = new ArrayList<>();
+        for (YamlMap item : map.words(key)) {
+            boolean isRegex = item.has("regex");
+            if (!item.isWord()) {
+                item.only(NAME_KEYS);
+            }
+            String text = isRegex ? item.text("regex", "") : item.isWord() ? item.keys().iterator().next() : "";
+            if (!isRegex && !item.isWord()) {
+                continue; // reported above as unknown
+            }
+            try {
+                NamePattern name = isRegex ? NamePattern.regex(text, anyCase) : NamePattern.of(text, anyCase);
+                if (name.hasFolders() && depth == 0) {
+                    item.wrong("the pattern '" + text + "' speaks of subfolders, and depth is 0", "Add `depth: 1` or more");
+                }
+                names.add(name);
+            } catch (IllegalArgumentException wrong) {
+                item.wrong(wrong.getMessage(), "");
+            }
+        }
+        return names;
+    }
+
+    private static Optional<FindRule> size(YamlMap place) {
+        YamlMap map = place.map("size").only(SIZE_KEYS);
+        long from = bytes(map, "from", 0);
+        long to = bytes(map, "to", Long.MAX_VALUE);
+        if (from > to) {
+            map.wrong("'from' is larger than 'to'", "");
+        }
+        String written = (map.has("from") ? "from " + map.text("from", "") : "") + (map.has("from") && map.has("to") ? " " : "")
+                + (map.has("to") ? "to " + map.text("to", "") : "");
+        return Optional.of(new FindRule.Size(from, to, written));
+    }
+
+    private static long bytes(YamlMap map, String key, long fallback) {
+        try {
+            return map.has(key) ? ByteSize.parse(map.text(key, "")) : fallback;
+        } catch (IllegalArgumentException wrong) {
+            map.wrong(key, wrong.getMessage(), "");
+            return fallback;
+        }
+    }
+
+    private static Optional<FindRule> range(YamlMap place) {
+        try {
+            return place.text("modified").map(text -> new FindRule.Modified(TimeRange.of(text)));
+        } catch (IllegalArgumentException wrong) {
+            place.wrong("modified", wrong.getMessage(), "");
+            return Optional.empty();
+        }
+    }
+
+    private static Optional<FindRule> rank(YamlMap place) {
+        boolean isText = place.isText("rank");
+        YamlMap map = isText ? place : place.map("rank").only(RANK_KEYS);
+        String key = isText ? "rank" : "keep";
+        String text = map.required(key, "Write `newest 3`");
+        String per = isText ? "all" : map.text("per", "all");
+        java.util.regex.Matcher words = RANK.matcher(text);
+        if (map.has(key) && !words.matches()) {
+            map.wrong(key, "'" + text + "' is no rank", "Write `newest 3`, `oldest 1`, `largest 1` or `smallest 2`");
+        }
+        if (!per.equals("all") && !per.equals("folder")) {
+            map.wrong("per", "'per' must be folder or all, not '" + per + "'", "");
+        }
+        return words.matches() ? Optional.of(new FindRule.Rank(FindRule.Order.valueOf(words.group(1).toUpperCase(Locale.ROOT)), Integer.parseInt(words.group(2)),
+                per.equals("folder"))) : Optional.empty();
     }
 
     private static Read read(YamlMap root) {

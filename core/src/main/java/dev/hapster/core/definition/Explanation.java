@@ -4,9 +4,11 @@ import dev.hapster.core.definition.JobDef.Clean;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.pattern.NamePattern;
 import java.nio.charset.Charset;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.stream.Collectors;
 
 /**
@@ -21,8 +23,28 @@ public record Explanation(List<String> find, List<String> read, List<String> map
 
     private static String place(Place place) {
         String depth = place.depth() == 0 ? "" : place.depth() == 1 ? " and its subfolders" : " and subfolders down to level " + place.depth();
-        String leave = place.leave().isEmpty() ? "" : ", but leaves " + list(place.leave());
-        return "Looks into " + place.folder() + depth + " and takes " + list(place.take()) + leave + ".";
+        return "Looks into " + place.folder() + depth + " and " + place.rules().stream().map(Explanation::rule).collect(Collectors.joining(", then ")) + ".";
+    }
+
+    private static String rule(FindRule rule) {
+        if (rule instanceof FindRule.Take take) {
+            return "takes " + names(take.names());
+        }
+        if (rule instanceof FindRule.Leave leave) {
+            return "leaves " + names(leave.names());
+        }
+        if (rule instanceof FindRule.Size size) {
+            return "keeps those of a size " + size.written();
+        }
+        if (rule instanceof FindRule.Modified modified) {
+            return "keeps those modified " + modified.range();
+        }
+        FindRule.Rank rank = (FindRule.Rank) rule;
+        return "keeps the " + rank.order().name().toLowerCase(Locale.ROOT) + " " + rank.count() + (rank.perFolder() ? " of each folder" : "");
+    }
+
+    private static String names(List<NamePattern> names) {
+        return names.stream().map(NamePattern::words).collect(Collectors.joining(", "));
     }
 
     private static List<String> read(Read read) {

@@ -1,6 +1,7 @@
 package dev.hapster.core.definition;
 
 import java.nio.charset.Charset;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -21,17 +22,16 @@ public record JobDef(String name, String about, String into, List<Place> find, R
     }
 
     /**
-     * One folder with its patterns.
+     * One folder with its rules.
      *
      * @param folder as written: absolute, or relative to the workspace
-     * @param take   patterns of names to take; at least one
-     * @param leave  patterns of names to leave out
      * @param depth  levels of subfolders to search; 0 is the folder alone
+     * @param rules  which files to take, in the order in which the rules act
+     * @param zone   in which days begin and end; empty for the machine's own
      */
-    public record Place(String folder, List<String> take, List<String> leave, int depth) {
+    public record Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone) {
         public Place {
-            take = List.copyOf(take);
-            leave = List.copyOf(leave);
+            rules = List.copyOf(rules);
         }
     }
 

@@ -192,6 +192,11 @@ final class YamlMap {
         return sequence.getValue().stream().map(item -> of(file, problems, item)).toList();
     }
 
+    /** Whether this is an entry that is a word alone. */
+    boolean isWord() {
+        return at instanceof ScalarNode;
+    }
+
     /** Entries that are a word, or a mapping with one key; the word alone has no value. */
     List<YamlMap> words(String key) {
         Node node = values.get(key);

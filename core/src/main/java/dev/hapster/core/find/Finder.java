@@ -2,7 +2,7 @@ package dev.hapster.core.find;
 
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.find.Finding.Trouble;
-import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.find.Sifting.Entry;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.FileVisitResult;
@@ -11,8 +11,9 @@ import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
+import java.time.Clock;
+import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.EnumSet;
 import java.util.HashSet;
 import java.util.List;
@@ -30,14 +31,19 @@ public final class Finder {
 
     private final Path workspace;
     private final Roots roots;
+    private final Clock clock;
     private final int most;
 
-    /** @param workspace the folder to which relative folders refer */
-    public Finder(Path workspace, Roots roots) {
-        this(workspace, roots, MOST_ENTRIES);
+    /**
+     * @param workspace the folder to which relative folders refer
+     * @param clock     the present, for rules such as {@code modified: last 7 days}
+     */
+    public Finder(Path workspace, Roots roots, Clock clock) {
+        this(workspace, roots, clock, MOST_ENTRIES);
     }
 
-    Finder(Path workspace, Roots roots, int most) {
+    Finder(Path workspace, Roots roots, Clock clock, int most) {
+        this.clock = clock;
         this.workspace = workspace.toAbsolutePath().normalize();
         this.roots = roots;
         this.most = most;
@@ -45,37 +51,44 @@ public final class Finder {
 
     /** Lists every file of the places. A file that two places reach is taken by the first of them. */
     public Finding find(List<Place> places) {
+        Instant now = clock.instant();
         List<Candidate> candidates = new ArrayList<>();
+        List<Sieve> sieves = new ArrayList<>();
         List<Trouble> troubles = new ArrayList<>();
-        Set<Path> seen = new HashSet<>();
+        Set<Path> taken = new HashSet<>();
         for (int i = 0; i < places.size(); i++) {
-            List<Candidate> here = new ArrayList<>();
-            search(i + 1, places.get(i), here, troubles, seen);
-            here.sort(Comparator.comparing(Candidate::relative));
-            candidates.addAll(here);
+            Place place = places.get(i);
+            Optional<List<Entry>> entries = list(i + 1, place, troubles);
+            if (entries.isPresent()) {
+                Sifting sifting = new Sifting(i + 1, place, entries.get());
+                sieves.add(sifting.sift(now, taken));
+                candidates.addAll(sifting.candidates());
+            }
         }
-        return new Finding(candidates, troubles);
+        return new Finding(candidates, sieves, troubles);
     }
 
-    private void search(int number, Place place, List<Candidate> candidates, List<Trouble> troubles, Set<Path> seen) {
+    /** Every file of a place; empty where its folder cannot be searched. */
+    private Optional<List<Entry>> list(int number, Place place, List<Trouble> troubles) {
         Path folder;
         try {
             folder = workspace.resolve(place.folder()).normalize();
         } catch (InvalidPathException wrong) {
             troubles.add(new Trouble(number, true, "'" + place.folder() + "' is no path: " + wrong.getReason(), ""));
-            return;
+            return Optional.empty();
         }
         Optional<Trouble> refusal = refuse(number, place, folder);
         if (refusal.isPresent()) {
             troubles.add(refusal.get());
-            return;
+            return Optional.empty();
         }
+        Walk walk = new Walk(number, folder, troubles);
         try {
-            Files.walkFileTree(folder, EnumSet.noneOf(java.nio.file.FileVisitOption.class), place.depth() + 1,
-                    new Walk(number, place, folder, candidates, troubles, seen));
+            Files.walkFileTree(folder, EnumSet.noneOf(java.nio.file.FileVisitOption.class), place.depth() + 1, walk);
         } catch (IOException wrong) {
             troubles.add(new Trouble(number, true, "the folder " + folder + " cannot be searched: " + wrong, ""));
         }
+        return Optional.of(walk.entries);
     }
 
     private Optional<Trouble> refuse(int number, Place place, Path folder) {
@@ -105,21 +118,14 @@ public final class Finder {
     private final class Walk implements FileVisitor<Path> {
         private final int number;
         private final Path folder;
-        private final List<Candidate> candidates;
         private final List<Trouble> troubles;
-        private final Set<Path> seen;
-        private final List<NamePattern> take;
-        private final List<NamePattern> leave;
-        private int entries;
+        private final List<Entry> entries = new ArrayList<>();
+        private int counted;
 
-        Walk(int number, Place place, Path folder, List<Candidate> candidates, List<Trouble> troubles, Set<Path> seen) {
+        Walk(int number, Path folder, List<Trouble> troubles) {
             this.number = number;
             this.folder = folder;
-            this.candidates = candidates;
             this.troubles = troubles;
-            this.seen = seen;
-            take = place.take().stream().map(NamePattern::of).toList();
-            leave = place.leave().stream().map(NamePattern::of).toList();
         }
 
         @Override
@@ -134,12 +140,12 @@ public final class Finder {
             }
             StringBuilder relative = new StringBuilder();
             folder.relativize(file).forEach(piece -> relative.append(relative.isEmpty() ? "" : "/").append(piece));
-            candidates.add(judge(file, relative.toString(), attributes));
+            entries.add(entry(file, relative.toString(), attributes));
             return counted();
         }
 
         private FileVisitResult counted() {
-            if (++entries <= most) {
+            if (++counted <= most) {
                 return FileVisitResult.CONTINUE;
             }
             troubles.add(new Trouble(number, true, "the folder " + folder + " holds more than " + most + " entries; the search stopped there",
@@ -147,40 +153,23 @@ public final class Finder {
             return FileVisitResult.TERMINATE;
         }
 
-        private Candidate judge(Path file, String relative, BasicFileAttributes attributes) {
-            for (NamePattern pattern : leave) {
-                if (pattern.matches(relative)) {
-                    return candidate(file, relative, attributes, false, "leave \"" + pattern + "\"");
-                }
-            }
-            Optional<NamePattern> taking = take.stream().filter(pattern -> pattern.matches(relative)).findFirst();
-            if (taking.isEmpty()) {
-                return candidate(file, relative, attributes, false, "no take pattern matches");
-            }
+        private Entry entry(Path file, String relative, BasicFileAttributes attributes) {
             BasicFileAttributes real = attributes;
             Path target = file;
+            Optional<String> unusable = Optional.empty();
             if (attributes.isSymbolicLink()) {
                 try {
                     target = file.toRealPath();
                     real = Files.readAttributes(target, BasicFileAttributes.class);
+                    unusable = roots.holdReal(target) ? Optional.empty() : Optional.of("a link to " + target + ", outside the roots");
                 } catch (IOException broken) {
-                    return candidate(file, relative, attributes, false, "a link that leads nowhere");
-                }
-                if (!roots.holdReal(target)) {
-                    return candidate(file, relative, attributes, false, "a link to " + target + ", outside the roots");
+                    unusable = Optional.of("a link that leads nowhere");
                 }
             }
-            if (!real.isRegularFile()) {
-                return candidate(file, relative, real, false, real.isDirectory() ? "a link to a folder" : "no ordinary file");
+            if (unusable.isEmpty() && !real.isRegularFile()) {
+                unusable = Optional.of(real.isDirectory() ? "a link to a folder" : "no ordinary file");
             }
-            if (!seen.add(target)) {
-                return candidate(file, relative, real, false, "taken already, by an earlier place or link");
-            }
-            return candidate(file, relative, real, true, "take \"" + taking.get() + "\"");
-        }
-
-        private Candidate candidate(Path file, String relative, BasicFileAttributes attributes, boolean taken, String rule) {
-            return new Candidate(number, file, relative, attributes.size(), attributes.lastModifiedTime().toInstant(), taken, rule);
+            return new Entry(file, target, relative, real.size(), real.lastModifiedTime().toInstant(), unusable);
         }
 
         @Override

@@ -6,12 +6,14 @@ import java.util.List;
  * What lies in the places of a job.
  *
  * @param candidates every file seen, by place and path
+ * @param sieves     for each place that could be searched, what its rules left over
  * @param troubles   folders that could not be searched, or not wholly
  */
-public record Finding(List<Candidate> candidates, List<Trouble> troubles) {
+public record Finding(List<Candidate> candidates, List<Sieve> sieves, List<Trouble> troubles) {
 
     public Finding {
         candidates = List.copyOf(candidates);
+        sieves = List.copyOf(sieves);
         troubles = List.copyOf(troubles);
     }
 

@@ -1,6 +1,7 @@
 package dev.hapster.core.pattern;
 
 import com.google.re2j.Pattern;
+import com.google.re2j.PatternSyntaxException;
 
 /**
  * A pattern of file names: {@code *} any run of characters, {@code ?} exactly one, {@code [a-z]} and {@code [!a-z]} one
@@ -12,27 +13,60 @@ import com.google.re2j.Pattern;
 public final class NamePattern {
 
     private final String written;
+    private final boolean isRegex;
     private final Pattern regex;
 
-    private NamePattern(String written, Pattern regex) {
+    private NamePattern(String written, boolean isRegex, Pattern regex) {
         this.written = written;
+        this.isRegex = isRegex;
         this.regex = regex;
     }
 
-    /** @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed */
+    /** A pattern in which upper and lower case differ. */
     public static NamePattern of(String written) {
+        return of(written, false);
+    }
+
+    /**
+     * @param anyCase whether upper and lower case are the same
+     * @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed
+     */
+    public static NamePattern of(String written, boolean anyCase) {
         if (written.isEmpty()) {
             throw new IllegalArgumentException("a name pattern must not be empty");
         }
         if (written.startsWith("/")) {
             throw new IllegalArgumentException("a name pattern is relative to its folder and does not begin with /");
         }
-        return new NamePattern(written, Pattern.compile(new Translation(written).regex(), Pattern.DOTALL));
+        return new NamePattern(written, false, Pattern.compile(new Translation(written).regex(), flags(anyCase)));
+    }
+
+    /**
+     * A regular expression (RE2 syntax, linear time) that the whole name must match, or the whole path where it speaks of
+     * {@code /}.
+     *
+     * @throws IllegalArgumentException with a sentence for people, where it is none
+     */
+    public static NamePattern regex(String written, boolean anyCase) {
+        try {
+            return new NamePattern(written, true, Pattern.compile(written, flags(anyCase)));
+        } catch (PatternSyntaxException wrong) {
+            throw new IllegalArgumentException("'" + written + "' is no regular expression (RE2): " + wrong.getDescription(), wrong);
+        }
+    }
+
+    private static int flags(boolean anyCase) {
+        return Pattern.DOTALL | (anyCase ? Pattern.CASE_INSENSITIVE : 0);
+    }
+
+    /** The pattern in the words of a job file. */
+    public String words() {
+        return (isRegex ? "regex " : "") + "\"" + written + "\"";
     }
 
     /** Whether the pattern speaks of folders, not just of names. */
     public boolean hasFolders() {
-        return written.indexOf('/') >= 0 || written.contains("**");
+        return written.indexOf('/') >= 0 || !isRegex && written.contains("**");
     }
 
     /**

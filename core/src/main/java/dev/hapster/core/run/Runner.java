@@ -64,7 +64,7 @@ public final class Runner {
     public Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
             Clock clock) {
         this.workspace = workspace;
-        this.finder = new Finder(workspace.folder(), roots);
+        this.finder = new Finder(workspace.folder(), roots, clock);
         this.parts = parts;
         this.rejects = rejects;
         this.catalogue = catalogue;

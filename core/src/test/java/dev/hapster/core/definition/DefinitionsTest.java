@@ -45,7 +45,7 @@ class DefinitionsTest {
         JobDef job = job("""
                 job: north
                 into: samples
-                find: [{folder: in, take: "*.csv", leave: ["*copy*"], depth: 2}]
+                find: [{folder: in, take: "*.csv", leave: ["*copy*"], depth: 2, size: {from: 1 kB, to: 10 MiB}, modified: last 7 days, rank: {keep: newest 3, per: folder}}]
                 read: {separator: "\\t", encoding: windows-1252, lines_above: 3, empty_as: ["", "-"]}
                 map:
                   id: Sample No.
@@ -53,7 +53,12 @@ class DefinitionsTest {
                   value: {decimal: ",", thousands: ".", clean: [trim, {remove: mg}, {replace: {"<": ""}}]}
                 """);
 
-        assertThat(job.find()).containsExactly(new JobDef.Place("in", List.of("*.csv"), List.of("*copy*"), 2));
+        assertThat(job.find()).singleElement().satisfies(place -> {
+            assertThat(place.folder()).isEqualTo("in");
+            assertThat(place.depth()).isEqualTo(2);
+            assertThat(place.rules()).extracting(FindRule::words).containsExactly("take \"*.csv\"", "leave \"*copy*\"", "size from 1 kB to 10 MiB",
+                    "modified last 7 days", "rank newest 3 per folder");
+        });
         assertThat(job.read().separator()).isEqualTo('\t');
         assertThat(job.map().get("taken")).isInstanceOfSatisfying(JobDef.Mapping.Source.class,
                 source -> assertThat(source.patterns()).containsExactly("dd.MM.yyyy", "yyyyMMdd"));
@@ -78,7 +83,7 @@ class DefinitionsTest {
                 "jobs/north.yaml:2:7  there is no dataset 'sample' (no file datasets/sample.yaml). Did you mean 'samples'?",
                 "jobs/north.yaml:5:5  unknown key 'tke'. Did you mean 'take'?",
                 "jobs/north.yaml:4:5  'take' is missing. Say which names to take, for example `take: [\"*.csv\"]`",
-                "jobs/north.yaml:6:12  '[' is never closed in [a",
+                "jobs/north.yaml:6:13  '[' is never closed in [a",
                 "jobs/north.yaml:8:3  unknown key 'seperator'. Did you mean 'separator'?",
                 "jobs/north.yaml:9:16  'lines_above' must be a whole number from 0 to 1000000, not 'many'");
     }
@@ -99,6 +104,27 @@ class DefinitionsTest {
                 "jobs/north.yaml:6:18  'decimal' goes with numbers with decimals; id is text",
                 "jobs/north.yaml:7:20  the pattern 'HH:mm' gives no whole day. Letters are yyyy, MM, dd, HH, mm, ss (CLDR)",
                 "jobs/north.yaml:8:21  'value' is the same in every row and stands alone; 'clean' does not go with it");
+    }
+
+    @Test
+    void wrongRulesOfFindingSayWhatWouldBeRight() {
+        assertThat(mistakes("""
+                job: north
+                into: samples
+                find:
+                  - folder: in
+                    take: [{regex: "(a"}, {rgex: b}]
+                    size: {from: 3 XB}
+                    modified: last fortnight
+                    rank: newest
+                    zone: Europe/Wien
+                """)).satisfiesExactlyInAnyOrder(
+                one -> assertThat(one).startsWith("jobs/north.yaml:5:12  '(a' is no regular expression (RE2)"),
+                one -> assertThat(one).startsWith("jobs/north.yaml:5:28  unknown key 'rgex'. Did you mean 'regex'?"),
+                one -> assertThat(one).startsWith("jobs/north.yaml:6:18  '3 XB' is no size. Write 500 B"),
+                one -> assertThat(one).startsWith("jobs/north.yaml:7:15  'last fortnight' is no time. Write `last 7 days`"),
+                one -> assertThat(one).startsWith("jobs/north.yaml:8:11  'newest' is no rank. Write `newest 3`"),
+                one -> assertThat(one).startsWith("jobs/north.yaml:9:11  unknown time zone 'Europe/Wien'"));
     }
 
     @Test

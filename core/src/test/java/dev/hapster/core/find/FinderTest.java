@@ -3,16 +3,36 @@ package dev.hapster.core.find;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.tuple;
 
+import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.pattern.TimeRange;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.constraints.IntRange;
+import net.jqwik.api.constraints.Size;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class FinderTest {
+
+    private static final Instant NOW = Instant.parse("2026-03-15T12:00:00Z");
 
     @TempDir
     private Path root;
@@ -28,11 +48,20 @@ class FinderTest {
     }
 
     private Finding find(Place... places) throws IOException {
-        return new Finder(workspace, Roots.of(List.of(workspace))).find(List.of(places));
+        return new Finder(workspace, Roots.of(List.of(workspace)), Clock.fixed(NOW, ZoneOffset.UTC)).find(List.of(places));
     }
 
     private static Place place(String folder, int depth, List<String> leave, String... take) {
-        return new Place(folder, List.of(take), leave, depth);
+        List<FindRule> rules = new ArrayList<>();
+        if (!leave.isEmpty()) {
+            rules.add(new FindRule.Leave(leave.stream().map(NamePattern::of).toList()));
+        }
+        rules.add(new FindRule.Take(Stream.of(take).map(NamePattern::of).toList()));
+        return new Place(folder, depth, rules, Optional.of(ZoneOffset.UTC));
+    }
+
+    private static Place rules(int depth, FindRule... rules) {
+        return new Place("in", depth, List.of(rules), Optional.of(ZoneOffset.UTC));
     }
 
     @Test
@@ -81,7 +110,65 @@ class FinderTest {
 
     @Test
     void aTreeThatIsTooLargeStopsTheSearchAndSaysSo() throws IOException {
-        Finding finding = new Finder(workspace, Roots.of(List.of(workspace)), 3).find(List.of(place("in", 5, List.of(), "*")));
+        Finding finding = new Finder(workspace, Roots.of(List.of(workspace)), Clock.systemUTC(), 3).find(List.of(place("in", 5, List.of(), "*")));
         assertThat(finding.troubles()).singleElement().extracting(Finding.Trouble::what).asString().contains("more than 3 entries");
+    }
+
+    /** Files of 10, 20, … bytes, written 1, 2, … days before the present. */
+    private void aged(String... names) throws IOException {
+        for (int i = 0; i < names.length; i++) {
+            Path file = workspace.resolve("in").resolve(names[i]);
+            Files.createDirectories(file.getParent());
+            Files.writeString(file, "x".repeat(10 * (i + 1)));
+            Files.setLastModifiedTime(file, FileTime.from(NOW.minus(Duration.ofDays(i + 1))));
+        }
+    }
+
+    @Test
+    void rulesActInTheirOrderAndTheSieveSaysWhatEachLeft() throws IOException {
+        aged("Run-1.CSV", "run-2.csv", "run-3.csv", "run-4.csv", "run-5.csv", "run-6.csv");
+        FindRule take = new FindRule.Take(List.of(NamePattern.regex("run-[0-9]\\.csv", true)));
+        FindRule week = new FindRule.Modified(TimeRange.of("last 5 days"));
+        FindRule size = new FindRule.Size(20L, Long.MAX_VALUE, "from 20 B");
+        FindRule newest = new FindRule.Rank(FindRule.Order.NEWEST, 2, false);
+
+        Finding finding = find(rules(0, take, week, size, newest));
+        assertThat(finding.taken()).extracting(Candidate::relative).containsExactly("run-2.csv", "run-3.csv");
+        assertThat(finding.sieves()).singleElement().satisfies(sieve -> {
+            assertThat(sieve.seen()).isEqualTo(9);
+            assertThat(sieve.steps()).extracting(Sieve.Step::rule, Sieve.Step::removed, Sieve.Step::left).containsExactly(
+                    tuple("take regex \"run-[0-9]\\.csv\"", 3L, 6L), tuple("modified last 5 days", 1L, 5L), tuple("size from 20 B", 1L, 4L), tuple("rank newest 2", 2L, 2L));
+        });
+        assertThat(find(rules(0, take, newest, size)).taken()).as("rank before size: other files").extracting(Candidate::relative).containsExactly("run-2.csv");
+        assertThat(find(rules(0, take, new FindRule.Size(0, 1, "to 1 B"), newest)).sieves().get(0).steps()).extracting(Sieve.Step::left).containsExactly(6L, 0L, 0L);
+    }
+
+    @Test
+    void rankCanBePerFolder() throws IOException {
+        aged("a/1.txt", "a/2.txt", "b/3.txt", "b/4.txt");
+        FindRule take = new FindRule.Take(List.of(NamePattern.of("?.txt")));
+        assertThat(find(rules(1, take, new FindRule.Rank(FindRule.Order.LARGEST, 1, true))).taken()).extracting(Candidate::relative).containsExactly("a/2.txt", "b/4.txt");
+        assertThat(find(rules(1, take, new FindRule.Rank(FindRule.Order.OLDEST, 1, false))).taken()).extracting(Candidate::relative).containsExactly("b/4.txt");
+    }
+
+    @Property(tries = 100)
+    void aFurtherRuleNeverAddsAFileAndTheCountsSum(@ForAll @Size(max = 12) List<@IntRange(max = 40) Integer> sizes, @ForAll @IntRange(max = 300) int from,
+            @ForAll @IntRange(min = 1, max = 5) int count, @ForAll FindRule.Order order) {
+        List<Sifting.Entry> entries = new ArrayList<>();
+        for (int i = 0; i < sizes.size(); i++) {
+            Path path = Path.of("/in/f" + i);
+            entries.add(new Sifting.Entry(path, path, "f" + i, 10L * sizes.get(i), NOW.minusSeconds(sizes.get(i)), Optional.empty()));
+        }
+        List<FindRule> all = List.of(new FindRule.Take(List.of(NamePattern.of("f*"))), new FindRule.Leave(List.of(NamePattern.of("*3"))),
+                new FindRule.Size(from, Long.MAX_VALUE, "from"), new FindRule.Modified(TimeRange.of("last 1 minute")), new FindRule.Rank(order, count, false));
+        Set<String> before = null;
+        for (int n = 1; n <= all.size(); n++) {
+            Sifting sifting = new Sifting(1, new Place("in", 0, all.subList(0, n), Optional.empty()), entries);
+            Sieve sieve = sifting.sift(NOW, new HashSet<>());
+            Set<String> taken = sifting.candidates().stream().filter(Candidate::taken).map(Candidate::relative).collect(Collectors.toSet());
+            assertThat(before == null || before.containsAll(taken)).isTrue();
+            assertThat(sieve.seen() - sieve.steps().stream().mapToLong(Sieve.Step::removed).sum()).isEqualTo(taken.size());
+            before = taken;
+        }
     }
 }

@@ -95,6 +95,24 @@ class PatternsTest {
         assertThatThrownBy(() -> DatePattern.of("yyyy-MM-dd jj")).hasMessageContaining("means nothing");
     }
 
+    @ParameterizedTest
+    @CsvSource({
+        "last 7 days, 2026-03-08T12:00:00Z, ", "last 12 hours, 2026-03-15T00:00:00Z, ", "today, 2026-03-14T23:00:00Z, 2026-03-15T23:00:00Z",
+        "last month, 2026-01-31T23:00:00Z, 2026-02-28T23:00:00Z", "this week, 2026-03-08T23:00:00Z, 2026-03-15T23:00:00Z",
+        "since last month, 2026-01-31T23:00:00Z, ", "since 31.01.2026, 2026-01-30T23:00:00Z, ", "before 2026-01-01T06:00, , 2026-01-01T05:00:00Z",
+        "2026-01-01 to 2026-03-31, 2025-12-31T23:00:00Z, 2026-03-31T22:00:00Z"})
+    void rangesOfTimeAreWhatTheWordsSay(String words, java.time.Instant from, java.time.Instant to) {
+        TimeRange.Span span = TimeRange.of(words).at(java.time.Instant.parse("2026-03-15T12:00:00Z"), java.time.ZoneId.of("Europe/Vienna"));
+        assertThat(span.from().orElse(null)).isEqualTo(from);
+        assertThat(span.to().orElse(null)).isEqualTo(to);
+    }
+
+    @ParameterizedTest
+    @CsvSource({"500, 500", "1 kB, 1000", "1 KiB, 1024", "2.5 MB, 2500000", "1 GiB, 1073741824"})
+    void sizesKeepThousandAndItsBinaryNeighbourApart(String text, long bytes) {
+        assertThat(ByteSize.parse(text)).isEqualTo(bytes);
+    }
+
     private static long micros(LocalDateTime moment) {
         return moment.toEpochSecond(ZoneOffset.UTC) * 1_000_000 + moment.getNano() / 1000;
     }

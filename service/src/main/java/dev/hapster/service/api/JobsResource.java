@@ -4,10 +4,12 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Explanation;
+import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Finding;
+import dev.hapster.core.find.Sieve;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult;
 import dev.hapster.core.run.FileResult;
@@ -80,8 +82,8 @@ public class JobsResource {
     public record JobView(String name, String about, String into, List<Problem> problems, RunView lastRun, Long running, long openRows, long openFiles) {
     }
 
-    /** One folder of a job. */
-    public record PlaceView(String folder, List<String> take, List<String> leave, int depth) {
+    /** One folder of a job, with its rules in the order in which they act. */
+    public record PlaceView(String folder, int depth, List<String> rules) {
     }
 
     /**
@@ -106,8 +108,12 @@ public class JobsResource {
             String status, Long run) {
     }
 
-    /** Everything that lies in the job's folders now. */
-    public record FoundView(String job, int taken, int left, List<Finding.Trouble> troubles, List<FoundFile> files) {
+    /**
+     * Everything that lies in the job's folders now.
+     *
+     * @param sieves for each place, what its rules left over one after another
+     */
+    public record FoundView(String job, int taken, int left, List<Finding.Trouble> troubles, List<Sieve> sieves, List<FoundFile> files) {
     }
 
     @GET
@@ -151,7 +157,8 @@ public class JobsResource {
         try {
             JobDef def = workspace.job(job);
             DatasetDef dataset = workspace.dataset(def.into());
-            List<PlaceView> places = def.find().stream().map(place -> new PlaceView(place.folder(), place.take(), place.leave(), place.depth())).toList();
+            List<PlaceView> places = def.find().stream().map(place -> new PlaceView(place.folder(), place.depth(),
+                    place.rules().stream().map(FindRule::words).toList())).toList();
             return new JobDetail(job, def.about(), def.into(), def.version(), text, List.of(), places, Explanation.of(def, dataset), last, running(job));
         } catch (DefinitionException wrong) {
             return new JobDetail(job, "", "", "", text, wrong.problems(), List.of(), null, last, running(job));
@@ -169,7 +176,7 @@ public class JobsResource {
             files.add(new FoundFile(file.place(), file.path().toString(), file.relative(), file.name(), file.size(), file.modified(), file.taken(),
                     file.rule(), file.taken() ? status(file, known) : null, known == null ? null : known.run()));
         }
-        return new FoundView(job, finding.taken().size(), finding.left().size(), finding.troubles(), files);
+        return new FoundView(job, finding.taken().size(), finding.left().size(), finding.troubles(), finding.sieves(), files);
     }
 
     private static String status(Candidate file, LedgerEntry known) {
