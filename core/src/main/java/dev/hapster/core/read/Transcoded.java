@@ -17,11 +17,15 @@ import java.nio.charset.StandardCharsets;
  */
 final class Transcoded extends InputStream {
 
+    /** Bytes that one character may take in UTF-8. */
+    private static final int LONGEST = 4;
+
     private final InputStream source;
     private final CharsetDecoder decoder;
     private final CharsetEncoder encoder = StandardCharsets.UTF_8.newEncoder();
     private final ByteBuffer in = ByteBuffer.allocate(64 * 1024).flip();
     private final CharBuffer chars = CharBuffer.allocate(64 * 1024);
+    private final ByteBuffer rest = ByteBuffer.allocate(LONGEST).flip();
     private long taken;
     private boolean ended;
     private boolean flushed;
@@ -40,23 +44,41 @@ final class Transcoded extends InputStream {
 
     @Override
     public int read(byte[] target, int offset, int length) throws IOException {
-        ByteBuffer out = ByteBuffer.wrap(target, offset, length);
-        while (out.position() == offset) {
-            if (chars.hasRemaining()) {
-                CoderResult result = encoder.encode(chars, out, false);
-                if (result.isOverflow() && out.position() == offset) {
-                    throw new IllegalArgumentException("The target must hold at least four bytes");
-                }
-                if (out.position() > offset) {
-                    break;
-                }
-            }
-            if (flushed) {
+        if (length == 0) {
+            return 0;
+        }
+        if (length < LONGEST && !rest.hasRemaining()) {
+            // A character may need more room than the target has: it is encoded here and handed out in pieces.
+            rest.clear();
+            int count = encode(rest);
+            rest.flip();
+            if (count < 0) {
                 return -1;
             }
-            decode();
         }
-        return out.position() - offset;
+        if (rest.hasRemaining()) {
+            int count = Math.min(length, rest.remaining());
+            rest.get(target, offset, count);
+            return count;
+        }
+        return encode(ByteBuffer.wrap(target, offset, length));
+    }
+
+    /** Encodes at least one character; the bytes it took, or -1 at the end. */
+    private int encode(ByteBuffer out) throws IOException {
+        int start = out.position();
+        while (out.position() == start) {
+            if (chars.hasRemaining()) {
+                encoder.encode(chars, out, false);
+            }
+            if (out.position() == start) {
+                if (flushed) {
+                    return -1;
+                }
+                decode();
+            }
+        }
+        return out.position() - start;
     }
 
     private void decode() throws IOException {

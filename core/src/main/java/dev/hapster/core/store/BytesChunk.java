@@ -15,7 +15,7 @@ final class BytesChunk extends ColumnChunk {
 
     private static final int MOST_ENTRIES = 1 << 15;
     private static final int MOST_DICTIONARY_BYTES = 1 << 20;
-    private static final int SLOTS = MOST_ENTRIES * 4;
+    private static final int FEWEST_SLOTS = 1 << 8;
     /** After so many values it is known whether they recur. */
     private static final int TRIED = 4096;
     /** Bounds longer than this are of little use to anybody; they are left out. */
@@ -24,21 +24,22 @@ final class BytesChunk extends ColumnChunk {
     /** Whether each value is preceded by its length (4 bytes, little-endian); so for texts. */
     private final boolean prefixed;
     /** The dictionary's entries, or all values, as PLAIN. */
-    private byte[] plain = new byte[1 << 12];
+    private byte[] plain = new byte[1 << 10];
     private int used;
     /** Where each entry, or each value, begins in {@link #plain}; its bytes stand behind its length. */
-    private int[] starts = new int[1 << 10];
+    private int[] starts = new int[1 << 6];
     private boolean recurs = true;
     private int[] ids = new int[0];
-    private int[] lengths = new int[1 << 10];
-    private long[] firsts = new long[1 << 10];
-    private long[] lasts = new long[1 << 10];
+    private int[] lengths = new int[1 << 6];
+    private long[] firsts = new long[1 << 6];
+    private long[] lasts = new long[1 << 6];
     /** The value entered last, so that a constant is recognised at once. Holds within one batch. */
     private int lastFrom = -1;
     private int lastLength;
     private int lastEntry;
     private int entryCount;
-    private final int[] slots = new int[SLOTS];
+    /** Entry + 1 by hash, 0 where there is none; a power of two, kept at most a quarter full, so that columns with few values stay small. */
+    private int[] slots = new int[FEWEST_SLOTS];
 
     BytesChunk(PrimitiveType type) {
         super(type);
@@ -89,13 +90,13 @@ final class BytesChunk extends ColumnChunk {
     private int enter(byte[] data, int from, int length) {
         long first = Words.first(data, from, length);
         long last = Words.last(data, from, length);
-        int slot = Words.hash(data, from, length, first, last) & SLOTS - 1;
+        int slot = Words.hash(data, from, length, first, last) & slots.length - 1;
         while (slots[slot] != 0) {
             int entry = slots[slot] - 1;
             if (firsts[entry] == first && lasts[entry] == last && lengths[entry] == length && (length <= Words.WHOLE || same(entry, data, from, length))) {
                 return entry;
             }
-            slot = slot + 1 & SLOTS - 1;
+            slot = slot + 1 & slots.length - 1;
         }
         if (entryCount == MOST_ENTRIES || used + length > MOST_DICTIONARY_BYTES) {
             return -1;
@@ -114,7 +115,22 @@ final class BytesChunk extends ColumnChunk {
         lasts[entryCount] = last;
         put(data, from, length);
         slots[slot] = ++entryCount;
+        if (entryCount * 4 > slots.length) {
+            grow();
+        }
         return entryCount - 1;
+    }
+
+    private void grow() {
+        slots = new int[slots.length * 4];
+        for (int entry = 0; entry < entryCount; entry++) {
+            int from = starts[entry] + (prefixed ? 4 : 0);
+            int slot = Words.hash(plain, from, lengths[entry], firsts[entry], lasts[entry]) & slots.length - 1;
+            while (slots[slot] != 0) {
+                slot = slot + 1 & slots.length - 1;
+            }
+            slots[slot] = entry + 1;
+        }
     }
 
     private boolean same(int entry, byte[] data, int from, int length) {

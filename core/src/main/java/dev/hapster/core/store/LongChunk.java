@@ -16,7 +16,7 @@ final class LongChunk extends ColumnChunk {
 
     /** Entries beyond which a dictionary does not pay. */
     private static final int MOST_ENTRIES = 1 << 14;
-    private static final int SLOTS = MOST_ENTRIES * 4;
+    private static final int FEWEST_ENTRIES = 1 << 6;
 
     private final boolean isBoolean;
     private final boolean isDouble;
@@ -24,9 +24,10 @@ final class LongChunk extends ColumnChunk {
     private long[] held = new long[0];
     /** While a dictionary may pay: the entry of each value. */
     private int[] ids = new int[0];
-    private final long[] entries;
+    private long[] entries;
     private int entryCount;
-    private final int[] slots;
+    /** Entry + 1 by hash, 0 where there is none; a power of two, four times as long as {@link #entries}. */
+    private int[] slots;
     private boolean recurs;
     private long lastValue;
     /** Entry of the value entered last; -1 where there is none yet. */
@@ -38,8 +39,8 @@ final class LongChunk extends ColumnChunk {
         isBoolean = name == PrimitiveTypeName.BOOLEAN;
         isDouble = name == PrimitiveTypeName.DOUBLE;
         width = name == PrimitiveTypeName.INT32 ? 4 : 8;
-        entries = isBoolean ? new long[0] : new long[MOST_ENTRIES];
-        slots = isBoolean ? new int[0] : new int[SLOTS];
+        entries = isBoolean ? new long[0] : new long[FEWEST_ENTRIES];
+        slots = isBoolean ? new int[0] : new int[FEWEST_ENTRIES * 4];
         recurs = !isBoolean;
     }
 
@@ -67,13 +68,12 @@ final class LongChunk extends ColumnChunk {
     }
 
     private int enter(long value) {
-        long mixed = value * 0x9E3779B97F4A7C15L;
-        int slot = (int) (mixed >>> 40) & SLOTS - 1;
+        int slot = slot(value);
         while (slots[slot] != 0) {
             if (entries[slots[slot] - 1] == value) {
                 return slots[slot] - 1;
             }
-            slot = slot + 1 & SLOTS - 1;
+            slot = slot + 1 & slots.length - 1;
         }
         if (entryCount == MOST_ENTRIES) {
             recurs = false;
@@ -81,7 +81,26 @@ final class LongChunk extends ColumnChunk {
         }
         entries[entryCount++] = value;
         slots[slot] = entryCount;
+        if (entryCount == entries.length && entryCount < MOST_ENTRIES) {
+            grow();
+        }
         return entryCount - 1;
+    }
+
+    private int slot(long value) {
+        return (int) (value * 0x9E3779B97F4A7C15L >>> 40) & slots.length - 1;
+    }
+
+    private void grow() {
+        entries = Arrays.copyOf(entries, entries.length * 4);
+        slots = new int[slots.length * 4];
+        for (int entry = 0; entry < entryCount; entry++) {
+            int slot = slot(entries[entry]);
+            while (slots[slot] != 0) {
+                slot = slot + 1 & slots.length - 1;
+            }
+            slots[slot] = entry + 1;
+        }
     }
 
     @Override

@@ -3,6 +3,7 @@ package dev.hapster.core.store;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.file.DirectoryStream;
+import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
@@ -13,6 +14,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.LongPredicate;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.apache.parquet.ParquetReadOptions;
 import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
@@ -25,6 +29,7 @@ import org.apache.parquet.io.LocalInputFile;
 public final class PartStore {
 
     private static final String SUFFIX = ".parquet";
+    private static final Pattern RUN = Pattern.compile("(\\d{1,18})-");
 
     private final Path parts;
     private final Path staging;
@@ -51,6 +56,9 @@ public final class PartStore {
     public String publish(Path staged, String dataset) throws IOException {
         Path folder = Files.createDirectories(parts.resolve(dataset));
         Path target = folder.resolve(staged.getFileName());
+        if (Files.exists(target)) {
+            throw new FileAlreadyExistsException(target + " is there already, and no part is ever overwritten");
+        }
         force(staged);
         Files.move(staged, target, StandardCopyOption.ATOMIC_MOVE);
         force(folder);
@@ -97,13 +105,16 @@ public final class PartStore {
     }
 
     /**
-     * Removes what an interrupted run left behind: everything in staging, and parts that the catalogue does not know.
+     * Removes what interrupted runs left behind: everything in staging, and parts that the catalogue does not know, of runs
+     * that it does know and that did not finish. Any other part that nobody knows is left alone: it may be all that is left
+     * of a dataset of which the catalogue was lost.
      *
-     * @param known names of all parts in the catalogue
-     * @return what was removed
+     * @param known      names of all parts in the catalogue
+     * @param unfinished whether the catalogue knows a run of this number as one that did not finish
      */
-    public List<Path> sweep(Set<String> known) throws IOException {
+    public Swept sweep(Set<String> known, LongPredicate unfinished) throws IOException {
         List<Path> removed = new ArrayList<>();
+        List<Path> strangers = new ArrayList<>();
         try (DirectoryStream<Path> files = Files.newDirectoryStream(staging)) {
             for (Path file : files) {
                 Files.delete(file);
@@ -114,14 +125,34 @@ public final class PartStore {
             for (Path dataset : datasets) {
                 try (DirectoryStream<Path> files = Files.newDirectoryStream(dataset, "*" + SUFFIX)) {
                     for (Path file : files) {
-                        if (!known.contains(dataset.getFileName() + "/" + file.getFileName())) {
+                        if (known.contains(dataset.getFileName() + "/" + file.getFileName())) {
+                            continue;
+                        }
+                        if (unfinished.test(runOf(file))) {
                             Files.delete(file);
                             removed.add(file);
+                        } else {
+                            strangers.add(file);
                         }
                     }
                 }
             }
         }
-        return removed;
+        return new Swept(removed, strangers);
+    }
+
+    /** The run that wrote a part, by the number with which its name begins; -1 where it does not begin so. */
+    private static long runOf(Path file) {
+        Matcher number = RUN.matcher(file.getFileName().toString());
+        return number.lookingAt() ? Long.parseLong(number.group(1)) : -1;
+    }
+
+    /**
+     * What a sweep did.
+     *
+     * @param removed   files that are gone now
+     * @param strangers parts that nobody knows and that were left alone
+     */
+    public record Swept(List<Path> removed, List<Path> strangers) {
     }
 }

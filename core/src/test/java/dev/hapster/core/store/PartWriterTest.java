@@ -1,6 +1,7 @@
 package dev.hapster.core.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.jerolba.carpet.CarpetReader;
 import dev.hapster.core.TestJobs;
@@ -12,9 +13,9 @@ import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Random;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -78,21 +79,52 @@ class PartWriterTest {
         assertThat(PartStore.countRows(part)).isZero();
     }
 
-    @Test
-    void whatNobodyKnowsIsSweptAndWhatIsKnownStays() throws Exception {
-        PartStore store = new PartStore(folder);
-        List<String> names = new ArrayList<>();
-        for (String name : List.of("known", "orphan", "unfinished")) {
-            Path staged = store.stage(name);
-            try (PartWriter writer = new PartWriter(staged, TestJobs.dataset("{name: id, type: text}").columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
-                writer.finish();
-            }
-            if (!name.equals("unfinished")) {
-                names.add(store.publish(staged, "samples"));
-            }
+    private String part(PartStore store, String name, boolean published) throws Exception {
+        Path staged = store.stage(name);
+        try (PartWriter writer = new PartWriter(staged, TestJobs.dataset("{name: id, type: text}").columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
+            writer.finish();
         }
-        assertThat(store.sweep(new HashSet<>(List.of(names.get(0))))).extracting(path -> path.getFileName().toString())
-                .containsExactlyInAnyOrder("orphan.parquet", "unfinished.parquet");
-        assertThat(store.rows(names.get(0))).isZero();
+        return published ? store.publish(staged, "samples") : "";
+    }
+
+    @Test
+    void leftoversOfInterruptedRunsAreSweptAndNothingElse() throws Exception {
+        PartStore store = new PartStore(folder);
+        String known = part(store, "1-1-known.csv", true);
+        part(store, "2-1-orphan.csv", true);
+        String stranger = part(store, "9-1-of-a-lost-catalogue.csv", true);
+        part(store, "2-2-unfinished.csv", false);
+
+        PartStore.Swept swept = store.sweep(Set.of(known), run -> run == 2);
+        assertThat(swept.removed()).extracting(path -> path.getFileName().toString()).containsExactlyInAnyOrder("2-1-orphan.csv.parquet", "2-2-unfinished.csv.parquet");
+        assertThat(swept.strangers()).containsExactly(store.path(stranger));
+        assertThat(store.rows(known)).isZero();
+        assertThatThrownBy(() -> part(store, "1-1-known.csv", true)).hasMessageContaining("no part is ever overwritten");
+    }
+
+    @Test
+    void aThousandColumnsFitInLittleMemory() throws Exception {
+        List<String> columns = new ArrayList<>();
+        StringBuilder text = new StringBuilder();
+        for (int i = 0; i < 1000; i++) {
+            columns.add("{name: c" + i + ", type: " + (i % 2 == 0 ? "text" : "integer") + "}");
+            text.append(i == 0 ? "" : ",").append('c').append(i);
+        }
+        text.append('\n').append(("7,".repeat(999) + "7\n").repeat(300));
+        DatasetDef dataset = TestJobs.dataset(columns.toArray(String[]::new));
+        Path part = folder.resolve("wide.parquet");
+        try (PartWriter writer = new PartWriter(part, dataset.columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
+            TestJobs.shape(dataset, TestJobs.job(dataset, ""), text.toString(), batch -> {
+                try {
+                    writer.write(batch);
+                } catch (java.io.IOException wrong) {
+                    throw new java.io.UncheckedIOException(wrong);
+                }
+            }, refused -> {
+                throw new AssertionError(refused.toString());
+            });
+            writer.finish();
+        }
+        assertThat(PartStore.countRows(part)).isEqualTo(300);
     }
 }

@@ -8,6 +8,7 @@ import dev.hapster.core.run.RunState;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.PartStore.Swept;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.service.records.Records;
 import dev.hapster.service.records.RunRecord;
@@ -16,7 +17,6 @@ import io.quarkus.runtime.StartupEvent;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
@@ -84,9 +84,13 @@ public class RunDesk {
             LOG.warn("Run {} of {} was cut off; {} files of it are kept", run.id, run.job, committed.size());
         }
         dropRetired();
-        List<Path> removed = parts.sweep(records.partNames());
-        if (!removed.isEmpty()) {
-            LOG.info("Removed {} unfinished files of an interrupted run", removed.size());
+        Swept swept = parts.sweep(records.partNames(), run -> records.run(run).filter(known -> known.state != RunState.FINISHED).isPresent());
+        if (!swept.removed().isEmpty()) {
+            LOG.info("Removed {} unfinished files of an interrupted run", swept.removed().size());
+        }
+        if (!swept.strangers().isEmpty()) {
+            LOG.warn("{} parts are in the store that the catalogue does not know, the first is {}. They are left alone and belong to no dataset; "
+                    + "was catalogue.mv.db removed or replaced?", swept.strangers().size(), swept.strangers().get(0));
         }
     }
 
