@@ -3,6 +3,7 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
@@ -16,10 +17,13 @@ final class TryCommand implements Callable<Integer> {
     @Parameters(paramLabel = "JOB")
     private String job;
 
+    @Option(names = "--again", description = "Try unchanged files too.")
+    private boolean again;
+
     @Override
     public Integer call() {
         hapster.screen.live("trying " + job + " …");
-        JsonNode report = hapster.api().post("/jobs/" + Api.encode(job) + "/trial", null);
+        JsonNode report = hapster.api().post("/jobs/" + Api.encode(job) + "/trial", Api.JSON.createObjectNode().put("again", again));
         hapster.screen.clearLive();
         return RunCommand.show(hapster, report);
     }

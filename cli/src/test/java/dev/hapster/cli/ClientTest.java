@@ -44,6 +44,8 @@ class ClientTest {
                 "leave \"*copy*\"        4  left", "north-lab takes 4 files and leaves 3");
         says(1, "check east-lab", "! samples-2026-05.csv  holds 0 bytes", "of which 2 would be rejected");
         says(1, "try north-lab", "trial, nothing written", "450 read  441 loaded   9 rejected", "river_samples (as it is) =  1 184 rows in 3 parts");
+        says(1, "try east-lab", "unchanged since run 1");
+        says(1, "try east-lab --again", "395 read  389 loaded   6 rejected", "replaced");
         says(0, "runs", "run  job", "east-lab", "finished", "holds");
         says(0, "runs 1", "done with rejects");
         says(1, "rejects", "41  rows  date-unreadable", "east-lab");

@@ -174,9 +174,13 @@ public final class Runner {
         return warnings;
     }
 
-    /** Everything that a run does, with nothing written. */
-    public RunResult trial(Prepared prepared, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        return execute(prepared, 0, true, false, listener, cancelled);
+    /**
+     * Everything that a run does, with nothing written.
+     *
+     * @param again whether unchanged files are tried too
+     */
+    public RunResult trial(Prepared prepared, boolean again, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        return execute(prepared, 0, true, again, listener, cancelled);
     }
 
     /**

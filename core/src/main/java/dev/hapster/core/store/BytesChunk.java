@@ -15,7 +15,7 @@ final class BytesChunk extends ColumnChunk {
 
     private static final int MOST_ENTRIES = 1 << 15;
     private static final int MOST_DICTIONARY_BYTES = 1 << 20;
-    private static final int FEWEST_SLOTS = 1 << 8;
+    private static final int FEWEST_ENTRIES = 1 << 6;
     /** After so many values it is known whether they recur. */
     private static final int TRIED = 4096;
     /** Bounds longer than this are of little use to anybody; they are left out. */
@@ -27,19 +27,19 @@ final class BytesChunk extends ColumnChunk {
     private byte[] plain = new byte[1 << 10];
     private int used;
     /** Where each entry, or each value, begins in {@link #plain}; its bytes stand behind its length. */
-    private int[] starts = new int[1 << 6];
+    private int[] starts = new int[FEWEST_ENTRIES];
     private boolean recurs = true;
     private int[] ids = new int[0];
-    private int[] lengths = new int[1 << 6];
-    private long[] firsts = new long[1 << 6];
-    private long[] lasts = new long[1 << 6];
+    private int[] lengths = new int[FEWEST_ENTRIES];
+    private long[] firsts = new long[FEWEST_ENTRIES];
+    private long[] lasts = new long[FEWEST_ENTRIES];
     /** The value entered last, so that a constant is recognised at once. Holds within one batch. */
     private int lastFrom = -1;
     private int lastLength;
     private int lastEntry;
     private int entryCount;
     /** Entry + 1 by hash, 0 where there is none; a power of two, kept at most a quarter full, so that columns with few values stay small. */
-    private int[] slots = new int[FEWEST_SLOTS];
+    private int[] slots = new int[FEWEST_ENTRIES * 4];
 
     BytesChunk(PrimitiveType type) {
         super(type);
@@ -158,7 +158,7 @@ final class BytesChunk extends ColumnChunk {
         byte[] dictionary = plain;
         int[] entries = Arrays.copyOf(starts, entryCount + 1);
         entries[entryCount] = used;
-        plain = new byte[Math.max(1 << 16, used * 2)];
+        plain = new byte[Math.max(1 << 10, used * 2)];
         used = 0;
         recurs = false;
         starts = new int[Math.max(ids.length, count + 1)];
@@ -167,13 +167,20 @@ final class BytesChunk extends ColumnChunk {
             int from = entries[ids[i]] + (prefixed ? 4 : 0);
             put(dictionary, from, entries[ids[i] + 1] - from);
         }
-        Arrays.fill(slots, 0);
+        forgetEntries();
+    }
+
+    private void forgetEntries() {
+        slots = new int[FEWEST_ENTRIES * 4];
+        lengths = new int[FEWEST_ENTRIES];
+        firsts = new long[FEWEST_ENTRIES];
+        lasts = new long[FEWEST_ENTRIES];
         entryCount = 0;
     }
 
     @Override
     long bytes() {
-        return used + 4L * values + rows;
+        return plain.length + 4L * values + rows + slots.length * 4L + lengths.length * 24L;
     }
 
     @Override
@@ -235,8 +242,9 @@ final class BytesChunk extends ColumnChunk {
 
     @Override
     void clear() {
-        Arrays.fill(slots, 0);
-        entryCount = 0;
+        forgetEntries();
+        plain = plain.length > 1 << 16 ? new byte[1 << 10] : plain;
+        starts = recurs ? new int[FEWEST_ENTRIES] : starts;
         used = 0;
         recurs = true;
     }

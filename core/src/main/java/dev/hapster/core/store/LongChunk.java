@@ -17,6 +17,8 @@ final class LongChunk extends ColumnChunk {
     /** Entries beyond which a dictionary does not pay. */
     private static final int MOST_ENTRIES = 1 << 14;
     private static final int FEWEST_ENTRIES = 1 << 6;
+    /** After so many values it is known whether they recur. */
+    private static final int TRIED = 4096;
 
     private final boolean isBoolean;
     private final boolean isDouble;
@@ -39,9 +41,7 @@ final class LongChunk extends ColumnChunk {
         isBoolean = name == PrimitiveTypeName.BOOLEAN;
         isDouble = name == PrimitiveTypeName.DOUBLE;
         width = name == PrimitiveTypeName.INT32 ? 4 : 8;
-        entries = isBoolean ? new long[0] : new long[FEWEST_ENTRIES];
-        slots = isBoolean ? new int[0] : new int[FEWEST_ENTRIES * 4];
-        recurs = !isBoolean;
+        clear();
     }
 
     @Override
@@ -64,6 +64,9 @@ final class LongChunk extends ColumnChunk {
                 lastValue = value;
             }
             ids[values] = lastEntry;
+            if (values == TRIED && entryCount > TRIED / 2) {
+                giveUp();
+            }
         }
     }
 
@@ -76,7 +79,7 @@ final class LongChunk extends ColumnChunk {
             slot = slot + 1 & slots.length - 1;
         }
         if (entryCount == MOST_ENTRIES) {
-            recurs = false;
+            giveUp();
             return 0;
         }
         entries[entryCount++] = value;
@@ -85,6 +88,13 @@ final class LongChunk extends ColumnChunk {
             grow();
         }
         return entryCount - 1;
+    }
+
+    private void giveUp() {
+        recurs = false;
+        entries = new long[0];
+        slots = new int[0];
+        entryCount = 0;
     }
 
     private int slot(long value) {
@@ -105,7 +115,7 @@ final class LongChunk extends ColumnChunk {
 
     @Override
     long bytes() {
-        return (long) values * (recurs ? 12 : 8) + rows;
+        return (long) values * (recurs ? 12 : 8) + rows + entries.length * 8L + slots.length * 4L;
     }
 
     /** A dictionary pays where values recur: each entry stands for four values or more. */
@@ -172,11 +182,10 @@ final class LongChunk extends ColumnChunk {
 
     @Override
     void clear() {
-        if (entryCount > 0) {
-            Arrays.fill(slots, 0);
-        }
+        recurs = !isBoolean;
+        entries = new long[recurs ? FEWEST_ENTRIES : 0];
+        slots = new int[entries.length * 4];
         entryCount = 0;
         lastEntry = -1;
-        recurs = !isBoolean;
     }
 }

@@ -151,7 +151,7 @@ class RunnerTest {
     @Test
     void aTrialWritesNothing() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,x,2\n");
-        RunResult trial = runner.trial(runner.prepare("north"), RunListener.NONE, () -> false);
+        RunResult trial = runner.trial(runner.prepare("north"), false, RunListener.NONE, () -> false);
 
         assertThat(trial.files()).extracting(FileResult::loaded, FileResult::rejected).containsExactly(tuple(1L, 1L));
         assertThat(catalogue.parts("samples")).isEmpty();

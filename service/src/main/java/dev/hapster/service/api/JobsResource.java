@@ -200,9 +200,9 @@ public class JobsResource {
 
     @POST
     @Path("/{job}/trial")
-    public ReportView trial(String job) throws IOException, DefinitionException, UnknownNameException {
+    public ReportView trial(String job, RunRequest request) throws IOException, DefinitionException, UnknownNameException {
         Instant started = clock.instant();
-        RunResult result = desk.trial(job);
+        RunResult result = desk.trial(job, request != null && request.again());
         String into = workspace.job(job).into();
         ReasonCollector reasons = new ReasonCollector();
         for (FileResult file : result.files()) {
@@ -213,7 +213,7 @@ public class JobsResource {
         return new ReportView(Views.trial(job, into, result, started, clock.instant()), result.files().stream().map(Views::file).toList(), reasons.views());
     }
 
-    /** How a run is asked for. */
+    /** How a run or a trial is asked for: whether unchanged files are dealt with anew. */
     public record RunRequest(boolean again) {
     }
 

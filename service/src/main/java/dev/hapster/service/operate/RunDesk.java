@@ -157,9 +157,13 @@ public class RunDesk {
         }
     }
 
-    /** Everything that a run does, with nothing written. */
-    public RunResult trial(String job) throws IOException, DefinitionException, UnknownNameException {
-        return runner.trial(runner.prepare(job), RunListener.NONE, () -> false);
+    /**
+     * Everything that a run does, with nothing written.
+     *
+     * @param again whether unchanged files are tried too
+     */
+    public RunResult trial(String job, boolean again) throws IOException, DefinitionException, UnknownNameException {
+        return runner.trial(runner.prepare(job), again, RunListener.NONE, () -> false);
     }
 
     /** Asks a run to stop; what it has committed stays. False where it is not going on. */
