@@ -9,6 +9,7 @@ import com.microsoft.playwright.Page.GetByRoleOptions;
 import com.microsoft.playwright.options.AriaRole;
 import dev.hapster.cli.TestService;
 import dev.hapster.demo.DemoWorkspace;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -118,5 +119,30 @@ class ConsoleTest {
         page.getByLabel("Dark theme").click();
         page.reload();
         assertThat(page.getByLabel("Light theme")).isVisible();
+    }
+
+    @Test
+    @Order(4)
+    void aJobIsCheckedAndTriedBeforeItRunsAndABrokenOneSaysWhere() throws Exception {
+        Page page = browser.page(service.url() + "/jobs/east-lab");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Check").setExact(true)).click();
+        assertThat(page.getByText("Checked: it can run")).isVisible();
+        assertThat(page.getByText("would be rejected: holds 0 bytes")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Try").setExact(true)).click();
+        assertThat(page.getByText("Tried, nothing written")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("As its file")).click();
+        assertThat(page.getByLabel("jobs/east-lab.yaml")).containsText("lines_above: 3");
+
+        Files.writeString(folder.resolve("jobs/broken.yaml"), "job: broken\ninto: river_samples\nfind:\n  - {folder: inbox, tkae: x}\n");
+        page.navigate(service.url() + "/jobs/broken");
+        assertThat(page.getByText("unknown key 'tkae'")).isVisible();
+        assertThat(page.getByText("Did you mean 'take'?")).isVisible();
+        assertThat(page.getByText("jobs/broken.yaml:4:21")).isVisible();
+        assertThat(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Run").setExact(true))).isDisabled();
+        page.navigate(service.url() + "/runs/99");
+        assertThat(page.getByText("There is no run 99")).isVisible();
+        page.navigate(service.url() + "/jobs/nobody");
+        assertThat(page.getByText("There is no job 'nobody'")).isVisible();
+        Files.delete(folder.resolve("jobs/broken.yaml"));
     }
 }

@@ -182,6 +182,36 @@ class RunnerTest {
     }
 
     @Test
+    void aFileThatChangesWhileItIsReadWaitsAndIsNeverLoadedByHalf() throws Exception {
+        file("in/a.csv", HEADER + "a,2026-01-01,1\n".repeat(20_000));
+        RunListener writer = new RunListener() {
+            private boolean written;
+
+            @Override
+            public void fileProgress(int ordinal, long bytes, long rows) {
+                if (!written) {
+                    written = true;
+                    try {
+                        Files.writeString(folder.resolve("in/a.csv"), "b,2026-01-01,1\n", java.nio.file.StandardOpenOption.APPEND);
+                    } catch (IOException wrong) {
+                        throw new java.io.UncheckedIOException(wrong);
+                    }
+                }
+            }
+        };
+        RunResult result = runner.run(runner.prepare("north"), ++runs, false, writer, () -> false);
+
+        assertThat(result.state()).isEqualTo(RunState.FINISHED);
+        assertThat(result.files()).singleElement().satisfies(waiting -> {
+            assertThat(waiting.outcome()).isEqualTo(Outcome.WAITING);
+            assertThat(waiting.reason().orElseThrow().sentence()).isEqualTo("changed while it was read; nothing of it was kept");
+        });
+        assertThat(result.balance().holds()).isTrue();
+        assertThat(catalogue.parts("samples")).isEmpty();
+        assertThat(run().files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 20_001L));
+    }
+
+    @Test
     void checkSaysEverythingAtOnceBeforeItRuns() throws Exception {
         file("in/a.csv", "id,value,extra\n");
         file("in/b.csv", "day\n");
