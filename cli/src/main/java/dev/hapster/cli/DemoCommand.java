@@ -105,11 +105,9 @@ final class DemoCommand implements Callable<Integer> {
         for (JsonNode job : api.get("/jobs")) {
             ObjectNode one = follower.run(job.path("name").asText(), false);
             runs.add(one);
-            if (hapster.json) {
-                boolean finished = one.path("run").path("state").asText().equals("finished");
-                status = Math.max(status, !finished ? ExitStatus.FAILED : one.path("reasons").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS);
-            } else {
-                status = Math.max(status, report.print(one.path("run"), one.path("files"), one.path("reasons")));
+            status = Math.max(status, Report.status(one.path("run"), one.path("reasons")));
+            if (!hapster.json) {
+                report.print(one.path("run"), one.path("files"), one.path("reasons"));
                 screen.line();
             }
         }

@@ -139,15 +139,20 @@ final class Report {
         screen.line(line.toString().stripTrailing());
     }
 
+    /** The exit status that a run, or a trial, with these reasons stands for. */
+    static int status(JsonNode run, JsonNode reasons) {
+        return !run.path("state").asText().equals("finished") ? ExitStatus.FAILED : reasons.isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+    }
+
     private int verdict(JsonNode run, JsonNode reasons, boolean trial) {
         String state = run.path("state").asText();
         String took = run.hasNonNull("seconds") ? String.format(Locale.ROOT, " in %.1f s", run.path("seconds").asDouble()) : "";
         if (!state.equals("finished")) {
             screen.line(screen.bad(state + took) + (run.hasNonNull("failure") ? ": " + run.path("failure").asText() : ""));
-            return ExitStatus.FAILED;
+            return status(run, reasons);
         }
         boolean refused = !reasons.isEmpty();
         screen.line((trial ? "tried" : "done") + (refused ? " with rejects" : "") + took);
-        return refused ? ExitStatus.FINDINGS : ExitStatus.DONE;
+        return status(run, reasons);
     }
 }

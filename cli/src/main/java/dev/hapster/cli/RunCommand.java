@@ -30,8 +30,7 @@ final class RunCommand implements Callable<Integer> {
         JsonNode run = report.path("run");
         if (hapster.json) {
             hapster.print(report);
-            return !run.path("state").asText().equals("finished") ? ExitStatus.FAILED
-                    : report.path("reasons").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+            return Report.status(run, report.path("reasons"));
         }
         return new Report(hapster.screen).print(run, report.path("files"), report.path("reasons"));
     }

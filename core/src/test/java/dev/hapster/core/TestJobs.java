@@ -11,8 +11,13 @@ import dev.hapster.core.row.RefusedRow;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
+import dev.hapster.core.store.PartOrigin;
+import dev.hapster.core.store.PartWriter;
 import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -42,6 +47,22 @@ public final class TestJobs {
         RawBatch raw = DelimitedReader.batchFor(header);
         while (reader.next(raw)) {
             typed.accept(shaper.shape(raw, refused));
+        }
+    }
+
+    /** Writes a whole text, of which every row must fit, as a part. */
+    public static void part(Path target, DatasetDef dataset, PartOrigin origin, String text) throws Exception {
+        try (PartWriter writer = new PartWriter(target, dataset.columns(), origin)) {
+            shape(dataset, job(dataset, ""), text, batch -> {
+                try {
+                    writer.write(batch);
+                } catch (IOException wrong) {
+                    throw new UncheckedIOException(wrong);
+                }
+            }, refused -> {
+                throw new AssertionError(refused.toString());
+            });
+            writer.finish();
         }
     }
 }

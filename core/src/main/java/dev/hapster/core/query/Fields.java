@@ -11,19 +11,21 @@ import java.util.List;
 /** All columns of a dataset that can be asked for: where a row comes from first, then those declared. */
 public final class Fields {
 
-    private final List<Field> fields = new ArrayList<>();
+    private final List<Field> fields;
 
     public Fields(DatasetDef dataset) {
-        fields.add(new Field(PartSchema.FILE, ColumnType.of(Kind.TEXT)));
-        fields.add(new Field(PartSchema.LINE, ColumnType.of(Kind.INTEGER)));
-        fields.add(new Field(PartSchema.PATH, ColumnType.of(Kind.TEXT)));
-        fields.add(new Field(PartSchema.RUN, ColumnType.of(Kind.INTEGER)));
-        fields.add(new Field(PartSchema.LOADED_AT, ColumnType.of(Kind.TIMESTAMP)));
-        dataset.columns().forEach(column -> fields.add(new Field(column.name(), column.type())));
+        List<Field> all = new ArrayList<>();
+        all.add(new Field(PartSchema.FILE, ColumnType.of(Kind.TEXT)));
+        all.add(new Field(PartSchema.LINE, ColumnType.of(Kind.INTEGER)));
+        all.add(new Field(PartSchema.PATH, ColumnType.of(Kind.TEXT)));
+        all.add(new Field(PartSchema.RUN, ColumnType.of(Kind.INTEGER)));
+        all.add(new Field(PartSchema.LOADED_AT, ColumnType.of(Kind.TIMESTAMP)));
+        dataset.columns().forEach(column -> all.add(new Field(column.name(), column.type())));
+        fields = List.copyOf(all);
     }
 
     public List<Field> all() {
-        return List.copyOf(fields);
+        return fields;
     }
 
     Field field(String name) throws QueryException {

@@ -18,9 +18,6 @@ public interface Catalogue {
     /** The parts that make up a dataset now, oldest first. */
     List<Part> parts(String dataset);
 
-    /** Rows of the dataset as the records have it: the sum over its parts. */
-    long rows(String dataset);
-
     /** Texts of those definitions of a dataset under which its present parts were written. */
     List<String> definitionsInUse(String dataset);
 

@@ -6,7 +6,6 @@ import dev.hapster.core.read.Header;
 import dev.hapster.core.read.Separators;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
-import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.TypedBatch;
@@ -20,9 +19,7 @@ import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.store.RejectStore.FileRejects;
 import java.io.IOException;
 import java.io.OutputStream;
-import java.nio.file.AccessDeniedException;
 import java.nio.file.Files;
-import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
@@ -87,7 +84,7 @@ final class FileLoader {
         try (FileRejects refused = rejects.open(run, prepared.job().name(), ordinal, file.name(), file.path().toString())) {
             Building building = new Building(ordinal, file, start, refused, known.isPresent() && known.get().hasPart());
             try {
-                seen = Fingerprint.look(file.path());
+                seen = look(file.path());
                 if (known.isPresent() && !again) {
                     Optional<Fingerprint> same = same(known.get(), seen, file.path());
                     if (same.isPresent() && known.get().outcome() == Outcome.LOADED
@@ -101,19 +98,15 @@ final class FileLoader {
                 }
                 listener.fileStarted(ordinal, file.name(), seen.size());
                 Content content = read(ordinal, file, refused, building);
-                if (!Fingerprint.look(file.path()).looksLike(seen)) {
+                if (!look(file.path()).looksLike(seen)) {
                     drop(content);
                     return building.waiting(seen);
                 }
                 return building.loaded(content, seen.withHash(content.hash));
             } catch (FileRefusedException wrong) {
                 return building.refused(wrong.reason(), seen.withHash(building.refusedHash), 0);
-            } catch (NoSuchFileException gone) {
-                return building.refused(Reasons.gone(), seen, 0);
-            } catch (AccessDeniedException denied) {
-                return building.refused(Reasons.unreadable("the account that runs the service may not read it"), seen, 0);
             } catch (SourceException wrong) {
-                return building.refused(Reasons.unreadable("reading it failed: " + wrong.getMessage()), seen, 0);
+                return building.refused(wrong.reason(), seen, 0);
             }
         } catch (IOException wrong) {
             throw new RunFailedException("While " + file.name() + " was loaded, the store could not be written: " + wrong.getMessage(), wrong);
@@ -131,14 +124,18 @@ final class FileLoader {
         if (old.size() != seen.size() || old.hash().isEmpty()) {
             return Optional.empty();
         }
-        try (SourceStream in = new SourceStream(open(path))) {
+        try (SourceStream in = SourceStream.open(path)) {
             in.transferTo(OutputStream.nullOutputStream());
             return in.hash().equals(old.hash()) ? Optional.of(seen.withHash(old.hash())) : Optional.empty();
         }
     }
 
-    private static java.io.InputStream open(Path path) throws IOException {
-        return Files.newInputStream(path);
+    private static Fingerprint look(Path path) throws SourceException {
+        try {
+            return Fingerprint.look(path);
+        } catch (IOException wrong) {
+            throw new SourceException(wrong);
+        }
     }
 
     /** Reads the header and binds it; the same for a check and for a run. */
@@ -167,7 +164,7 @@ final class FileLoader {
 
     private Content read(int ordinal, Candidate file, FileRejects refused, Building building)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        try (SourceStream in = new SourceStream(open(file.path()))) {
+        try (SourceStream in = SourceStream.open(file.path())) {
             try {
                 return trial ? rows(in, ordinal, file, refused, null) : store(in, ordinal, file, refused);
             } catch (FileRefusedException wrong) {
@@ -280,8 +277,7 @@ final class FileLoader {
 
         FileResult waiting(Fingerprint seen) throws IOException {
             rejects.close();
-            return result(Outcome.WAITING, null, Optional.of(new Reason(ReasonCode.CHANGED_WHILE_READ,
-                    Reasons.changedWhileRead().sentence())), 0, Optional.empty(), seen);
+            return result(Outcome.WAITING, null, Optional.of(Reasons.changedWhileRead()), 0, Optional.empty(), seen);
         }
 
         FileResult loaded(Content content, Fingerprint seen) throws IOException {

@@ -9,11 +9,11 @@ import dev.hapster.core.find.Finding;
  * A job that may run: its definitions have no mistakes and its folders can be searched.
  *
  * @param finding what lay in its folders
+ * @param rules   version of all rules that decide how a file's bytes become rows
  */
-public record Prepared(JobDef job, DatasetDef dataset, Finding finding) {
+public record Prepared(JobDef job, DatasetDef dataset, Finding finding, String rules) {
 
-    /** Version of all rules that decide how a file's bytes become rows. */
-    String rules() {
-        return Definitions.version(job.read() + " " + job.map() + " " + dataset.columns());
+    Prepared(JobDef job, DatasetDef dataset, Finding finding) {
+        this(job, dataset, finding, Definitions.version(job.read() + " " + job.map() + " " + dataset.columns()));
     }
 }

@@ -16,17 +16,12 @@ import dev.hapster.core.find.Roots;
 import dev.hapster.core.read.DelimitedReader;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
-import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.CheckResult.FileCheck;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
 import java.io.IOException;
-import java.io.InputStream;
-import java.nio.file.AccessDeniedException;
-import java.nio.file.Files;
-import java.nio.file.NoSuchFileException;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -148,19 +143,15 @@ public final class Runner {
         return new CheckResult(List.of(), warnings(prepared), files);
     }
 
-    private static Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) {
-        try (InputStream in = Files.newInputStream(file.path())) {
+    private static Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
+        try (SourceStream in = SourceStream.open(file.path())) {
             Binding binding = FileLoader.bind(prepared, new DelimitedReader(in, prepared.job().read()).header());
             notes.addAll(FileLoader.notes(binding));
             return Optional.empty();
         } catch (FileRefusedException wrong) {
             return Optional.of(wrong.reason());
-        } catch (NoSuchFileException gone) {
-            return Optional.of(Reasons.gone());
-        } catch (AccessDeniedException denied) {
-            return Optional.of(Reasons.unreadable("the account that runs the service may not read it"));
-        } catch (IOException wrong) {
-            return Optional.of(Reasons.unreadable("reading it failed: " + wrong.getMessage()));
+        } catch (SourceStream.SourceException wrong) {
+            return Optional.of(wrong.reason());
         }
     }
 

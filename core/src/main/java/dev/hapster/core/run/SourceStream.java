@@ -3,8 +3,14 @@ package dev.hapster.core.run;
 import com.dynatrace.hash4j.hashing.HashStream128;
 import com.dynatrace.hash4j.hashing.HashValue128;
 import com.dynatrace.hash4j.hashing.Hashing;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.file.AccessDeniedException;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
 
 /** The bytes of a source file, counted and hashed as they pass. Not thread-safe. */
 final class SourceStream extends InputStream {
@@ -13,14 +19,32 @@ final class SourceStream extends InputStream {
     private final HashStream128 hash = Hashing.xxh3_128().hashStream();
     private long bytes;
 
-    SourceStream(InputStream source) {
+    private SourceStream(InputStream source) {
         this.source = source;
+    }
+
+    /** Opens a source file. */
+    static SourceStream open(Path path) throws SourceException {
+        try {
+            return new SourceStream(Files.newInputStream(path));
+        } catch (IOException wrong) {
+            throw new SourceException(wrong);
+        }
     }
 
     /** The source could not be read; told apart from what fails on our own side. */
     static final class SourceException extends IOException {
         SourceException(IOException cause) {
             super(cause.getMessage(), cause);
+        }
+
+        /** Why the file as a whole is refused. */
+        Reason reason() {
+            if (getCause() instanceof NoSuchFileException) {
+                return Reasons.gone();
+            }
+            return Reasons.unreadable(getCause() instanceof AccessDeniedException ? "the account that runs the service may not read it"
+                    : "reading it failed: " + getMessage());
         }
     }
 

@@ -7,9 +7,6 @@ import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.query.DatasetQuery.PartFile;
 import dev.hapster.core.store.PartOrigin;
-import dev.hapster.core.store.PartWriter;
-import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -38,18 +35,7 @@ class DatasetQueryTest {
                 text.append(n).append(',').append("lab ").append(n % 3).append(',').append(n % 100 == 0 ? "" : n * 7919L % 30011).append(",2026-0").append(1 + n % 4).append("-15\n");
             }
             Path file = folder.resolve(part + ".parquet");
-            try (PartWriter writer = new PartWriter(file, old.columns(), new PartOrigin("f" + part, "/f" + part, part, Instant.EPOCH))) {
-                TestJobs.shape(old, TestJobs.job(old, ""), text.toString(), batch -> {
-                    try {
-                        writer.write(batch);
-                    } catch (IOException wrong) {
-                        throw new UncheckedIOException(wrong);
-                    }
-                }, refused -> {
-                    throw new AssertionError(refused.toString());
-                });
-                writer.finish();
-            }
+            TestJobs.part(file, old, new PartOrigin("f" + part, "/f" + part, part, Instant.EPOCH), text.toString());
             parts.add(new PartFile(file, ROWS));
         }
         DatasetDef grown = TestJobs.dataset("{name: number, type: integer}", "{name: lab, type: text}", "{name: value, type: \"decimal(9,1)\"}", "{name: day, type: date}", "{name: later, type: text}");

@@ -28,11 +28,6 @@ final class MemoryCatalogue implements Catalogue {
     }
 
     @Override
-    public synchronized long rows(String dataset) {
-        return parts.values().stream().mapToLong(Part::rows).sum();
-    }
-
-    @Override
     public synchronized List<String> definitionsInUse(String dataset) {
         return List.copyOf(definitions);
     }

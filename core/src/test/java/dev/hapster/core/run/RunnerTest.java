@@ -212,6 +212,19 @@ class RunnerTest {
     }
 
     @Test
+    void aStoreThatCannotBeWrittenFailsTheRunAndBlamesNoFile() throws Exception {
+        file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
+        Files.delete(folder.resolve("store/staging"));
+        RunResult result = runner.run(runner.prepare("north"), ++runs, false, RunListener.NONE, () -> false);
+
+        assertThat(result.state()).isEqualTo(RunState.FAILED);
+        assertThat(result.failure().orElseThrow()).startsWith("While a.csv was loaded, the store could not be written: ");
+        assertThat(result.files()).isEmpty();
+        Files.createDirectory(folder.resolve("store/staging"));
+        assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.LOADED);
+    }
+
+    @Test
     void checkSaysEverythingAtOnceBeforeItRuns() throws Exception {
         file("in/a.csv", "id,value,extra\n");
         file("in/b.csv", "day\n");

@@ -49,18 +49,7 @@ class PartWriterTest {
                     text(row.ok), text(row.day), text(row.hour), text(row.moment))).append('\n');
         }
         Path part = folder.resolve("part.parquet");
-        try (PartWriter writer = new PartWriter(part, dataset.columns(), new PartOrigin("a.csv", "/in/a.csv", 12, loaded))) {
-            TestJobs.shape(dataset, TestJobs.job(dataset, ""), text.toString(), batch -> {
-                try {
-                    writer.write(batch);
-                } catch (java.io.IOException wrong) {
-                    throw new java.io.UncheckedIOException(wrong);
-                }
-            }, refused -> {
-                throw new AssertionError(refused.toString());
-            });
-            writer.finish();
-        }
+        TestJobs.part(part, dataset, new PartOrigin("a.csv", "/in/a.csv", 12, loaded), text.toString());
 
         assertThat(PartStore.countRows(part)).isEqualTo(50_000);
         assertThat(new CarpetReader<>(part.toFile(), Row.class).toList()).isEqualTo(expected);
@@ -113,18 +102,7 @@ class PartWriterTest {
         text.append('\n').append(("7,".repeat(999) + "7\n").repeat(300));
         DatasetDef dataset = TestJobs.dataset(columns.toArray(String[]::new));
         Path part = folder.resolve("wide.parquet");
-        try (PartWriter writer = new PartWriter(part, dataset.columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
-            TestJobs.shape(dataset, TestJobs.job(dataset, ""), text.toString(), batch -> {
-                try {
-                    writer.write(batch);
-                } catch (java.io.IOException wrong) {
-                    throw new java.io.UncheckedIOException(wrong);
-                }
-            }, refused -> {
-                throw new AssertionError(refused.toString());
-            });
-            writer.finish();
-        }
+        TestJobs.part(part, dataset, new PartOrigin("a", "/a", 1, Instant.EPOCH), text.toString());
         assertThat(PartStore.countRows(part)).isEqualTo(300);
     }
 }

@@ -119,7 +119,7 @@ public class JobsResource {
     @GET
     public List<JobView> jobs() throws IOException {
         Map<String, RunRecord> latest = records.latest();
-        List<Records.Found> open = records.openReasons(null);
+        Map<String, Records.OpenCount> open = records.openCounts();
         List<JobView> jobs = new ArrayList<>();
         for (String name : workspace.jobs()) {
             String about = "";
@@ -134,9 +134,8 @@ public class JobsResource {
             } catch (UnknownNameException gone) {
                 continue;
             }
-            long openRows = open.stream().filter(found -> found.run().job.equals(name)).map(Records.Found::file).distinct().mapToLong(file -> file.rowsRejected).sum();
-            long openFiles = open.stream().filter(found -> found.run().job.equals(name) && found.file().code != null).count();
-            jobs.add(new JobView(name, about, into, problems, lastRun(latest.get(name)), running(name), openRows, openFiles));
+            Records.OpenCount refused = open.getOrDefault(name, new Records.OpenCount(name, 0, 0));
+            jobs.add(new JobView(name, about, into, problems, lastRun(latest.get(name)), running(name), refused.rows(), refused.files()));
         }
         return jobs;
     }

@@ -71,13 +71,6 @@ public class Records implements Catalogue {
     }
 
     @Override
-    public long rows(String dataset) {
-        return QuarkusTransaction.requiringNew().call(() -> entities
-                .createQuery("select coalesce(sum(rows), 0) from PartRecord where dataset = :dataset and retiredBy is null", Long.class)
-                .setParameter("dataset", dataset).getSingleResult());
-    }
-
-    @Override
     public List<String> definitionsInUse(String dataset) {
         return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("""
                 select d.text from DefinitionRecord d where d.kind = 'dataset' and d.name = :dataset and d.version in
@@ -350,6 +343,21 @@ public class Records implements Catalogue {
                 join RunRecord u on u.id = f.run left join ReasonRecord r on r.runFile = f.id
                 where (:job is null or l.job = :job) and (r.id is not null or f.code is not null) order by u.id, f.ordinal, r.id""", Found.class)
                 .setParameter("job", job).getResultList());
+    }
+
+    /** How much of a job's files is refused at present: rows of files that were loaded, and files rejected whole. */
+    public record OpenCount(String job, long rows, long files) {
+    }
+
+    /** The same by job, without the reasons. */
+    public Map<String, OpenCount> openCounts() {
+        return QuarkusTransaction.requiringNew().call(() -> {
+            Map<String, OpenCount> counts = new HashMap<>();
+            entities.createQuery("""
+                    select new dev.hapster.service.records.Records$OpenCount(job, sum(rowsRejected), count(code)) from LedgerRecord group by job""",
+                    OpenCount.class).getResultStream().forEach(count -> counts.put(count.job(), count));
+            return counts;
+        });
     }
 
     // parts that no longer count
