@@ -162,6 +162,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Folders */
+        get: {
+            parameters: {
+                query?: {
+                    begin?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string[];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs": {
         parameters: {
             query?: never;
@@ -208,7 +246,9 @@ export interface paths {
         /** Job */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    set?: string[];
+                };
                 header?: never;
                 path: {
                     job: string;
@@ -228,7 +268,40 @@ export interface paths {
                 };
             };
         };
-        put?: never;
+        /** Save */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SaveRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobDetail"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         post?: never;
         delete?: never;
         options?: never;
@@ -255,7 +328,11 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RunRequest"];
+                };
+            };
             responses: {
                 /** @description OK */
                 200: {
@@ -265,6 +342,60 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["CheckView"];
                     };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CopyRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
             };
         };
@@ -284,7 +415,10 @@ export interface paths {
         /** Files */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    left?: boolean;
+                    set?: string[];
+                };
                 header?: never;
                 path: {
                     job: string;
@@ -306,6 +440,55 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FindRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FindView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -378,7 +561,11 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RunRequest"];
+                };
+            };
             responses: {
                 /** @description OK */
                 200: {
@@ -388,6 +575,13 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["ReportView"];
                     };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
             };
         };
@@ -821,6 +1015,20 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Bounds: {
+            /** Format: int32 */
+            place: number;
+            /** Format: int64 */
+            files: number;
+            /** Format: int64 */
+            smallest: number;
+            /** Format: int64 */
+            largest: number;
+            oldest: components["schemas"]["Instant"];
+            newest: components["schemas"]["Instant"];
+            firstCreated: components["schemas"]["Instant"];
+            lastCreated: components["schemas"]["Instant"];
+        };
         CheckView: {
             job: string;
             canRun: boolean;
@@ -844,6 +1052,12 @@ export interface components {
             type: string;
             required: boolean;
             about: string;
+        };
+        CopyRequest: {
+            name: string;
+            values: {
+                [key: string]: string;
+            };
         };
         CountGroup: {
             values: unknown[];
@@ -946,6 +1160,41 @@ export interface components {
             /** Format: int64 */
             millis: number;
         };
+        FindRequest: {
+            text: string;
+            set: {
+                [key: string]: string;
+            };
+            which: string;
+            search: string;
+            sort: string;
+            descending: boolean;
+            /** Format: int32 */
+            offset: number;
+            /** Format: int32 */
+            limit: number;
+        };
+        FindView: {
+            problems: components["schemas"]["Problem"][];
+            /** Format: int32 */
+            places: number;
+            values: components["schemas"]["Used"][];
+            troubles: components["schemas"]["Trouble"][];
+            sieves: components["schemas"]["Sieve"][];
+            bounds: components["schemas"]["Bounds"][];
+            /** Format: int32 */
+            seen: number;
+            /** Format: int32 */
+            taken: number;
+            /** Format: int32 */
+            waiting: number;
+            /** Format: int32 */
+            left: number;
+            /** Format: int32 */
+            matching: number;
+            files: components["schemas"]["FoundFile"][];
+            listed: components["schemas"]["Instant"];
+        };
         FoundFile: {
             /** Format: int32 */
             place: number;
@@ -955,8 +1204,13 @@ export interface components {
             /** Format: int64 */
             size: number;
             modified: components["schemas"]["Instant"];
+            created: components["schemas"]["Instant"];
             taken: boolean;
             rule: string;
+            facts: {
+                [key: string]: string;
+            };
+            waiting: string;
             status: string;
             /** Format: int64 */
             run: number;
@@ -966,7 +1220,10 @@ export interface components {
             /** Format: int32 */
             taken: number;
             /** Format: int32 */
+            waiting: number;
+            /** Format: int32 */
             left: number;
+            values: components["schemas"]["Used"][];
             troubles: components["schemas"]["Trouble"][];
             sieves: components["schemas"]["Sieve"][];
             files: components["schemas"]["FoundFile"][];
@@ -983,6 +1240,7 @@ export interface components {
             version: string;
             text: string;
             problems: components["schemas"]["Problem"][];
+            values: components["schemas"]["Used"][];
             find: components["schemas"]["PlaceView"][];
             explanation: components["schemas"]["Explanation"];
             lastRun: components["schemas"]["RunView"];
@@ -1120,6 +1378,9 @@ export interface components {
         };
         RunRequest: {
             again: boolean;
+            set: {
+                [key: string]: string;
+            };
         };
         RunView: {
             /** Format: int64 */
@@ -1128,6 +1389,7 @@ export interface components {
             into: string;
             state: string;
             again: boolean;
+            values: components["schemas"]["Used"][];
             queuedAt: components["schemas"]["Instant"];
             startedAt: components["schemas"]["Instant"];
             endedAt: components["schemas"]["Instant"];
@@ -1153,6 +1415,10 @@ export interface components {
             value: string;
             sentence: string;
         };
+        SaveRequest: {
+            text: string;
+            version: string;
+        };
         Sieve: {
             /** Format: int32 */
             place: number;
@@ -1174,6 +1440,11 @@ export interface components {
             grave: boolean;
             what: string;
             hint: string;
+        };
+        Used: {
+            name: string;
+            value: string;
+            from: string;
         };
     };
     responses: never;

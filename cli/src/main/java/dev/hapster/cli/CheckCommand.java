@@ -3,6 +3,7 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
@@ -16,9 +17,12 @@ final class CheckCommand implements Callable<Integer> {
     @Parameters(paramLabel = "JOB")
     private String job;
 
+    @Mixin
+    private GivenValues given;
+
     @Override
     public Integer call() {
-        JsonNode check = hapster.api().post("/jobs/" + Api.encode(job) + "/check", null);
+        JsonNode check = hapster.api().post("/jobs/" + Api.encode(job) + "/check", given.body());
         boolean clean = check.path("clean").asBoolean();
         int status = clean ? ExitStatus.DONE : check.path("canRun").asBoolean() ? ExitStatus.FINDINGS : ExitStatus.FAILED;
         if (hapster.json) {

@@ -103,7 +103,7 @@ final class DemoCommand implements Callable<Integer> {
         ArrayNode runs = result.putArray("runs");
         int status = ExitStatus.DONE;
         for (JsonNode job : api.get("/jobs")) {
-            ObjectNode one = follower.run(job.path("name").asText(), false);
+            ObjectNode one = follower.run(job.path("name").asText(), Api.JSON.createObjectNode());
             runs.add(one);
             status = Math.max(status, Report.status(one.path("run"), one.path("reasons")));
             if (!hapster.json) {

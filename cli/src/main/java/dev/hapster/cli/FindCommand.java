@@ -3,6 +3,7 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
@@ -23,22 +24,28 @@ final class FindCommand implements Callable<Integer> {
     @Option(names = "--place", paramLabel = "N", description = "Only the N-th place of the job, counted from 1.")
     private Integer place;
 
+    @Mixin
+    private GivenValues given;
+
     @Override
     public Integer call() {
-        JsonNode found = hapster.api().get("/jobs/" + Api.encode(job) + "/files");
+        JsonNode found = hapster.api().get("/jobs/" + Api.encode(job) + "/files?left=" + left + given.query('&'));
         int status = found.path("troubles").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
         if (hapster.json) {
             hapster.print(found);
             return status;
         }
         Screen screen = hapster.screen;
-        Table table = new Table("  ").text("").prose("file").number("size").text("modified", 2).text("known", 1).text("rule");
+        if (!found.path("values").isEmpty()) {
+            screen.line("with " + GivenValues.used(found.path("values")));
+        }
+        Table table = new Table("  ").text("").prose("file").number("size").number("bytes", 4).text("modified", 2).text("created", 3).text("known", 1).prose("says").text("rule");
         for (JsonNode file : found.path("files")) {
-            boolean here = place == null || place == file.path("place").asInt();
-            if (here && (file.path("taken").asBoolean() || left)) {
+            if (place == null || place == file.path("place").asInt()) {
                 String known = file.path("status").asText() + (file.has("run") ? " (run " + file.path("run").asLong() + ")" : "");
-                table.row(file.path("taken").asBoolean() ? "+" : "-", file.path("relative").asText(), Screen.size(file.path("size").asLong()),
-                        Screen.time(file.path("modified").asText()), known, file.path("rule").asText());
+                table.row(file.has("waiting") ? "~" : file.path("taken").asBoolean() ? "+" : "-", file.path("relative").asText(), Screen.size(file.path("size").asLong()),
+                        file.path("size").asLong(), Screen.time(file.path("modified").asText()), Screen.time(file.path("created").asText()), known, facts(file),
+                        file.has("waiting") ? "waiting: " + file.path("waiting").asText() : file.path("rule").asText());
             }
         }
         if (!table.isEmpty()) {
@@ -51,9 +58,16 @@ final class FindCommand implements Callable<Integer> {
         }
         found.path("troubles").forEach(trouble -> screen.line(screen.bad("  ! ") + trouble.path("what").asText() + ". " + trouble.path("hint").asText()));
         long leftOut = found.path("left").asLong();
-        screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file") + " and leaves " + Screen.grouped(leftOut)
+        long waiting = found.path("waiting").asLong();
+        screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file") + (waiting > 0 ? " (" + Screen.grouped(waiting) + " of them waiting)" : "") + " and leaves " + Screen.grouped(leftOut)
                 + (leftOut > 0 && !left ? " (hapster find " + job + " --left shows which, and why)" : ""));
         return status;
+    }
+
+    private static String facts(JsonNode file) {
+        StringBuilder text = new StringBuilder();
+        file.path("facts").fields().forEachRemaining(fact -> text.append(text.isEmpty() ? "" : " ").append(fact.getKey()).append('=').append(fact.getValue().asText()));
+        return text.toString();
     }
 
     /** What the rules of a place left over, one after another; the rule that removed the last file is pointed out. */

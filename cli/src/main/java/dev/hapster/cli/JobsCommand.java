@@ -3,11 +3,13 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
 @Command(name = "jobs", mixinStandardHelpOptions = true, description = "Lists the jobs with their last result, or says what one job does.",
-        footer = {"", "Examples:  hapster jobs", "           hapster jobs east-lab"})
+        footer = {"", "Examples:  hapster jobs", "           hapster jobs east-lab",
+            "           hapster jobs copy north-lab south-lab --value folder=inbox/east"}, subcommands = JobsCopyCommand.class)
 final class JobsCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -16,9 +18,16 @@ final class JobsCommand implements Callable<Integer> {
     @Parameters(arity = "0..1", paramLabel = "JOB", description = "A job to explain.")
     private String job;
 
+    @Mixin
+    private GivenValues given;
+
+    Hapster hapster() {
+        return hapster;
+    }
+
     @Override
     public Integer call() {
-        JsonNode answer = hapster.api().get(job == null ? "/jobs" : "/jobs/" + Api.encode(job));
+        JsonNode answer = hapster.api().get(job == null ? "/jobs" : "/jobs/" + Api.encode(job) + given.query('?'));
         boolean wrong = false;
         for (JsonNode one : job == null ? answer : Api.JSON.createArrayNode().add(answer)) {
             wrong |= !one.path("problems").isEmpty();
@@ -63,6 +72,9 @@ final class JobsCommand implements Callable<Integer> {
             for (int i = 0; i < sentences.size(); i++) {
                 screen.line((i == 0 ? "  " + section + " ".repeat(6 - section.length()) : "        ") + sentences.get(i).asText());
             }
+        }
+        if (!answer.path("values").isEmpty()) {
+            screen.line("  with  " + GivenValues.used(answer.path("values")));
         }
         if (answer.has("explanation")) {
             screen.line("  into  " + answer.path("into").asText() + ". Files that were loaded and have not changed are not loaded again.");

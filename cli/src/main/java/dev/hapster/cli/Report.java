@@ -24,6 +24,9 @@ final class Report {
         String label = trial ? "trial, nothing written" : "run " + run.path("run").asLong();
         int gap = Math.max(2, Math.min(screen.width(), 100) - title.length() - label.length());
         screen.line(screen.strong(title) + " ".repeat(gap) + label);
+        if (!run.path("values").isEmpty()) {
+            screen.line("with " + GivenValues.used(run.path("values")));
+        }
         files(files).lines(screen.width()).forEach(screen::line);
         balance(run, trial);
         reasons(run, reasons);

@@ -3,6 +3,7 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
@@ -20,9 +21,12 @@ final class RunCommand implements Callable<Integer> {
     @Option(names = "--again", description = "Load unchanged files anew too; each replaces its own rows.")
     private boolean again;
 
+    @Mixin
+    private GivenValues given;
+
     @Override
     public Integer call() {
-        return show(hapster, new RunFollower(hapster.api(), hapster.screen).run(job, again));
+        return show(hapster, new RunFollower(hapster.api(), hapster.screen).run(job, given.body().put("again", again)));
     }
 
     /** Shows a run or a trial with its files and reasons. */

@@ -18,8 +18,8 @@ final class RunFollower {
     }
 
     /** The result of a run: {@code run}, {@code files} and {@code reasons}, each as the service gives it. */
-    ObjectNode run(String job, boolean again) {
-        JsonNode started = api.post("/jobs/" + Api.encode(job) + "/runs", Api.JSON.createObjectNode().put("again", again));
+    ObjectNode run(String job, ObjectNode request) {
+        JsonNode started = api.post("/jobs/" + Api.encode(job) + "/runs", request);
         return follow(started.path("run").asLong(), job);
     }
 

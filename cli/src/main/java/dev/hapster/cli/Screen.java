@@ -123,6 +123,17 @@ final class Screen {
                 .format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
     }
 
+    /** A text on one line: line breaks and other characters that would move the cursor are shown as what they are. */
+    static String visible(String text) {
+        if (text.chars().noneMatch(c -> Character.isISOControl(c) || Character.getType(c) == Character.FORMAT)) {
+            return text;
+        }
+        StringBuilder shown = new StringBuilder();
+        text.chars().forEach(c -> shown.append(c == '\n' ? "\\n" : c == '\r' ? "\\r" : c == '\t' ? "\\t"
+                : Character.isISOControl(c) || Character.getType(c) == Character.FORMAT ? String.format("\\u%04x", c) : String.valueOf((char) c)));
+        return shown.toString();
+    }
+
     static String shorten(String text, int most) {
         return text.length() <= most ? text : most < 2 ? "…" : text.substring(0, most - 1) + "…";
     }

@@ -67,7 +67,7 @@ final class Table {
         }
         List<String> row = new ArrayList<>();
         for (Object cell : cells) {
-            row.add(cell == null ? "" : cell instanceof Long number ? Screen.grouped(number) : cell.toString());
+            row.add(cell == null ? "" : cell instanceof Long number ? Screen.grouped(number) : Screen.visible(cell.toString()));
         }
         rows.add(row);
     }
@@ -83,7 +83,9 @@ final class Table {
         for (int i = 0; i < columns.size(); i++) {
             int column = i;
             widths[i] = Math.max(columns.get(i).title.length(), rows.stream().mapToInt(row -> row.get(column).length()).max().orElse(0));
-            shown.add(i);
+            if (rows.isEmpty() || rows.stream().anyMatch(row -> !row.get(column).isEmpty())) {
+                shown.add(i);
+            }
         }
         int total = total(shown, widths);
         while (total > width && shown.stream().anyMatch(i -> columns.get(i).goes > 0)) {

@@ -3,6 +3,7 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
@@ -20,10 +21,13 @@ final class TryCommand implements Callable<Integer> {
     @Option(names = "--again", description = "Try unchanged files too.")
     private boolean again;
 
+    @Mixin
+    private GivenValues given;
+
     @Override
     public Integer call() {
         hapster.screen.live("trying " + job + " …");
-        JsonNode report = hapster.api().post("/jobs/" + Api.encode(job) + "/trial", Api.JSON.createObjectNode().put("again", again));
+        JsonNode report = hapster.api().post("/jobs/" + Api.encode(job) + "/trial", given.body().put("again", again));
         hapster.screen.clearLive();
         return RunCommand.show(hapster, report);
     }

@@ -19,6 +19,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
@@ -43,7 +44,7 @@ public final class TestJobs {
     public static void shape(DatasetDef dataset, JobDef job, String text, Consumer<TypedBatch> typed, Consumer<RefusedRow> refused) throws Exception {
         DelimitedReader reader = new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), job.read());
         Header header = reader.header();
-        Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()));
+        Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
         RawBatch raw = DelimitedReader.batchFor(header);
         while (reader.next(raw)) {
             typed.accept(shaper.shape(raw, refused));

@@ -9,7 +9,7 @@ import java.util.List;
 /** Lays out a workspace with the demo's definitions and the files that have arrived. */
 public final class DemoWorkspace {
 
-    private static final List<String> DEFINITIONS = List.of("datasets/river_samples.yaml", "jobs/north-lab.yaml", "jobs/east-lab.yaml",
+    private static final List<String> DEFINITIONS = List.of("values.yaml", "datasets/river_samples.yaml", "jobs/north-lab.yaml", "jobs/east-lab.yaml",
             "jobs/loggers.yaml");
 
     private DemoWorkspace() {

@@ -9,7 +9,9 @@ import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.pattern.ByteSize;
 import dev.hapster.core.pattern.DatePattern;
+import dev.hapster.core.pattern.Durations;
 import dev.hapster.core.pattern.NamePattern;
+
 import dev.hapster.core.pattern.TimeRange;
 import java.nio.charset.Charset;
 import java.nio.charset.IllegalCharsetNameException;
@@ -17,6 +19,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.charset.UnsupportedCharsetException;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.time.Duration;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -38,13 +41,15 @@ public final class Definitions {
 
     static final List<String> DATASET_KEYS = List.of("dataset", "about", "columns");
     static final List<String> COLUMN_KEYS = List.of("name", "type", "about", "required", "length", "matches", "one_of", "min", "max");
-    static final List<String> JOB_KEYS = List.of("job", "about", "into", "find", "read", "map");
-    static final List<String> PLACE_KEYS = List.of("folder", "depth", "any_case", "zone", "take", "leave", "size", "modified", "rank");
+    static final List<String> JOB_KEYS = List.of("job", "about", "into", "values", "find", "read", "map");
+    static final List<String> PLACE_KEYS = List.of("folder", "list", "depth", "any_case", "zone", "settle", "unfinished", "copies", "scan_at_most",
+            "take", "leave", "size", "modified", "created", "rank");
+    static final List<String> LIST_KEYS = List.of("file", "column", "separator", "encoding", "sheet", "missing");
     static final List<String> NAME_KEYS = List.of("regex");
     static final List<String> SIZE_KEYS = List.of("from", "to");
     static final List<String> RANK_KEYS = List.of("keep", "per");
     static final List<String> READ_KEYS = List.of("as", "separator", "quote", "encoding", "lines_above", "names", "empty_as");
-    static final List<String> MAPPING_KEYS = List.of("from", "value", "clean", "empty_as", "decimal", "thousands", "pattern", "true_as", "false_as");
+    static final List<String> MAPPING_KEYS = List.of("from", "fact", "value", "clean", "empty_as", "decimal", "thousands", "pattern", "true_as", "false_as");
     static final List<String> CLEAN_KEYS = List.of("trim", "upper", "lower", "remove", "replace");
 
     private static final int MOST_COLUMNS = 2_000;
@@ -141,16 +146,78 @@ public final class Definitions {
     }
 
     /**
+     * Reads the file of values that all jobs share.
+     *
+     * @return values by name, with nothing put in yet
+     */
+    public static Map<String, String> values(String file, String text) throws DefinitionException {
+        List<Problem> problems = new ArrayList<>();
+        Map<String, String> values = text.isBlank() ? Map.of() : values(YamlMap.parse(file, text, problems));
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        return values;
+    }
+
+    private static Map<String, String> values(YamlMap map) {
+        Map<String, String> values = new LinkedHashMap<>();
+        for (String name : map.keys()) {
+            if (!name.matches(Values.NAME_RULE)) {
+                map.wrongKey(name, "a value cannot be called '" + name + "'", "Use letters, digits and _, beginning with a letter");
+            } else {
+                map.text(name).ifPresent(value -> values.put(name, value));
+            }
+        }
+        return values;
+    }
+
+    /**
+     * What a job's file says about where to look, whatever else is wrong with it.
+     *
+     * @param places   those that are declared without mistakes, by their position in the file
+     * @param declared how many places the file declares
+     * @param problems mistakes of {@code values} and {@code find}
+     */
+    public record Search(Map<Integer, Place> places, int declared, List<Values.Used> values, List<Problem> problems) {
+    }
+
+    /** Reads no more of a job file than {@code values} and {@code find}. */
+    public static Search search(String file, String text, Values values) {
+        List<Problem> problems = new ArrayList<>();
+        YamlMap root = YamlMap.parse(file, text, problems);
+        Values.Expansion expansion = values.new Expansion(root.has("values") ? values(root.map("values")) : Map.of());
+        Map<Integer, Place> places = new LinkedHashMap<>();
+        List<YamlMap> declared = root.has("find") ? root.expanding(expansion::expand).maps("find") : List.of();
+        for (int i = 0; i < declared.size(); i++) {
+            int before = problems.size();
+            Place place = place(declared.get(i));
+            if (problems.size() == before) {
+                places.put(i + 1, place);
+            }
+        }
+        return new Search(places, declared.size(), expansion.used(), problems);
+    }
+
+    /** Reads a job file with no values but those it declares itself. */
+    public static JobDef job(String file, String text, Function<String, Optional<DatasetDef>> datasets, Set<String> known)
+            throws DefinitionException {
+        return job(file, text, datasets, known, Values.none());
+    }
+
+    /**
      * Reads a job file and checks it against the dataset that it loads into.
      *
      * @param file     name of the file for messages, such as {@code jobs/east-lab.yaml}
      * @param datasets gives a dataset by its name; empty where there is none or it has mistakes of its own
      * @param known    names of all datasets, for the nearest right word
+     * @param values   what its <code>${names}</code> stand for
      */
-    public static JobDef job(String file, String text, Function<String, Optional<DatasetDef>> datasets, Set<String> known)
+    public static JobDef job(String file, String text, Function<String, Optional<DatasetDef>> datasets, Set<String> known, Values values)
             throws DefinitionException {
         List<Problem> problems = new ArrayList<>();
-        YamlMap root = YamlMap.parse(file, text, problems).only(JOB_KEYS);
+        YamlMap plain = YamlMap.parse(file, text, problems).only(JOB_KEYS);
+        Values.Expansion expansion = values.new Expansion(plain.has("values") ? values(plain.map("values")) : Map.of());
+        YamlMap root = plain.expanding(expansion::expand);
         String name = root.required("job", "Write `job: " + stem(file) + "` as the first line");
         checkName(root, "job", name, file);
         String into = root.required("into", "Name the dataset: `into: …`");
@@ -178,27 +245,57 @@ public final class Definitions {
                     mappings.wrongKey(column, "the dataset " + into + " has no column '" + column + "'",
                             Nearest.hint(column, dataset.get().columns().stream().map(ColumnDef::name).toList()));
                 }
-                map.put(column, mapping(mappings, column, target));
+                Mapping mapping = mapping(mappings, column, target);
+                map.put(column, mapping);
+                if (mapping instanceof Mapping.Fact fact) {
+                    checkFact(mappings.map(column), fact.name(), find);
+                }
             }
         }
         String about = root.text("about", "");
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new JobDef(name, about, into, find, read, map, version(text), text);
+        return new JobDef(name, about, into, expansion.used(), find, read, map, version(text), text);
+    }
+
+    /** Each pattern that takes files must yield a fact that a column needs. */
+    private static void checkFact(YamlMap mapping, String fact, List<Place> places) {
+        Set<String> known = new java.util.TreeSet<>();
+        for (Place place : places) {
+            place.rules().forEach(rule -> names(rule).forEach(name -> known.addAll(name.facts())));
+        }
+        for (Place place : places) {
+            List<List<NamePattern>> takes = place.rules().stream().filter(FindRule.Take.class::isInstance).map(Definitions::names).toList();
+            boolean yields = takes.stream().anyMatch(names -> names.stream().allMatch(name -> name.facts().contains(fact)));
+            if (!yields) {
+                String lacking = takes.stream().flatMap(List::stream).filter(name -> !name.facts().contains(fact)).findFirst()
+                        .map(name -> "the pattern " + name.words() + " yields no '" + fact + "'").orElse("the place " + place.folder() + " has no pattern that yields '" + fact + "'");
+                mapping.wrong("fact", lacking, known.contains(fact) || Nearest.word(fact, known).isEmpty()
+                        ? "Put a piece {" + fact + "} into it, or give those files a job of their own" : Nearest.hint(fact, known));
+            }
+        }
+    }
+
+    private static List<NamePattern> names(FindRule rule) {
+        return rule instanceof FindRule.Take take ? take.names() : List.of();
     }
 
     private static Place place(YamlMap map) {
         map.only(PLACE_KEYS);
         String folder = map.required("folder", "Name the folder to look into");
-        if (map.has("folder") && folder.isBlank()) {
+        if (map.text("folder").filter(String::isBlank).isPresent()) {
             map.wrong("folder", "'folder' is empty", "Use . for the workspace itself");
         }
         int depth = map.number("depth", 0, 0, 32);
         boolean anyCase = map.flag("any_case", false);
         Optional<ZoneId> zone = zone(map);
-        if (!map.has("take")) {
+        Optional<NameList> list = map.has("list") ? list(map) : Optional.empty();
+        if (!map.has("take") && !map.has("list")) {
             map.missing("take", "Say which names to take, for example `take: [\"*.csv\"]`");
+        }
+        if (list.isPresent() && map.has("depth")) {
+            map.wrongKey("depth", "'depth' does not go with 'list': the list names each file", "");
         }
         List<FindRule> rules = new ArrayList<>();
         for (String key : map.keys()) {
@@ -206,13 +303,53 @@ public final class Definitions {
                 case "take" -> rules.add(new FindRule.Take(names(map, key, anyCase, depth)));
                 case "leave" -> rules.add(new FindRule.Leave(names(map, key, anyCase, depth)));
                 case "size" -> size(map).ifPresent(rules::add);
-                case "modified" -> range(map).ifPresent(rules::add);
+                case "modified" -> range(map, key).map(FindRule.Modified::new).ifPresent(rules::add);
+                case "created" -> range(map, key).map(FindRule.Created::new).ifPresent(rules::add);
                 case "rank" -> rank(map).ifPresent(rules::add);
-                default -> { // no rule: folder, depth, any_case and zone say how the rules are meant
+                default -> { // no rule: the other keys say where to look and how the rules are meant
                 }
             }
         }
-        return new Place(folder, depth, rules, zone);
+        String copies = map.text("copies", "reject");
+        if (!copies.equals("reject") && !copies.equals("load")) {
+            map.wrong("copies", "'copies' must be reject or load, not '" + copies + "'", "");
+        }
+        return new Place(folder, depth, rules, zone, list, arrival(map, anyCase), copies.equals("load"),
+                map.number("scan_at_most", Place.MOST_ENTRIES, 1, 10_000_000));
+    }
+
+    private static Arrival arrival(YamlMap map, boolean anyCase) {
+        Duration settle = Arrival.SETTLE;
+        if (map.has("settle")) {
+            try {
+                settle = Durations.parse(map.text("settle", ""));
+            } catch (IllegalArgumentException wrong) {
+                map.wrong("settle", wrong.getMessage(), "");
+            }
+            if (settle.compareTo(Duration.ofDays(1)) > 0) {
+                map.wrong("settle", "'settle' is longer than a day", "A run waits so long for young files; give it seconds or minutes");
+            }
+        }
+        return new Arrival(settle, map.has("unfinished") ? names(map, "unfinished", anyCase, 32) : Arrival.USUAL.unfinished());
+    }
+
+    private static Optional<NameList> list(YamlMap place) {
+        boolean isText = place.isText("list");
+        YamlMap map = isText ? place : place.map("list").only(LIST_KEYS);
+        String file = map.required(isText ? "list" : "file", "Name the file that holds the list");
+        String missing = isText ? "stop" : map.text("missing", "stop");
+        if (!missing.equals("stop") && !missing.equals("report")) {
+            map.wrong("missing", "'missing' must be stop or report, not '" + missing + "'", "");
+        }
+        if (isText) {
+            return Optional.of(new NameList(file, Optional.empty(), Optional.empty(), StandardCharsets.UTF_8, Optional.empty(), true));
+        }
+        if (!map.has("column")) {
+            map.keys().stream().filter(List.of("separator", "sheet")::contains).findFirst().ifPresent(key ->
+                    map.wrongKey(key, "'" + key + "' goes with a column only", "Name it with `column`; without one each line is a name"));
+        }
+        Optional<Character> separator = map.has("separator") ? Optional.of(character(map, "separator", ',')) : Optional.empty();
+        return Optional.of(new NameList(file, map.text("column"), separator, encoding(map), map.text("sheet"), missing.equals("stop")));
     }
 
     private static Optional<ZoneId> zone(YamlMap map) {
@@ -274,11 +411,11 @@ public final class Definitions {
         }
     }
 
-    private static Optional<FindRule> range(YamlMap place) {
+    private static Optional<TimeRange> range(YamlMap place, String key) {
         try {
-            return place.text("modified").map(text -> new FindRule.Modified(TimeRange.of(text)));
+            return place.text(key).map(TimeRange::of);
         } catch (IllegalArgumentException wrong) {
-            place.wrong("modified", wrong.getMessage(), "");
+            place.wrong(key, wrong.getMessage(), "");
             return Optional.empty();
         }
     }
@@ -315,14 +452,7 @@ public final class Definitions {
         if (quote.isPresent() && quote.get() == separator) {
             map.wrong("separator", "separator and quote are the same character", "");
         }
-        Charset encoding = StandardCharsets.UTF_8;
-        String charset = map.text("encoding", "UTF-8");
-        try {
-            encoding = Charset.forName(charset);
-        } catch (IllegalCharsetNameException | UnsupportedCharsetException unknown) {
-            map.wrong("encoding", "unknown encoding '" + charset + "'", Nearest.word(charset, Charset.availableCharsets().keySet())
-                    .map(word -> "Did you mean '" + word + "'?").orElse("Common ones are UTF-8, ISO-8859-1, windows-1252, UTF-16"));
-        }
+        Charset encoding = encoding(map);
         List<String> names = map.texts("names");
         Set<String> seen = new HashSet<>();
         names.forEach(column -> {
@@ -335,6 +465,17 @@ public final class Definitions {
         }
         List<String> emptyAs = map.has("empty_as") ? map.texts("empty_as") : List.of("");
         return new Read(separator, quote, encoding, map.number("lines_above", 0, 0, 1_000_000), names, emptyAs);
+    }
+
+    private static Charset encoding(YamlMap map) {
+        String charset = map.text("encoding", "UTF-8");
+        try {
+            return Charset.forName(charset);
+        } catch (IllegalCharsetNameException | UnsupportedCharsetException unknown) {
+            map.wrong("encoding", "unknown encoding '" + charset + "'", Nearest.word(charset, Charset.availableCharsets().keySet())
+                    .map(word -> "Did you mean '" + word + "'?").orElse("Common ones are UTF-8, ISO-8859-1, windows-1252, UTF-16"));
+            return StandardCharsets.UTF_8;
+        }
     }
 
     private static char character(YamlMap map, String key, char fallback) {
@@ -384,10 +525,14 @@ public final class Definitions {
                 map.wrong("pattern", wrong.getMessage(), "");
             }
         }
+        if (map.has("fact") && map.has("from")) {
+            map.wrongKey("from", "'fact' comes from the file's name, 'from' names a column; only one of them can be meant", "");
+        }
         Mapping.Source plain = Mapping.Source.PLAIN;
-        return new Mapping.Source(map.text("from"), clean(map), map.has("empty_as") ? Optional.of(map.texts("empty_as")) : Optional.empty(),
+        Mapping.Source source = new Mapping.Source(map.text("from"), clean(map), map.has("empty_as") ? Optional.of(map.texts("empty_as")) : Optional.empty(),
                 decimal, thousands, map.texts("pattern"), map.has("true_as") ? map.texts("true_as") : plain.trueAs(),
                 map.has("false_as") ? map.texts("false_as") : plain.falseAs());
+        return map.has("fact") ? new Mapping.Fact(map.text("fact", ""), source) : source;
     }
 
     private static void only(YamlMap map, ColumnDef target, boolean allowed, String key, String with) {

@@ -23,7 +23,10 @@ public record Explanation(List<String> find, List<String> read, List<String> map
 
     private static String place(Place place) {
         String depth = place.depth() == 0 ? "" : place.depth() == 1 ? " and its subfolders" : " and subfolders down to level " + place.depth();
-        return "Looks into " + place.folder() + depth + " and " + place.rules().stream().map(Explanation::rule).collect(Collectors.joining(", then ")) + ".";
+        String rules = place.rules().stream().map(Explanation::rule).collect(Collectors.joining(", then "));
+        return (place.list().isPresent() ? "Goes by the names in " + place.list().get().file() + place.list().get().column().map(column -> " (column \"" + column + "\")").orElse("")
+                + ", in " + place.folder() : "Looks into " + place.folder() + depth) + (rules.isEmpty() ? "" : " and " + rules) + "."
+                + (place.loadCopies() ? " Loads a file also where another has the same content." : "");
     }
 
     private static String rule(FindRule rule) {
@@ -38,6 +41,9 @@ public record Explanation(List<String> find, List<String> read, List<String> map
         }
         if (rule instanceof FindRule.Modified modified) {
             return "keeps those modified " + modified.range();
+        }
+        if (rule instanceof FindRule.Created created) {
+            return "keeps those created " + created.range();
         }
         FindRule.Rank rank = (FindRule.Rank) rule;
         return "keeps the " + rank.order().name().toLowerCase(Locale.ROOT) + " " + rank.count() + (rank.perFolder() ? " of each folder" : "");
@@ -67,7 +73,7 @@ public record Explanation(List<String> find, List<String> read, List<String> map
         if (mapping instanceof Mapping.Constant constant) {
             return column.name() + " is always \"" + constant.value() + "\".";
         }
-        Mapping.Source source = mapping instanceof Mapping.Source given ? given : Mapping.Source.PLAIN;
+        Mapping.Source source = mapping instanceof Mapping.Fact fact ? fact.how() : mapping instanceof Mapping.Source given ? given : Mapping.Source.PLAIN;
         List<String> steps = new ArrayList<>();
         source.clean().forEach(clean -> steps.add(clean(clean)));
         source.emptyAs().ifPresent(words -> steps.add(list(words) + " taken as empty"));
@@ -78,7 +84,7 @@ public record Explanation(List<String> find, List<String> read, List<String> map
         if (!source.patterns().isEmpty()) {
             steps.add("written as " + String.join(" or ", source.patterns()));
         }
-        String origin = source.from().map(from -> "comes from \"" + from + "\"").orElse("comes from the column of its own name");
+        String origin = mapping instanceof Mapping.Fact fact ? "comes from {" + fact.name() + "} in the file's name" : source.from().map(from -> "comes from \"" + from + "\"").orElse("comes from the column of its own name");
         return column.name() + " " + origin + (steps.isEmpty() ? "" : ": " + String.join(", ", steps)) + ".";
     }
 

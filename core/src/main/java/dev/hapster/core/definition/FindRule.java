@@ -43,6 +43,14 @@ public sealed interface FindRule {
         }
     }
 
+    /** Only files that came into being in a stretch of time, on this file system. */
+    record Created(TimeRange range) implements FindRule {
+        @Override
+        public String words() {
+            return "created " + range;
+        }
+    }
+
     /** What a rank goes by. */
     enum Order { NEWEST, OLDEST, LARGEST, SMALLEST }
 

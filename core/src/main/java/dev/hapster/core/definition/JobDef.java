@@ -7,31 +7,52 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * A job as its file declares it: where to look, how to read, how columns come about.
+ * A job as its file declares it: where to look, how to read, how columns come about. Values are put in.
  *
  * @param into    the dataset's name
+ * @param values  the values that were put in, and where each came from
  * @param map     how dataset columns come about, by column name, in the order written
  * @param version first 12 hexadecimal digits of the SHA-256 of the file's text
  * @param text    the file as it stands
  */
-public record JobDef(String name, String about, String into, List<Place> find, Read read, Map<String, Mapping> map,
+public record JobDef(String name, String about, String into, List<Values.Used> values, List<Place> find, Read read, Map<String, Mapping> map,
         String version, String text) {
 
     public JobDef {
+        values = List.copyOf(values);
         find = List.copyOf(find);
+    }
+
+    /** Whether columns come from the names of files. */
+    public boolean usesFacts() {
+        return map.values().stream().anyMatch(Mapping.Fact.class::isInstance);
     }
 
     /**
      * One folder with its rules.
      *
-     * @param folder as written: absolute, or relative to the workspace
-     * @param depth  levels of subfolders to search; 0 is the folder alone
-     * @param rules  which files to take, in the order in which the rules act
-     * @param zone   in which days begin and end; empty for the machine's own
+     * @param folder     absolute, or relative to the workspace
+     * @param depth      levels of subfolders to search; 0 is the folder alone
+     * @param rules      which files to take, in the order in which the rules act
+     * @param zone       in which days begin and end; empty for the machine's own
+     * @param list       a file that names the files; empty where the folder is searched
+     * @param arrival    when a file counts as complete
+     * @param loadCopies whether a file is loaded though another of the job has the same content
+     * @param most       entries that are looked at before the search is given up
      */
-    public record Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone) {
+    public record Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone, Optional<NameList> list, Arrival arrival,
+            boolean loadCopies, int most) {
+
+        /** Entries (files and folders) that are looked at where the job says nothing. */
+        public static final int MOST_ENTRIES = 100_000;
+
         public Place {
             rules = List.copyOf(rules);
+        }
+
+        /** A folder that is searched, with everything else as usual. */
+        public Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone) {
+            this(folder, depth, rules, zone, Optional.empty(), Arrival.USUAL, false, MOST_ENTRIES);
         }
     }
 
@@ -61,6 +82,15 @@ public record JobDef(String name, String about, String into, List<Place> find, R
 
         /** The same value in every row. */
         record Constant(String value) implements Mapping {
+        }
+
+        /**
+         * A fact from the file's name, the same in every row of the file.
+         *
+         * @param name the piece of the name pattern that yields it
+         * @param how  cleaned and converted so; its {@code from} is not used
+         */
+        record Fact(String name, Source how) implements Mapping {
         }
 
         /**

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.UnaryOperator;
 import org.snakeyaml.engine.v2.api.LoadSettings;
 import org.snakeyaml.engine.v2.api.lowlevel.Compose;
 import org.snakeyaml.engine.v2.exceptions.Mark;
@@ -29,13 +30,15 @@ final class YamlMap {
 
     private final String file;
     private final List<Problem> problems;
+    private final UnaryOperator<String> expansion;
     private final Node at;
     private final Map<String, Node> keys = new LinkedHashMap<>();
     private final Map<String, Node> values = new LinkedHashMap<>();
 
-    private YamlMap(String file, List<Problem> problems, Node at) {
+    private YamlMap(String file, List<Problem> problems, UnaryOperator<String> expansion, Node at) {
         this.file = file;
         this.problems = problems;
+        this.expansion = expansion;
         this.at = at;
     }
 
@@ -47,22 +50,22 @@ final class YamlMap {
             Optional<Node> root = new Compose(settings).composeString(text);
             if (root.isEmpty()) {
                 problems.add(new Problem(file, 1, 1, "the file is empty", ""));
-                return new YamlMap(file, problems, null);
+                return new YamlMap(file, problems, UnaryOperator.identity(), null);
             }
-            return of(file, problems, root.get());
+            return of(file, problems, UnaryOperator.identity(), root.get());
         } catch (MarkedYamlEngineException wrong) {
             Mark mark = wrong.getProblemMark().or(wrong::getContextMark).orElse(null);
             problems.add(new Problem(file, line(mark), column(mark), "this is not YAML: " + wrong.getProblem(),
                     "Check indentation, colons and quotes here and in the line above"));
-            return new YamlMap(file, problems, null);
+            return new YamlMap(file, problems, UnaryOperator.identity(), null);
         } catch (YamlEngineException wrong) {
             problems.add(new Problem(file, 0, 0, "this is not YAML: " + wrong.getMessage(), ""));
-            return new YamlMap(file, problems, null);
+            return new YamlMap(file, problems, UnaryOperator.identity(), null);
         }
     }
 
-    private static YamlMap of(String file, List<Problem> problems, Node node) {
-        YamlMap map = new YamlMap(file, problems, node);
+    private static YamlMap of(String file, List<Problem> problems, UnaryOperator<String> expansion, Node node) {
+        YamlMap map = new YamlMap(file, problems, expansion, node);
         if (!(node instanceof MappingNode mapping)) {
             map.problem(node, "keys with values are expected here", "Write `key: value`");
             return map;
@@ -77,6 +80,14 @@ final class YamlMap {
                 map.values.put(key.getValue(), tuple.getValueNode());
             }
         }
+        return map;
+    }
+
+    /** The same mapping with every text passed through {@code how}; what that throws becomes a problem at the text. */
+    YamlMap expanding(UnaryOperator<String> how) {
+        YamlMap map = new YamlMap(file, problems, how, at);
+        map.keys.putAll(keys);
+        map.values.putAll(values);
         return map;
     }
 
@@ -172,7 +183,7 @@ final class YamlMap {
     }
 
     YamlMap map(String key) {
-        return of(file, problems, values.get(key));
+        return of(file, problems, expansion, values.get(key));
     }
 
     /** Pairs of texts, in the order written. */
@@ -189,7 +200,7 @@ final class YamlMap {
             wrong(key, "'" + key + "' must be a list", "Begin each entry with `- `");
             return List.of();
         }
-        return sequence.getValue().stream().map(item -> of(file, problems, item)).toList();
+        return sequence.getValue().stream().map(item -> of(file, problems, expansion, item)).toList();
     }
 
     /** Whether this is an entry that is a word alone. */
@@ -204,11 +215,13 @@ final class YamlMap {
         List<YamlMap> words = new ArrayList<>();
         for (Node item : items) {
             if (item instanceof ScalarNode word) {
-                YamlMap map = new YamlMap(file, problems, item);
-                map.keys.put(word.getValue(), word);
-                words.add(map);
+                YamlMap map = new YamlMap(file, problems, expansion, item);
+                scalar(item, "an entry of '" + key + "'").ifPresent(text -> {
+                    map.keys.put(text, word);
+                    words.add(map);
+                });
             } else {
-                words.add(of(file, problems, item));
+                words.add(of(file, problems, expansion, item));
             }
         }
         return words;
@@ -230,7 +243,12 @@ final class YamlMap {
 
     private Optional<String> scalar(Node node, String name) {
         if (node instanceof ScalarNode scalar && !scalar.getTag().equals(Tag.NULL)) {
-            return Optional.of(scalar.getValue());
+            try {
+                return Optional.of(expansion.apply(scalar.getValue()));
+            } catch (IllegalArgumentException wrong) {
+                problem(node, wrong.getMessage(), "");
+                return Optional.empty();
+            }
         }
         problem(node, node instanceof ScalarNode ? name + " has no value" : name + " must be a single value",
                 node instanceof ScalarNode ? "Write a value, or take the key out" : "");
@@ -239,7 +257,10 @@ final class YamlMap {
 
     private void problem(Node node, String what, String hint) {
         Mark mark = node == null ? null : node.getStartMark().orElse(null);
-        problems.add(new Problem(file, line(mark), column(mark), what, hint));
+        Problem problem = new Problem(file, line(mark), column(mark), what, hint);
+        if (!problems.contains(problem)) { // a value may be asked for more than once
+            problems.add(problem);
+        }
     }
 
     private static int line(Mark mark) {

@@ -1,193 +1,204 @@
 package dev.hapster.core.find;
 
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.NameList;
 import dev.hapster.core.find.Finding.Trouble;
-import dev.hapster.core.find.Sifting.Entry;
+import dev.hapster.core.find.Listing.Entry;
+import dev.hapster.core.find.NameLists.Listed;
+import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
-import java.nio.file.FileVisitResult;
-import java.nio.file.FileVisitor;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.EnumSet;
+import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 
 /**
- * Searches the places of a job. Folders outside the roots are refused, links are followed for files inside the roots
- * only, and no more than a stated number of entries is looked at. Immutable and thread-safe.
+ * Searches the places of a job. Folders outside the roots are refused, links are followed inside the roots only, and no more than a
+ * stated number of entries is looked at. Immutable and thread-safe.
  */
 public final class Finder {
 
-    /** Entries (files and folders) that one place may hold before the search stops and says so. */
-    public static final int MOST_ENTRIES = 100_000;
+    /** Names of a list that a message shows one by one. */
+    private static final int SHOWN = 5;
 
     private final Path workspace;
     private final Roots roots;
+    private final NameLists lists;
     private final Clock clock;
-    private final int most;
 
     /**
      * @param workspace the folder to which relative folders refer
+     * @param lists     reads lists of names
      * @param clock     the present, for rules such as {@code modified: last 7 days}
      */
-    public Finder(Path workspace, Roots roots, Clock clock) {
-        this(workspace, roots, clock, MOST_ENTRIES);
-    }
-
-    Finder(Path workspace, Roots roots, Clock clock, int most) {
+    public Finder(Path workspace, Roots roots, NameLists lists, Clock clock) {
         this.clock = clock;
         this.workspace = workspace.toAbsolutePath().normalize();
         this.roots = roots;
-        this.most = most;
+        this.lists = lists;
     }
 
-    /** Lists every file of the places. A file that two places reach is taken by the first of them. */
+    /** Lists every file of the places, as they are now. A file that two places reach is taken by the first of them. */
     public Finding find(List<Place> places) {
+        Map<Integer, Place> numbered = new LinkedHashMap<>();
+        places.forEach(place -> numbered.put(numbered.size() + 1, place));
+        return sift(numbered, this::list);
+    }
+
+    /**
+     * Lets listings through the rules of places.
+     *
+     * @param places   by their number in the job, counted from 1
+     * @param listings gives what lies in a place; an older listing will do for a preview
+     */
+    public Finding sift(Map<Integer, Place> places, Function<Place, Listing> listings) {
         Instant now = clock.instant();
         List<Candidate> candidates = new ArrayList<>();
         List<Sieve> sieves = new ArrayList<>();
         List<Trouble> troubles = new ArrayList<>();
         Set<Path> taken = new HashSet<>();
-        for (int i = 0; i < places.size(); i++) {
-            Place place = places.get(i);
-            Optional<List<Entry>> entries = list(i + 1, place, troubles);
-            if (entries.isPresent()) {
-                Sifting sifting = new Sifting(i + 1, place, entries.get());
+        places.forEach((number, place) -> {
+            Listing listing = listings.apply(place);
+            listing.troubles.forEach(trouble -> troubles.add(new Trouble(number, trouble.grave(), trouble.what(), trouble.hint())));
+            boolean searched = listing.entries.size() > 0 || listing.troubles.stream().noneMatch(Trouble::grave);
+            if (searched) {
+                Sifting sifting = new Sifting(number, place, listing);
                 sieves.add(sifting.sift(now, taken));
                 candidates.addAll(sifting.candidates());
             }
-        }
+        });
         return new Finding(candidates, sieves, troubles);
     }
 
-    /** Every file of a place; empty where its folder cannot be searched. */
-    private Optional<List<Entry>> list(int number, Place place, List<Trouble> troubles) {
-        Path folder;
+    /** Looks into the folder of a place. Its rules have no part in this. */
+    public Listing list(Place place) {
+        Instant at = clock.instant();
+        List<Trouble> troubles = new ArrayList<>();
+        List<Entry> entries = List.of();
+        long listed = -1;
         try {
-            folder = workspace.resolve(place.folder()).normalize();
+            Path folder = workspace.resolve(place.folder()).normalize();
+            Optional<Trouble> refusal = refuse(place, folder);
+            if (refusal.isPresent()) {
+                troubles.add(refusal.get());
+            } else if (place.list().isPresent()) {
+                entries = new ArrayList<>();
+                listed = named(folder, place.list().get(), entries, troubles);
+            } else {
+                entries = new Walk(folder, roots, place.most(), troubles).entries(place.depth());
+            }
         } catch (InvalidPathException wrong) {
-            troubles.add(new Trouble(number, true, "'" + place.folder() + "' is no path: " + wrong.getReason(), ""));
-            return Optional.empty();
-        }
-        Optional<Trouble> refusal = refuse(number, place, folder);
-        if (refusal.isPresent()) {
-            troubles.add(refusal.get());
-            return Optional.empty();
-        }
-        Walk walk = new Walk(number, folder, troubles);
-        try {
-            Files.walkFileTree(folder, EnumSet.noneOf(java.nio.file.FileVisitOption.class), place.depth() + 1, walk);
+            troubles.add(new Trouble(0, true, "'" + wrong.getInput() + "' is no path: " + wrong.getReason(), ""));
         } catch (IOException wrong) {
-            troubles.add(new Trouble(number, true, "the folder " + folder + " cannot be searched: " + wrong, ""));
+            troubles.add(new Trouble(0, true, "the folder " + place.folder() + " cannot be searched: " + wrong, ""));
         }
-        return Optional.of(walk.entries);
+        return new Listing(entries, troubles, entries.isEmpty() ? Map.of() : OpenFiles.forWriting(), listed, at);
     }
 
-    private Optional<Trouble> refuse(int number, Place place, Path folder) {
+    private Optional<Trouble> refuse(Place place, Path folder) {
         try {
             if (!roots.hold(folder)) {
-                return Optional.of(outside(number, folder));
+                return Optional.of(outside(folder));
             }
             if (!Files.isDirectory(folder)) {
-                return Optional.of(new Trouble(number, true, folder + " is a file, not a folder",
-                        "Name its folder, and the file under `take`"));
+                return Optional.of(new Trouble(0, true, folder + " is a file, not a folder", "Name its folder, and the file under `take`"));
             }
         } catch (AccessDeniedException wrong) {
-            return Optional.of(new Trouble(number, true, "the folder " + folder + " may not be read", "Give the service's account the right to read it"));
+            return Optional.of(new Trouble(0, true, "the folder " + folder + " may not be read", "Give the service's account the right to read it"));
         } catch (IOException missing) {
-            return Optional.of(!roots.holdAsWritten(folder) ? outside(number, folder) : new Trouble(number, true,
-                    "the folder " + folder + " does not exist", place.folder().contains("${")
-                            ? "Write the folder out; names in ${…} are not known here" : "Create it, or correct `folder`"));
+            return Optional.of(!roots.holdAsWritten(folder) ? outside(folder)
+                    : new Trouble(0, true, "the folder " + folder + " does not exist", "Create it, or correct `folder`"));
         }
         return Optional.empty();
     }
 
-    private Trouble outside(int number, Path folder) {
-        return new Trouble(number, true, "the folder " + folder + " lies outside the folders that the service may read (" + roots + ")",
+    private Trouble outside(Path folder) {
+        return new Trouble(0, true, "the folder " + folder + " lies outside the folders that the service may read (" + roots + ")",
                 "Start the service with `--root " + folder + "`");
     }
 
-    private final class Walk implements FileVisitor<Path> {
-        private final int number;
-        private final Path folder;
-        private final List<Trouble> troubles;
-        private final List<Entry> entries = new ArrayList<>();
-        private int counted;
-
-        Walk(int number, Path folder, List<Trouble> troubles) {
-            this.number = number;
-            this.folder = folder;
-            this.troubles = troubles;
-        }
-
-        @Override
-        public FileVisitResult preVisitDirectory(Path dir, BasicFileAttributes attributes) {
-            return counted();
-        }
-
-        @Override
-        public FileVisitResult visitFile(Path file, BasicFileAttributes attributes) {
-            if (attributes.isDirectory()) {
-                return FileVisitResult.CONTINUE; // a folder below the stated depth
+    /** The files that a list names; those that are missing or named twice are troubles. Returns how many names there are. */
+    private long named(Path folder, NameList list, List<Entry> entries, List<Trouble> troubles) {
+        List<Listed> names;
+        try {
+            Path file = workspace.resolve(list.file()).normalize();
+            if (!roots.hold(file)) {
+                troubles.add(new Trouble(0, true, "the list " + file + " lies outside the folders that the service may read (" + roots + ")", ""));
+                return 0;
             }
-            StringBuilder relative = new StringBuilder();
-            folder.relativize(file).forEach(piece -> relative.append(relative.isEmpty() ? "" : "/").append(piece));
-            entries.add(entry(file, relative.toString(), attributes));
-            return counted();
+            names = lists.read(file, list);
+        } catch (java.nio.file.NoSuchFileException missing) {
+            troubles.add(new Trouble(0, true, "the list " + list.file() + " does not exist", "Create it, or correct `list`; it is relative to the workspace"));
+            return 0;
+        } catch (IOException wrong) {
+            troubles.add(new Trouble(0, true, "the list " + list.file() + ": " + wrong.getMessage(), ""));
+            return 0;
         }
-
-        private FileVisitResult counted() {
-            if (++counted <= most) {
-                return FileVisitResult.CONTINUE;
-            }
-            troubles.add(new Trouble(number, true, "the folder " + folder + " holds more than " + most + " entries; the search stopped there",
-                    "Name a folder further down, or lower `depth`"));
-            return FileVisitResult.TERMINATE;
+        List<String> missing = new ArrayList<>();
+        List<String> twice = new ArrayList<>();
+        Map<Path, Long> seen = new HashMap<>();
+        for (Listed one : names) {
+            Optional<String> wrong = resolve(folder, one, entries, seen, twice);
+            wrong.ifPresent(why -> missing.add("line " + one.line() + " " + Reasons.quote(one.name()) + " " + why));
         }
-
-        private Entry entry(Path file, String relative, BasicFileAttributes attributes) {
-            BasicFileAttributes real = attributes;
-            Path target = file;
-            Optional<String> unusable = Optional.empty();
-            if (attributes.isSymbolicLink()) {
-                try {
-                    target = file.toRealPath();
-                    real = Files.readAttributes(target, BasicFileAttributes.class);
-                    unusable = roots.holdReal(target) ? Optional.empty() : Optional.of("a link to " + target + ", outside the roots");
-                } catch (IOException broken) {
-                    unusable = Optional.of("a link that leads nowhere");
-                }
-            }
-            if (unusable.isEmpty() && !real.isRegularFile()) {
-                unusable = Optional.of(real.isDirectory() ? "a link to a folder" : "no ordinary file");
-            }
-            return new Entry(file, target, relative, real.size(), real.lastModifiedTime().toInstant(), unusable);
+        if (!missing.isEmpty()) {
+            troubles.add(new Trouble(0, list.missingStops(), missing.size() + " of the " + names.size() + " names in " + list.file() + " cannot be found in " + folder + ": " + some(missing),
+                    list.missingStops() ? "Correct the list, or let the run go on with `missing: report`" : "Correct the list"));
         }
-
-        @Override
-        public FileVisitResult visitFileFailed(Path file, IOException wrong) {
-            if (!(wrong instanceof java.nio.file.NoSuchFileException)) {
-                troubles.add(new Trouble(number, file.equals(folder), file + " cannot be looked into: "
-                        + (wrong instanceof AccessDeniedException ? "reading it is not allowed" : wrong.getMessage()),
-                        "Give the service's account the right to read it"));
-            }
-            return counted();
+        if (!twice.isEmpty()) {
+            troubles.add(new Trouble(0, false, twice.size() + (twice.size() == 1 ? " name stands" : " names stand") + " twice in " + list.file() + ": " + some(twice), "Each is taken once"));
         }
+        return names.size();
+    }
 
-        @Override
-        public FileVisitResult postVisitDirectory(Path dir, IOException wrong) {
-            if (wrong != null) {
-                troubles.add(new Trouble(number, dir.equals(folder), dir + " could not be read to its end: " + wrong.getMessage(), "Run again"));
+    private static String some(List<String> all) {
+        return String.join("; ", all.subList(0, Math.min(SHOWN, all.size()))) + (all.size() > SHOWN ? "; and " + (all.size() - SHOWN) + " more" : "");
+    }
+
+    /** Adds the file that a name stands for; or says why there is none. */
+    private Optional<String> resolve(Path folder, Listed one, List<Entry> entries, Map<Path, Long> seen, List<String> twice) {
+        try {
+            Path path = folder.resolve(one.name()).normalize();
+            if (!Files.exists(path) && one.name().indexOf('\\') >= 0) {
+                path = folder.resolve(one.name().replace('\\', '/')).normalize();
             }
-            return FileVisitResult.CONTINUE;
+            if (!path.startsWith(folder) || path.equals(folder)) {
+                return Optional.of("lies outside the folder");
+            }
+            Long first = seen.putIfAbsent(path, one.line());
+            if (first != null) {
+                twice.add("line " + one.line() + " " + Reasons.quote(one.name()) + ", first in line " + first);
+                return Optional.empty();
+            }
+            Path real = path.toRealPath();
+            if (!roots.holdReal(real)) {
+                return Optional.of("is a link to " + real + ", outside the roots");
+            }
+            BasicFileAttributes attributes = Files.readAttributes(real, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
+            if (!attributes.isRegularFile()) {
+                return Optional.of(attributes.isDirectory() ? "is a folder" : "is no ordinary file");
+            }
+            entries.add(Walk.entry(path, real, folder.relativize(path).toString().replace(path.getFileSystem().getSeparator(), "/"), attributes, Optional.empty()));
+            return Optional.empty();
+        } catch (InvalidPathException wrong) {
+            return Optional.of("is no name of a file: " + wrong.getReason());
+        } catch (AccessDeniedException wrong) {
+            return Optional.of("may not be read");
+        } catch (IOException missing) {
+            return Optional.of("does not exist");
         }
     }
 }

@@ -9,9 +9,11 @@ import java.time.format.DateTimeFormatter;
 import java.time.format.DateTimeFormatterBuilder;
 import java.time.format.ResolverStyle;
 import java.time.temporal.ChronoField;
+import java.time.temporal.IsoFields;
 import java.time.temporal.TemporalAccessor;
 import java.time.temporal.TemporalQueries;
 import java.util.Locale;
+import java.util.Optional;
 
 /**
  * A pattern of dates and times in the letters of CLDR (UTS #35), such as {@code dd.MM.yyyy HH:mm}, or ISO 8601.
@@ -52,6 +54,20 @@ public final class DatePattern {
 
     /** @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed */
     public static DatePattern of(String written) {
+        return of(written, false);
+    }
+
+    /**
+     * A pattern that need not give a whole day, such as {@code yyyy-MM}. What it leaves out is the first: the first month of
+     * a year, the first day of a month or quarter.
+     *
+     * @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed
+     */
+    public static DatePattern partial(String written) {
+        return of(written, true);
+    }
+
+    private static DatePattern of(String written, boolean partial) {
         DateTimeFormatterBuilder builder = new DateTimeFormatterBuilder().parseCaseInsensitive();
         int[] program = new int[written.length() * 8 + 8];
         int used = 0;
@@ -92,15 +108,102 @@ public final class DatePattern {
                 }
             }
         }
-        boolean date = hasDate(letters.toString());
+        String named = letters.toString();
+        if (partial) {
+            if (named.isEmpty()) {
+                throw new IllegalArgumentException("the date pattern " + written + " has no letters of a date; they are yyyy, MM, dd, HH, mm, ss (CLDR)");
+            }
+            complete(builder, named);
+        }
+        boolean date = hasDate(named) || partial && (named.indexOf('y') >= 0 || named.indexOf('u') >= 0);
         boolean time = letters.indexOf("H") >= 0 || (letters.indexOf("h") >= 0 || letters.indexOf("K") >= 0) && letters.indexOf("a") >= 0
                 || letters.indexOf("k") >= 0;
-        if (!date && !time) {
+        if (!date && !time && !partial) {
             throw new IllegalArgumentException("the date pattern " + written + " names neither a whole day (yyyy, MM, dd) nor an hour (HH)");
         }
         boolean repeated = letters.chars().distinct().count() != letters.length();
-        return new DatePattern(written, simple && !repeated ? java.util.Arrays.copyOf(program, used) : null,
+        return new DatePattern(written, simple && !repeated && !partial ? java.util.Arrays.copyOf(program, used) : null,
                 builder.toFormatter(Locale.ENGLISH).withResolverStyle(ResolverStyle.STRICT), date, time);
+    }
+
+    /** Sets what a partial pattern leaves out to the first. */
+    private static void complete(DateTimeFormatterBuilder builder, String letters) {
+        boolean month = letters.indexOf('M') >= 0 || letters.indexOf('L') >= 0;
+        if (letters.indexOf('Q') >= 0 || letters.indexOf('q') >= 0) {
+            builder.parseDefaulting(IsoFields.DAY_OF_QUARTER, 1);
+        } else if (letters.indexOf('D') < 0 && letters.indexOf('w') < 0) {
+            if (!month) {
+                builder.parseDefaulting(ChronoField.MONTH_OF_YEAR, 1);
+            }
+            if (letters.indexOf('d') < 0) {
+                builder.parseDefaulting(ChronoField.DAY_OF_MONTH, 1);
+            }
+        }
+    }
+
+    /** How many characters a text in this pattern has; 0 where that differs from text to text. */
+    int width() {
+        int width = 0;
+        for (int at = 0; at < written.length();) {
+            char c = written.charAt(at);
+            int end = at + 1;
+            while (end < written.length() && written.charAt(end) == c) {
+                end++;
+            }
+            int count = end - at;
+            if (c == '\'' ) {
+                return 0; // quoted text: rare, and told apart by the characters around it
+            }
+            boolean letter = Character.isLetter(c) && c < 0x80;
+            boolean fixed = switch (c) {
+                case 'y', 'u' -> count == 2 || count == 4;
+                case 'M', 'L', 'E' -> count == 3 || c != 'E' && count == 2;
+                case 'd', 'H', 'h', 'k', 'K', 'm', 's' -> count == 2;
+                case 'D' -> count == 3;
+                case 'S' -> true;
+                case 'Q' -> count == 1;
+                default -> !letter;
+            };
+            if (!fixed) {
+                return 0;
+            }
+            width += count;
+            at = end;
+        }
+        return width;
+    }
+
+    /** Whether a text is written in this pattern and means something; a partial pattern may mean no day, such as {@code MM}. */
+    boolean fits(String text) {
+        try {
+            formatter.parse(text);
+            return true;
+        } catch (DateTimeException no) {
+            return false;
+        }
+    }
+
+    /** The day, or the day and time, that a text means, in ISO 8601; empty where it means neither. */
+    Optional<String> iso(String text) {
+        long micros = parse(text);
+        if (!date || micros <= NO_SUCH_DAY) {
+            return Optional.empty();
+        }
+        java.time.LocalDateTime moment = java.time.LocalDateTime.ofEpochSecond(Math.floorDiv(micros, 1_000_000L), (int) Math.floorMod(micros, 1_000_000L) * 1000, ZoneOffset.UTC);
+        return Optional.of(time ? moment.toString() : moment.toLocalDate().toString());
+    }
+
+    /**
+     * Writes a moment in this pattern.
+     *
+     * @throws IllegalArgumentException where a letter asks for what the moment does not have
+     */
+    public String format(TemporalAccessor moment) {
+        try {
+            return formatter.format(moment);
+        } catch (DateTimeException wrong) {
+            throw new IllegalArgumentException("a date cannot be written as " + written + ": " + wrong.getMessage(), wrong);
+        }
     }
 
     private static boolean hasDate(String letters) {

@@ -61,8 +61,14 @@ public enum ReasonCode {
             "Look at the line: a line break or a closing quote is usually missing."),
     QUOTE_OPEN(Level.FILE, "quote-open", "A quote is opened and never closed, so the rest of the file would be one value.",
             "Mend the quote in the line named; or declare `quote: none` if the file does not use quotes."),
-    CHANGED_WHILE_READ(Level.FILE, "changed-while-read", "The file changed while it was being read; nothing of it was kept.",
+    CHANGED_WHILE_READ(Level.FILE, "changed-while-read", "The file changed after it was found or while it was read; nothing of it was kept.",
             "Run again once the file is complete."),
+    STILL_WRITTEN(Level.FILE, "still-written", "The file is not complete yet, as far as can be told; a run leaves it until it is.",
+            "Run again later. If it is complete, rename it, or change `settle` or `unfinished` of its place."),
+    COPY(Level.FILE, "copy", "Another file of the job has the same content, and its rows are in the dataset once.",
+            "Leave one of the two out with `leave`; or load both with `copies: load`."),
+    FACT_DIFFERS(Level.FILE, "fact-differs", "What the file's name says does not suit the column that it feeds.",
+            "Correct the name, the pattern under `take`, or the column's type."),
     OUTSIDE_ROOTS(Level.FILE, "outside-roots", "The file lies outside the folders that the service may read.",
             "Start the service with `--root FOLDER` for the folder, or move the file.");
 

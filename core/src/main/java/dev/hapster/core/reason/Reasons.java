@@ -141,6 +141,23 @@ public final class Reasons {
         return new Reason(CHANGED_WHILE_READ, "changed while it was read; nothing of it was kept");
     }
 
+    public static Reason changedSinceListed() {
+        return new Reason(CHANGED_WHILE_READ, "changed after the folder was listed; the next run takes it as it is then");
+    }
+
+    public static Reason stillWritten(String why) {
+        return new Reason(STILL_WRITTEN, why);
+    }
+
+    /** @param run the run that loaded the first; 0 where it is this one */
+    public static Reason copy(String first, long run) {
+        return new Reason(COPY, "has the same content as " + first + (run > 0 ? ", which run " + run + " loaded" : ""));
+    }
+
+    public static Reason factDiffers(String fact, String value, String why) {
+        return new Reason(FACT_DIFFERS, "{" + fact + "} in its name is " + quote(value) + ": " + why);
+    }
+
     public static Reason outsideRoots(String realPath) {
         return new Reason(OUTSIDE_ROOTS, "leads to " + realPath + ", outside the folders that the service may read");
     }

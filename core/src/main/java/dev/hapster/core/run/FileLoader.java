@@ -6,6 +6,7 @@ import dev.hapster.core.read.Header;
 import dev.hapster.core.read.Separators;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.TypedBatch;
@@ -23,6 +24,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -75,16 +77,26 @@ final class FileLoader {
     }
 
     /**
-     * @param known what the job knows of the file from earlier runs
+     * @param known  what the job knows of the file from earlier runs
+     * @param copies which files are copies of others
      * @return the result; a part it names is published, and is an orphan until the result is committed
      */
-    FileResult load(int ordinal, Candidate file, Optional<LedgerEntry> known) throws RunFailedException, CancelledException {
+    FileResult load(int ordinal, Candidate file, Optional<LedgerEntry> known, Copies copies) throws RunFailedException, CancelledException {
         long start = System.nanoTime();
         Fingerprint seen = new Fingerprint(file.size(), file.modified(), file.modified(), "");
         try (FileRejects refused = rejects.open(run, prepared.job().name(), ordinal, file.name(), file.path().toString())) {
             Building building = new Building(ordinal, file, start, refused, known.isPresent() && known.get().hasPart());
             try {
                 seen = look(file.path());
+                if (seen.size() != file.size() || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
+                    return building.waiting(Reasons.changedSinceListed(), seen);
+                }
+                Optional<Copies.First> first = copies.of(ordinal);
+                if (first.isPresent()) {
+                    Reason reason = Reasons.copy(first.get().name(), first.get().run());
+                    boolean said = known.isPresent() && known.get().reason().equals(Optional.of(reason)) && known.get().fingerprint().hash().equals(copies.hash(ordinal));
+                    return building.refused(reason, seen.withHash(copies.hash(ordinal)), said ? known.get().run() : 0);
+                }
                 if (known.isPresent() && !again) {
                     Optional<Fingerprint> same = same(known.get(), seen, file.path());
                     if (same.isPresent() && known.get().outcome() == Outcome.LOADED
@@ -92,7 +104,7 @@ final class FileLoader {
                         return building.unchanged(known.get(), same.get());
                     }
                     if (same.isPresent() && known.get().outcome() == Outcome.REJECTED && known.get().rules().equals(rules)
-                            && known.get().reason().isPresent()) {
+                            && known.get().reason().filter(reason -> reason.code() != ReasonCode.COPY).isPresent()) {
                         return building.refused(known.get().reason().get(), same.get(), known.get().run());
                     }
                 }
@@ -100,7 +112,7 @@ final class FileLoader {
                 Content content = read(ordinal, file, refused, building);
                 if (!look(file.path()).looksLike(seen)) {
                     drop(content);
-                    return building.waiting(seen);
+                    return building.waiting(Reasons.changedWhileRead(), seen);
                 }
                 return building.loaded(content, seen.withHash(content.hash));
             } catch (FileRefusedException wrong) {
@@ -113,6 +125,12 @@ final class FileLoader {
         } catch (java.io.UncheckedIOException wrong) {
             throw new RunFailedException("While " + file.name() + " was loaded, the store could not be written: " + wrong.getCause().getMessage(), wrong);
         }
+    }
+
+    /** The result of a file that is not complete; it is not looked into. */
+    static FileResult waiting(int ordinal, Candidate file, String why) {
+        return new FileResult(ordinal, file.place(), file.path().toString(), file.name(), Outcome.WAITING, 0, 0, 0, Optional.of(Reasons.stillWritten(why)), 0, List.of(),
+                Optional.empty(), new Fingerprint(file.size(), file.modified(), file.modified(), ""), List.of(), 0);
     }
 
     /** The file's fingerprint, where its content is what the ledger knows: told by its look, or else by its hash. */
@@ -138,8 +156,9 @@ final class FileLoader {
         }
     }
 
-    /** Reads the header and binds it; the same for a check and for a run. */
-    static Binding bind(Prepared prepared, Header header) throws FileRefusedException {
+    /** Binds a file's header, and looks whether its name suits; the same for a check and for a run. */
+    static Binding bind(Prepared prepared, Candidate file, Header header) throws FileRefusedException {
+        Shaper.checkFacts(prepared.dataset(), prepared.job(), file.facts());
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
         if (!binding.missing().isEmpty()) {
             char declared = prepared.job().read().separator();
@@ -198,8 +217,8 @@ final class FileLoader {
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
         DelimitedReader reader = new DelimitedReader(in, prepared.job().read());
         Header header = reader.header();
-        Binding binding = bind(prepared, header);
-        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding);
+        Binding binding = bind(prepared, file, header);
+        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file.facts());
         RawBatch raw = DelimitedReader.batchFor(header);
         ReasonTally tally = new ReasonTally();
         PartOrigin origin = new PartOrigin(file.name(), file.path().toString(), run, Instant.now(clock));
@@ -275,9 +294,9 @@ final class FileLoader {
             return result(Outcome.REJECTED, null, Optional.of(reason), since, Optional.empty(), seen);
         }
 
-        FileResult waiting(Fingerprint seen) throws IOException {
+        FileResult waiting(Reason reason, Fingerprint seen) throws IOException {
             rejects.close();
-            return result(Outcome.WAITING, null, Optional.of(Reasons.changedWhileRead()), 0, Optional.empty(), seen);
+            return result(Outcome.WAITING, null, Optional.of(reason), 0, Optional.empty(), seen);
         }
 
         FileResult loaded(Content content, Fingerprint seen) throws IOException {

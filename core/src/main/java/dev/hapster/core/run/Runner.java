@@ -6,14 +6,16 @@ import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
-import dev.hapster.core.definition.Nearest;
+import dev.hapster.core.definition.NameList;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Finder;
 import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Finding.Trouble;
+import dev.hapster.core.find.NameLists;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.read.DelimitedReader;
+import dev.hapster.core.read.NameColumn;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult.FileCheck;
@@ -22,14 +24,20 @@ import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
 import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.BasicFileAttributes;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
@@ -47,6 +55,9 @@ public final class Runner {
 
     private static final Logger LOG = LoggerFactory.getLogger(Runner.class);
 
+    /** A run waits for a young file no longer than this. */
+    private static final Duration LONGEST_WAIT = Duration.ofSeconds(10);
+
     private final Workspace workspace;
     private final Finder finder;
     private final PartStore parts;
@@ -59,12 +70,23 @@ public final class Runner {
     public Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
             Clock clock) {
         this.workspace = workspace;
-        this.finder = new Finder(workspace.folder(), roots, clock);
+        this.finder = new Finder(workspace.folder(), roots, Runner::names, clock);
         this.parts = parts;
         this.rejects = rejects;
         this.catalogue = catalogue;
         this.workers = workers;
         this.clock = clock;
+    }
+
+    private static List<NameLists.Listed> names(Path file, NameList list) throws IOException {
+        List<NameLists.Listed> names = new ArrayList<>();
+        NameColumn.read(file, list, (line, name) -> names.add(new NameLists.Listed(line, name)));
+        return names;
+    }
+
+    /** Looks into folders; knows nothing of runs. */
+    public Finder finder() {
+        return finder;
     }
 
     /** What the job's places hold now. */
@@ -75,10 +97,11 @@ public final class Runner {
     /**
      * Reads the definitions and searches the folders.
      *
+     * @param call values given for this run alone, by name
      * @throws DefinitionException with everything that keeps the job from running
      */
-    public Prepared prepare(String jobName) throws IOException, DefinitionException, UnknownNameException {
-        JobDef job = workspace.job(jobName);
+    public Prepared prepare(String jobName, Map<String, String> call) throws IOException, DefinitionException, UnknownNameException {
+        JobDef job = workspace.job(jobName, call);
         DatasetDef dataset = workspace.dataset(job.into());
         String file = "jobs/" + jobName + ".yaml";
         List<Problem> problems = new ArrayList<>();
@@ -126,10 +149,10 @@ public final class Runner {
     }
 
     /** Says what would fail, all of it at once; reads no more of each file than its first lines. */
-    public CheckResult check(String jobName) throws IOException, UnknownNameException {
+    public CheckResult check(String jobName, Map<String, String> call) throws IOException, UnknownNameException {
         Prepared prepared;
         try {
-            prepared = prepare(jobName);
+            prepared = prepare(jobName, call);
         } catch (DefinitionException wrong) {
             return new CheckResult(wrong.problems(), List.of(), List.of());
         }
@@ -137,7 +160,8 @@ public final class Runner {
         List<FileCheck> files = new ArrayList<>();
         for (Candidate file : taken) {
             List<String> notes = new ArrayList<>();
-            Optional<Reason> reason = look(prepared, file, notes);
+            Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, notes);
+            file.waiting().ifPresent(waiting -> notes.add("would wait: it " + waiting.sentence()));
             files.add(new FileCheck(file.path().toString(), file.name(), file.size(), reason, notes));
         }
         return new CheckResult(List.of(), warnings(prepared), files);
@@ -145,7 +169,7 @@ public final class Runner {
 
     private static Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
         try (SourceStream in = SourceStream.open(file.path())) {
-            Binding binding = FileLoader.bind(prepared, new DelimitedReader(in, prepared.job().read()).header());
+            Binding binding = FileLoader.bind(prepared, file, new DelimitedReader(in, prepared.job().read()).header());
             notes.addAll(FileLoader.notes(binding));
             return Optional.empty();
         } catch (FileRefusedException wrong) {
@@ -187,23 +211,31 @@ public final class Runner {
     private RunResult execute(Prepared prepared, long run, boolean trial, boolean again, RunListener listener, BooleanSupplier cancelled)
             throws IOException {
         List<Candidate> taken = prepared.finding().taken();
+        listener.found(taken.size(), taken.stream().mapToLong(Candidate::size).sum());
+        Map<Integer, FileResult> unfinished = unfinished(prepared, taken, cancelled);
+        Map<Integer, Candidate> ready = new LinkedHashMap<>();
+        for (int i = 0; i < taken.size(); i++) {
+            if (!unfinished.containsKey(i + 1)) {
+                ready.put(i + 1, taken.get(i));
+            }
+        }
         Map<String, LedgerEntry> ledger = catalogue.ledger(prepared.job().name());
         AtomicReference<String> failure = new AtomicReference<>();
         BooleanSupplier stop = () -> failure.get() != null || cancelled.getAsBoolean();
         FileLoader loader = new FileLoader(prepared, run, trial, again, parts, rejects, clock, listener, stop);
         Collection<FileResult> results = new ConcurrentLinkedQueue<>();
         Collection<FileResult> unread = new ConcurrentLinkedQueue<>();
-        listener.found(taken.size(), taken.stream().mapToLong(Candidate::size).sum());
+        Copies copies = Copies.among(ready, ledger, file -> prepared.job().find().get(file.place() - 1).loadCopies());
+        results.addAll(unfinished.values());
+        unread.addAll(unfinished.values());
+        unfinished.values().forEach(listener::fileDone);
         List<Future<?>> work = new ArrayList<>();
-        for (int i = 0; i < taken.size(); i++) {
-            int ordinal = i + 1;
-            Candidate file = taken.get(i);
-            work.add(workers.submit(() -> {
+        ready.forEach((ordinal, file) -> work.add(workers.submit(() -> {
                 if (stop.getAsBoolean()) {
                     return;
                 }
                 try {
-                    FileResult result = loader.load(ordinal, file, Optional.ofNullable(ledger.get(file.path().toString())));
+                    FileResult result = loader.load(ordinal, file, Optional.ofNullable(ledger.get(file.path().toString())), copies);
                     if (result.sinceRun() > 0) {
                         unread.add(result);
                     } else {
@@ -220,8 +252,7 @@ public final class Runner {
                     LOG.error("Run {} of {} failed at {}", run, prepared.job().name(), file.path(), wrong);
                     failure.compareAndSet(null, "While " + file.name() + " was loaded: " + wrong);
                 }
-            }));
-        }
+            })));
         await(work, failure);
         commit(trial, prepared, run, List.copyOf(unread));
         List<FileResult> ordered = results.stream().sorted(Comparator.comparingInt(FileResult::ordinal)).toList();
@@ -232,6 +263,59 @@ public final class Runner {
         }
         RunState state = failure.get() != null ? RunState.FAILED : complete ? RunState.FINISHED : RunState.CANCELLED;
         return new RunResult(state, Optional.ofNullable(failure.get()), ordered, balance, notes(prepared, ordered, ledger));
+    }
+
+    /**
+     * The results of files that are not complete. Those written only just now are given the time that their place declares, where that is
+     * short, to be seen standing still.
+     */
+    private Map<Integer, FileResult> unfinished(Prepared prepared, List<Candidate> taken, BooleanSupplier cancelled) {
+        Map<Integer, FileResult> unfinished = new TreeMap<>();
+        Map<Integer, Candidate> young = new TreeMap<>();
+        Duration wait = Duration.ZERO;
+        for (int i = 0; i < taken.size(); i++) {
+            Candidate file = taken.get(i);
+            if (file.waiting().isEmpty()) {
+                continue;
+            }
+            Duration settle = prepared.job().find().get(file.place() - 1).arrival().settle();
+            if (file.waiting().get().young() && settle.compareTo(LONGEST_WAIT) <= 0) {
+                young.put(i + 1, file);
+                wait = settle.compareTo(wait) > 0 ? settle : wait;
+            } else {
+                unfinished.put(i + 1, FileLoader.waiting(i + 1, file, file.waiting().get().sentence()));
+            }
+        }
+        if (!young.isEmpty() && pause(wait, cancelled)) {
+            young.forEach((ordinal, file) -> {
+                if (!stoodStill(file)) {
+                    unfinished.put(ordinal, FileLoader.waiting(ordinal, file, "is still being written: it changed within the last moments"));
+                }
+            });
+        }
+        return unfinished;
+    }
+
+    private static boolean pause(Duration wait, BooleanSupplier cancelled) {
+        long end = System.nanoTime() + wait.toNanos();
+        try {
+            while (System.nanoTime() < end && !cancelled.getAsBoolean()) {
+                Thread.sleep(Math.max(1, Math.min(100, (end - System.nanoTime()) / 1_000_000)));
+            }
+            return true;
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            return false;
+        }
+    }
+
+    private static boolean stoodStill(Candidate file) {
+        try {
+            BasicFileAttributes now = Files.readAttributes(file.path(), BasicFileAttributes.class);
+            return now.size() == file.size() && now.lastModifiedTime().toInstant().equals(file.modified());
+        } catch (IOException gone) {
+            return true; // loading it will meet the same, and say so
+        }
     }
 
     private static void await(List<Future<?>> work, AtomicReference<String> failure) {

@@ -4,13 +4,23 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.JobText;
 import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.Values;
 import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
 import java.nio.charset.CharacterCodingException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.time.Clock;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -21,6 +31,7 @@ import java.util.TreeSet;
 public final class Workspace {
 
     private static final String SUFFIX = ".yaml";
+    private static final String VALUES = "values.yaml";
     private static final long MOST_BYTES = 1_000_000;
 
     private final Path folder;
@@ -68,14 +79,27 @@ public final class Workspace {
         return Definitions.dataset(file, text(file));
     }
 
-    /** The job, checked against its dataset. Mistakes of the dataset's file are reported with those of the job's. */
+    /** The job, with no values given by a caller. */
     public JobDef job(String name) throws IOException, DefinitionException, UnknownNameException {
-        String text = jobText(name);
-        String file = "jobs/" + name + SUFFIX;
+        return job(name, Map.of());
+    }
+
+    /**
+     * The job, checked against its dataset. Mistakes of the dataset's file are reported with those of the job's.
+     *
+     * @param call values given by the caller, by name
+     */
+    public JobDef job(String name, Map<String, String> call) throws IOException, DefinitionException, UnknownNameException {
+        return job(name, jobText(name), call);
+    }
+
+    /** The same for a text that is not in the job's file, or not yet. */
+    public JobDef job(String name, String text, Map<String, String> call) throws IOException, DefinitionException {
+        String file = file(name);
         Set<String> known = datasets();
         List<Problem> ofDataset = new java.util.ArrayList<>();
         try {
-            JobDef job = Definitions.job(file, text, dataset -> quietly(dataset, known, ofDataset), known);
+            JobDef job = Definitions.job(file, text, dataset -> quietly(dataset, known, ofDataset), known, values(call));
             if (!ofDataset.isEmpty()) {
                 throw new DefinitionException(ofDataset);
             }
@@ -85,6 +109,25 @@ public final class Workspace {
             ofDataset.stream().filter(problem -> !all.contains(problem)).forEach(all::add);
             throw new DefinitionException(all);
         }
+    }
+
+    /** What a job's file, or a text that may become one, says about where to look. */
+    public Definitions.Search search(String name, String text, Map<String, String> call) throws IOException, DefinitionException {
+        return Definitions.search(file(name), text, values(call));
+    }
+
+    /** What names stand for: in the call, the environment, {@code values.yaml}, and the present date on this machine. */
+    private Values values(Map<String, String> call) throws IOException, DefinitionException {
+        List<Problem> wrong = Values.mistakes(call).stream().map(what -> new Problem("the call", 0, 0, what, "")).toList();
+        if (!wrong.isEmpty()) {
+            throw new DefinitionException(wrong);
+        }
+        boolean shared = Files.isRegularFile(folder.resolve(VALUES));
+        return Values.of(shared ? Definitions.values(VALUES, text(VALUES)) : Map.of(), System.getenv(), call, Clock.systemDefaultZone());
+    }
+
+    private static String file(String job) {
+        return "jobs/" + job + SUFFIX;
     }
 
     private Optional<DatasetDef> quietly(String dataset, Set<String> known, List<Problem> problems) {
@@ -106,7 +149,79 @@ public final class Workspace {
         if (!jobs().contains(name)) {
             throw new UnknownNameException("job", name, jobs());
         }
-        return text("jobs/" + name + SUFFIX);
+        return text(file(name));
+    }
+
+    /** What is in a job's file is no longer what a change was made to. */
+    public static final class ChangedException extends Exception {
+        ChangedException(String file) {
+            super(file + " was changed by somebody else in the meantime");
+        }
+    }
+
+    /**
+     * Writes a job's file: whole or not at all. The text must be a job without mistakes.
+     *
+     * @param version of the text that was changed, as {@link Definitions#version} gives it
+     */
+    public synchronized JobDef save(String name, String text, String version) throws IOException, DefinitionException, UnknownNameException, ChangedException {
+        if (!Definitions.version(jobText(name)).equals(version)) {
+            throw new ChangedException(file(name));
+        }
+        JobDef job = job(name, text, Map.of());
+        write(file(name), text);
+        return job;
+    }
+
+    /**
+     * Makes a job out of another one: its text as it stands, with the new name.
+     *
+     * @param values values to set in the new job's {@code values}, by name
+     * @throws DefinitionException where there is one of that name already, or the result would have mistakes
+     */
+    public synchronized JobDef copy(String from, String to, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
+        String text = jobText(from);
+        if (!to.matches(Definitions.FILE_NAME_RULE)) {
+            throw new DefinitionException(List.of(new Problem(file(to), 0, 0, "a job cannot be called '" + to + "'", "Use letters, digits, - and _")));
+        }
+        if (jobs().stream().anyMatch(to::equalsIgnoreCase)) {
+            throw new DefinitionException(List.of(new Problem(file(to), 0, 0, "there is a job of that name already", "Choose another name")));
+        }
+        List<Problem> wrong = Values.mistakes(values).stream().map(what -> new Problem(file(to), 0, 0, what, "")).toList();
+        if (!wrong.isEmpty()) {
+            throw new DefinitionException(wrong);
+        }
+        String copy;
+        try {
+            copy = JobText.renamed(text, to, values);
+        } catch (IllegalArgumentException broken) {
+            throw new DefinitionException(List.of(new Problem(file(from), 0, 0, broken.getMessage(), "")));
+        }
+        JobDef job = job(to, copy, Map.of());
+        write(file(to), copy);
+        return job;
+    }
+
+    private void write(String file, String text) throws IOException {
+        Path target = folder.resolve(file);
+        Path fresh = Files.createTempFile(target.getParent(), ".saving-", ".tmp");
+        try {
+            try (FileChannel channel = FileChannel.open(fresh, StandardOpenOption.WRITE)) {
+                ByteBuffer bytes = StandardCharsets.UTF_8.encode(text);
+                while (bytes.hasRemaining()) {
+                    channel.write(bytes);
+                }
+                channel.force(true);
+            }
+            if (Files.exists(target) && Files.getFileStore(target).supportsFileAttributeView("posix")) {
+                Files.setPosixFilePermissions(fresh, Files.getPosixFilePermissions(target));
+            } else if (Files.getFileStore(fresh).supportsFileAttributeView("posix")) {
+                Files.setPosixFilePermissions(fresh, PosixFilePermissions.fromString("rw-r--r--"));
+            }
+            Files.move(fresh, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+        } finally {
+            Files.deleteIfExists(fresh);
+        }
     }
 
     private String text(String file) throws IOException, DefinitionException {

@@ -18,7 +18,8 @@ import java.util.Set;
  *
  * <p>Names are compared without regard to case, spaces, {@code _} and {@code -}; a name that stands exactly so goes first.
  *
- * @param fields  for each column of the dataset the index of its field, or {@link #CONSTANT} or {@link #ABSENT}
+ * @param fields  for each column of the dataset the index of its field, or {@link #CONSTANT} (also for a fact, which is the same in
+ *                every row) or {@link #ABSENT}
  * @param missing names that the job needs and the file lacks
  * @param unused  names of the file that feed no column
  * @param unfed   columns of the dataset that stay empty, since neither the job nor the file speaks of them
@@ -41,7 +42,7 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
         for (int i = 0; i < fields.length; i++) {
             ColumnDef column = dataset.columns().get(i);
             Mapping mapping = job.map().get(column.name());
-            if (mapping instanceof Mapping.Constant) {
+            if (mapping instanceof Mapping.Constant || mapping instanceof Mapping.Fact) {
                 fields[i] = CONSTANT;
                 continue;
             }
@@ -68,7 +69,8 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
     /** How many of the names that the job looks for are among {@code names}. */
     public static int fit(DatasetDef dataset, JobDef job, List<String> names) {
         List<String> folded = names.stream().map(Binding::fold).toList();
-        return (int) dataset.columns().stream().filter(column -> !(job.map().get(column.name()) instanceof Mapping.Constant))
+        return (int) dataset.columns().stream().filter(column -> !(job.map().get(column.name()) instanceof Mapping.Constant)
+                        && !(job.map().get(column.name()) instanceof Mapping.Fact))
                 .filter(column -> folded.contains(fold(wanted(column, job.map().get(column.name()))))).count();
     }
 

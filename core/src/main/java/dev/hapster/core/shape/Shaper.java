@@ -4,6 +4,8 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.pattern.Fact;
+import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
@@ -12,29 +14,66 @@ import dev.hapster.core.row.RefusedRow.Fault;
 import dev.hapster.core.row.TypedBatch;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 
 /** Turns the raw batches of one file into the dataset's columns. One for each file in work; not thread-safe. */
 public final class Shaper {
 
-    private final JobDef job;
     private final Binding binding;
+    /** For each column the value that every row gets; null where rows differ. */
+    private final String[] fixed;
     private final List<ColumnShaper> columns = new ArrayList<>();
     private final TypedBatch typed;
     private final List<List<Fault>> faults = new ArrayList<>();
 
-    public Shaper(DatasetDef dataset, JobDef job, Binding binding) {
-        this.job = job;
+    /**
+     * @param facts what the file's name says, by the name of the piece
+     * @throws FileRefusedException where that does not suit the column that it feeds
+     */
+    public Shaper(DatasetDef dataset, JobDef job, Binding binding, Map<String, Fact> facts) throws FileRefusedException {
         this.binding = binding;
+        fixed = new String[dataset.columns().size()];
         for (ColumnDef column : dataset.columns()) {
+            fixed[columns.size()] = fixed(column, job, facts);
             columns.add(shaper(column, job));
         }
         typed = new TypedBatch(columns.stream().map(ColumnShaper::vector).toList());
     }
 
+    private static String fixed(ColumnDef column, JobDef job, Map<String, Fact> facts) throws FileRefusedException {
+        Mapping mapping = job.map().get(column.name());
+        if (mapping instanceof Mapping.Constant constant) {
+            return constant.value();
+        }
+        if (!(mapping instanceof Mapping.Fact named)) {
+            return null;
+        }
+        Fact fact = facts.get(named.name());
+        if (fact == null) {
+            throw new FileRefusedException(Reasons.factDiffers(named.name(), "", "the name has no such piece"));
+        }
+        // A date is taken as what it means, unless the job says how the column is written.
+        boolean meant = column.type().isTemporal() && named.how().patterns().isEmpty() && fact.iso().isPresent();
+        String value = meant ? fact.iso().get() : fact.text();
+        Optional<Reason> wrong = refuseConstant(column, job, value);
+        if (wrong.isPresent()) {
+            throw new FileRefusedException(Reasons.factDiffers(named.name(), fact.text(), wrong.get().sentence()));
+        }
+        return value;
+    }
+
+    /** Refuses a file whose name says what does not suit a column. */
+    public static void checkFacts(DatasetDef dataset, JobDef job, Map<String, Fact> facts) throws FileRefusedException {
+        for (ColumnDef column : dataset.columns()) {
+            fixed(column, job, facts);
+        }
+    }
+
     private static ColumnShaper shaper(ColumnDef column, JobDef job) {
-        Mapping.Source source = job.map().get(column.name()) instanceof Mapping.Source given ? given : Mapping.Source.PLAIN;
+        Mapping mapping = job.map().get(column.name());
+        Mapping.Source source = mapping instanceof Mapping.Source given ? given : mapping instanceof Mapping.Fact fact ? fact.how() : Mapping.Source.PLAIN;
         List<String> emptyAs = job.read().emptyAs();
         return switch (column.type().kind()) {
             case TEXT -> new TextShaper(column, source, emptyAs);
@@ -65,8 +104,7 @@ public final class Shaper {
             if (field >= 0) {
                 column.shape(raw, field, this::fault);
             } else if (field == Binding.CONSTANT) {
-                Mapping.Constant constant = (Mapping.Constant) job.map().get(column.column.name());
-                Reason wrong = column.fill(constant.value(), raw.rows);
+                Reason wrong = column.fill(fixed[i], raw.rows);
                 if (wrong != null) {
                     throw new IllegalStateException("The check lets no unsuitable constant pass: " + wrong.sentence());
                 }

@@ -11,8 +11,12 @@ import com.networknt.schema.SpecVersion;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
@@ -34,6 +38,50 @@ class DefinitionsTest {
     private static JobDef job(String text) throws DefinitionException {
         DatasetDef dataset = Definitions.dataset("datasets/samples.yaml", DATASET);
         return Definitions.job("jobs/north.yaml", text, name -> name.equals("samples") ? Optional.of(dataset) : Optional.empty(), Set.of("samples"));
+    }
+
+    private static final String PLACE = "job: north\ninto: samples\nfind: [{folder: '%s', take: '%s'}]\n";
+
+    private static JobDef job(String text, Map<String, String> file, Map<String, String> environment, Map<String, String> call) throws DefinitionException {
+        DatasetDef dataset = Definitions.dataset("datasets/samples.yaml", DATASET);
+        return Definitions.job("jobs/north.yaml", text, name -> Optional.of(dataset), Set.of("samples"),
+                Values.of(file, environment, call, Clock.fixed(Instant.parse("2026-03-31T12:00:00Z"), ZoneOffset.UTC)));
+    }
+
+    @Test
+    void valuesComeFromTheNearestThatGivesThemAndSayWhere() throws DefinitionException {
+        String text = String.format(PLACE, "${inbox}/${lab}", "s-${month}-{date - 1 month:yyyyMM}.csv") + "values: {lab: north, month: '{date:yyyy-MM}'}\nmap: {id: {value: '$${lab} is ${lab}'}}\n";
+        Map<String, String> file = Map.of("inbox", "in", "month", "never");
+        assertThat(job(text, file, Map.of(), Map.of())).satisfies(job -> {
+            assertThat(job.find().get(0).folder()).isEqualTo("in/north");
+            assertThat(job.find().get(0).rules().get(0).words()).isEqualTo("take \"s-2026-03-202602.csv\"");
+            assertThat(job.map().get("id")).isEqualTo(new JobDef.Mapping.Constant("${lab} is north"));
+            assertThat(job.values()).containsExactlyInAnyOrder(new Values.Used("inbox", "in", "values.yaml"), new Values.Used("lab", "north", "the job"),
+                    new Values.Used("month", "2026-03", "the job"), new Values.Used("date", "2026-03-31", "the run's date"));
+        });
+        assertThat(job(text, file, Map.of("HAPSTER_VALUE_LAB", "east", "LAB", "no"), Map.of()).find().get(0).folder()).isEqualTo("in/east");
+        JobDef called = job(text, file, Map.of("HAPSTER_VALUE_LAB", "east"), Map.of("lab", "south", "date", "2025-12-05"));
+        assertThat(called.find().get(0).folder()).isEqualTo("in/south");
+        assertThat(called.find().get(0).rules().get(0).words()).isEqualTo("take \"s-2025-12-202511.csv\"");
+    }
+
+    @Test
+    void valuesThatCannotBePutInSayWhy() {
+        assertThat(mistakes(String.format(PLACE, "${inbx}", "*") + "values: {inbox: in}\n")).containsExactly("jobs/north.yaml:3:17  no value is known for ${inbx}. Did you mean ${inbox}? "
+                + "Give it with --set inbx=…, or write it under `values` in the job or in values.yaml");
+        assertThat(mistakes(String.format(PLACE, "${a}", "*") + "values: {a: 'x${b}', b: '${a}'}\n")).singleElement().asString().contains("the value of ${a} refers to itself, by way of a, b");
+        assertThat(mistakes(String.format(PLACE, "in", "${ }"))).singleElement().asString().contains("'${ }' names no value");
+        assertThat(mistakes(String.format(PLACE, "in", "{date:yyyyJJ}x"))).singleElement().asString().contains("jobs/north.yaml:3:29");
+        assertThat(mistakes(String.format(PLACE, "in", "*") + "values: {a b: x}\n")).singleElement().asString().contains("a value cannot be called 'a b'");
+    }
+
+    @Test
+    void aFactMustBeYieldedByEveryPatternThatTakes() throws DefinitionException {
+        String map = "map: {taken: {fact: month}}\n";
+        assertThat(job(String.format(PLACE, "in", "s-{month:yyyy-MM}.csv") + map).usesFacts()).isTrue();
+        assertThat(mistakes("job: north\ninto: samples\nfind: [{folder: in, take: ['s-{month:yyyy-MM}.csv', 'b-*.csv']}]\n" + map)).singleElement().asString()
+                .startsWith("jobs/north.yaml:4:21  the pattern \"b-*.csv\" yields no 'month'. Put a piece {month} into it");
+        assertThat(mistakes(String.format(PLACE, "in", "s-{mnth:yyyy-MM}.csv") + map)).singleElement().asString().endsWith("Did you mean 'mnth'?");
     }
 
     private static List<String> mistakes(String job) {
@@ -160,7 +208,7 @@ class DefinitionsTest {
         JsonSchema jobs = schema("job");
         List<String> complaints = new ArrayList<>();
         try (Stream<Path> files = Files.walk(DEMO)) {
-            for (Path file : files.filter(Files::isRegularFile).toList()) {
+            for (Path file : files.filter(Files::isRegularFile).filter(file -> !file.endsWith("values.yaml")).toList()) {
                 JsonNode node = new ObjectMapper().valueToTree(new Load(LoadSettings.builder().build()).loadFromString(Files.readString(file)));
                 (file.getParent().endsWith("jobs") ? jobs : datasets).validate(node).forEach(complaint -> complaints.add(file + " " + complaint));
             }

@@ -3,8 +3,10 @@ package dev.hapster.core.find;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.tuple;
 
+import dev.hapster.core.definition.Arrival;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.NameList;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.pattern.TimeRange;
 import java.io.IOException;
@@ -18,6 +20,7 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -48,7 +51,7 @@ class FinderTest {
     }
 
     private Finding find(Place... places) throws IOException {
-        return new Finder(workspace, Roots.of(List.of(workspace)), Clock.fixed(NOW, ZoneOffset.UTC)).find(List.of(places));
+        return new Finder(workspace, Roots.of(List.of(workspace)), (file, list) -> List.of(), Clock.fixed(NOW, ZoneOffset.UTC)).find(List.of(places));
     }
 
     private static Place place(String folder, int depth, List<String> leave, String... take) {
@@ -110,7 +113,8 @@ class FinderTest {
 
     @Test
     void aTreeThatIsTooLargeStopsTheSearchAndSaysSo() throws IOException {
-        Finding finding = new Finder(workspace, Roots.of(List.of(workspace)), Clock.systemUTC(), 3).find(List.of(place("in", 5, List.of(), "*")));
+        Place narrow = new Place("in", 5, List.of(), Optional.empty(), Optional.empty(), Arrival.USUAL, false, 3);
+        Finding finding = find(narrow);
         assertThat(finding.troubles()).singleElement().extracting(Finding.Trouble::what).asString().contains("more than 3 entries");
     }
 
@@ -154,21 +158,88 @@ class FinderTest {
     @Property(tries = 100)
     void aFurtherRuleNeverAddsAFileAndTheCountsSum(@ForAll @Size(max = 12) List<@IntRange(max = 40) Integer> sizes, @ForAll @IntRange(max = 300) int from,
             @ForAll @IntRange(min = 1, max = 5) int count, @ForAll FindRule.Order order) {
-        List<Sifting.Entry> entries = new ArrayList<>();
+        List<Listing.Entry> entries = new ArrayList<>();
         for (int i = 0; i < sizes.size(); i++) {
             Path path = Path.of("/in/f" + i);
-            entries.add(new Sifting.Entry(path, path, "f" + i, 10L * sizes.get(i), NOW.minusSeconds(sizes.get(i)), Optional.empty()));
+            entries.add(new Listing.Entry(path, path, "f" + i, 10L * sizes.get(i), NOW.minusSeconds(sizes.get(i)), Optional.empty(), Optional.empty()));
         }
         List<FindRule> all = List.of(new FindRule.Take(List.of(NamePattern.of("f*"))), new FindRule.Leave(List.of(NamePattern.of("*3"))),
                 new FindRule.Size(from, Long.MAX_VALUE, "from"), new FindRule.Modified(TimeRange.of("last 1 minute")), new FindRule.Rank(order, count, false));
         Set<String> before = null;
         for (int n = 1; n <= all.size(); n++) {
-            Sifting sifting = new Sifting(1, new Place("in", 0, all.subList(0, n), Optional.empty()), entries);
+            Sifting sifting = new Sifting(1, new Place("in", 0, all.subList(0, n), Optional.empty()), new Listing(entries, List.of(), Map.of(), -1, NOW));
             Sieve sieve = sifting.sift(NOW, new HashSet<>());
             Set<String> taken = sifting.candidates().stream().filter(Candidate::taken).map(Candidate::relative).collect(Collectors.toSet());
             assertThat(before == null || before.containsAll(taken)).isTrue();
             assertThat(sieve.seen() - sieve.steps().stream().mapToLong(Sieve.Step::removed).sum()).isEqualTo(taken.size());
             before = taken;
         }
+    }
+
+    @Test
+    void linksToFoldersAreFollowedInsideTheRootsAndNeverInCircles() throws IOException {
+        Files.createSymbolicLink(workspace.resolve("in/elsewhere"), workspace.resolve("other"));
+        Files.createSymbolicLink(workspace.resolve("in/2026/up"), workspace.resolve("in"));
+        Files.createSymbolicLink(workspace.resolve("in/self"), workspace.resolve("in/self"));
+        Files.createSymbolicLink(workspace.resolve("in/out"), Files.createDirectories(root.resolve("outside")));
+        Finding finding = find(place("in", 9, List.of(), "*"));
+        assertThat(finding.taken()).extracting(Candidate::relative).containsExactly("2026/a-2.csv", "2026/q1/a-3.csv", "a-1 - copy.csv", "a-1.csv", "elsewhere/b.csv", "notes.txt");
+        assertThat(finding.left()).extracting(Candidate::relative, Candidate::rule).contains(tuple("2026/up", "a link to a folder that is searched already"),
+                tuple("out", "a link to " + root.resolve("outside") + ", outside the roots")).hasSize(3);
+        assertThat(find(place("in", 0, List.of(), "*")).taken()).as("a linked folder is a subfolder").extracting(Candidate::relative).doesNotContain("elsewhere/b.csv");
+    }
+
+    @Test
+    void theFileItselfIsTakenRatherThanALinkToIt() throws IOException {
+        Files.createSymbolicLink(workspace.resolve("in/a-0.csv"), workspace.resolve("in/a-1.csv"));
+        Finding finding = find(place("in", 0, List.of(), "a-?.csv"));
+        assertThat(finding.taken()).extracting(Candidate::relative).containsExactly("a-1.csv");
+        assertThat(finding.left()).extracting(Candidate::relative, Candidate::rule).contains(tuple("a-0.csv", "taken already, by an earlier place or link"));
+    }
+
+    @Test
+    void theSystemTellsWhenAFileWasCreatedAndWhoWritesIt() throws Exception {
+        Path file = workspace.resolve("in/grows.csv");
+        Process writer = new ProcessBuilder("sh", "-c", "exec 3>>'" + file + "'; echo x >&3; echo ready; read wait").start();
+        try {
+            assertThat(writer.inputReader().readLine()).isEqualTo("ready");
+            Files.setLastModifiedTime(file, FileTime.from(NOW.minus(Duration.ofDays(9))));
+            assertThat(find(place("in", 0, List.of(), "grows.csv")).taken()).singleElement().satisfies(found -> {
+                assertThat(found.created()).hasValueSatisfying(created -> assertThat(created).isAfter(NOW));
+                assertThat(found.waiting()).hasValueSatisfying(why -> assertThat(why.sentence()).isEqualTo("is open for writing by process " + writer.pid() + " (sh)"));
+            });
+        } finally {
+            writer.destroy();
+        }
+        writer.waitFor();
+        assertThat(find(place("in", 0, List.of(), "grows.csv")).taken()).singleElement().satisfies(found -> assertThat(found.waiting()).isEmpty());
+    }
+
+    @Test
+    void aFileThatWasWrittenJustNowWaits() throws IOException {
+        Files.setLastModifiedTime(workspace.resolve("in/a-1.csv"), FileTime.from(NOW.minusMillis(500)));
+        assertThat(find(place("in", 0, List.of(), "a-1.csv")).taken()).singleElement().extracting(Candidate::waiting)
+                .isEqualTo(Optional.of(new Candidate.Waiting(true, "was last written 0.5 s ago and must be still for 2 s")));
+    }
+
+    private Finding listed(boolean stops, NameLists.Listed... names) throws IOException {
+        Files.writeString(workspace.resolve("list.txt"), "");
+        NameList list = new NameList("list.txt", Optional.empty(), Optional.empty(), java.nio.charset.StandardCharsets.UTF_8, Optional.empty(), stops);
+        return new Finder(workspace, Roots.of(List.of(workspace)), (file, what) -> List.of(names), Clock.fixed(NOW, ZoneOffset.UTC))
+                .find(List.of(new Place("in", 0, List.of(), Optional.empty(), Optional.of(list), Arrival.USUAL, false, 10)));
+    }
+
+    @Test
+    void aListTakesWhatItNamesAndReportsTheRest() throws IOException {
+        Finding finding = listed(true, new NameLists.Listed(1, "a-1.csv"), new NameLists.Listed(3, "2026/a-2.csv"), new NameLists.Listed(4, "./a-1.csv"),
+                new NameLists.Listed(5, "gone.csv"), new NameLists.Listed(6, "../other/b.csv"), new NameLists.Listed(7, "/etc/passwd"), new NameLists.Listed(8, "2026"), new NameLists.Listed(9, "a\0b"));
+        assertThat(finding.taken()).extracting(Candidate::relative, Candidate::rule).containsExactly(tuple("2026/a-2.csv", "list list.txt"), tuple("a-1.csv", "list list.txt"));
+        assertThat(finding.troubles()).extracting(Finding.Trouble::grave, Finding.Trouble::what).containsExactly(
+                tuple(true, "5 of the 8 names in list.txt cannot be found in " + workspace.resolve("in") + ": line 5 \"gone.csv\" does not exist; line 6 \"../other/b.csv\" lies outside the folder; "
+                        + "line 7 \"/etc/passwd\" lies outside the folder; line 8 \"2026\" is a folder; line 9 \"a\\u0000b\" is no name of a file: Nul character not allowed"),
+                tuple(false, "1 name stands twice in list.txt: line 4 \"./a-1.csv\", first in line 1"));
+        assertThat(finding.sieves().get(0).seen()).isEqualTo(8);
+        assertThat(finding.sieves().get(0).steps()).extracting(Sieve.Step::rule, Sieve.Step::left).containsExactly(tuple("list list.txt", 2L));
+        assertThat(listed(false, new NameLists.Listed(1, "gone.csv")).troubles()).extracting(Finding.Trouble::grave).containsExactly(false);
     }
 }

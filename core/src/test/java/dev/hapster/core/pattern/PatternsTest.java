@@ -38,6 +38,30 @@ class PatternsTest {
         assertThatThrownBy(() -> NamePattern.of("/etc/*")).hasMessageContaining("relative");
     }
 
+    @ParameterizedTest
+    @CsvSource(delimiter = '#', value = {
+        "{lab}/samples-{month:yyyy-MM}.csv # north/samples-2026-03.csv # {lab=north, month=2026-03 2026-03-01}",
+        "{a}-{b}.csv # x-y-z.csv # {a=x, b=y-z}", "{year:yyyy}{month:MM}_{n:integer}.txt # 202603_017.txt # {year=2026 2026-01-01, month=03, n=017}",
+        "d{day:dd.MM.yyyy HH-mm}*.csv # d31.01.2026 07-05 (2).csv # {day=31.01.2026 07-05 2026-01-31T07:05}",
+        "q{q:yyyy-'Q'Q}.csv # q2026-Q2.csv # {q=2026-Q2 2026-04-01}", "{m:MMM yyyy}.csv # Mar 2026.csv # {m=Mar 2026 2026-03-01}"})
+    void piecesOfNamesBecomeFacts(String pattern, String name, String facts) {
+        NamePattern.Match match = NamePattern.of(pattern).match(name).orElseThrow();
+        assertThat(match.unreadable()).isEmpty();
+        assertThat(match.facts().entrySet().stream().map(fact -> fact.getKey() + "=" + fact.getValue().text() + fact.getValue().iso().map(iso -> " " + iso).orElse(""))
+                .collect(java.util.stream.Collectors.joining(", ", "{", "}"))).isEqualTo(facts);
+    }
+
+    @Test
+    void piecesThatCannotBeMeantSayWhy() {
+        assertThatThrownBy(() -> NamePattern.of("{lab}*.csv")).hasMessageContaining("nothing tells where {lab} ends");
+        assertThatThrownBy(() -> NamePattern.of("{a}{b}.csv")).hasMessageContaining("nothing tells where {a} ends");
+        assertThatThrownBy(() -> NamePattern.of("{x}-{x}.csv")).hasMessage("the piece {x} stands twice in one pattern");
+        assertThatThrownBy(() -> NamePattern.of("{n,{lab}}.csv")).hasMessageContaining("among alternatives");
+        assertThatThrownBy(() -> NamePattern.of("{m:QXJ}.csv")).hasMessageContaining("means nothing");
+        assertThat(NamePattern.of("f-{day:yyyy-MM-dd}.csv").match("f-2026-02-30.csv").orElseThrow().unreadable()).contains(
+                "day in its name, \"2026-02-30\", is no date written as yyyy-MM-dd");
+    }
+
     @Property
     void namePatternsAgreeWithThoseOfThePlatform(@ForAll("patterns") String pattern, @ForAll("names") String name) {
         boolean expected = FileSystems.getDefault().getPathMatcher("glob:" + pattern).matches(Path.of(name));
@@ -46,12 +70,12 @@ class PatternsTest {
 
     @Provide
     Arbitrary<String> patterns() {
-        return Arbitraries.of("*", "?", "a", "b", "ä", ".", "[ab]", "[!b]", "{a,bb}", " ", "'").list().ofMinSize(1).ofMaxSize(6).map(pieces -> String.join("", pieces).replaceAll("\\*+", "*"));
+        return Arbitraries.of("*", "?", "a", "b", "ä", ".", "[ab]", "[!b]", "{a,bb}", " ", "'", "\"", "🜁", "\n").list().ofMinSize(1).ofMaxSize(6).map(pieces -> String.join("", pieces).replaceAll("\\*+", "*"));
     }
 
     @Provide
     Arbitrary<String> names() {
-        return Arbitraries.of("a", "b", "ä", ".", " ", "'", "\n", "x").list().ofMinSize(1).ofMaxSize(6).map(pieces -> String.join("", pieces)).filter(name -> !name.equals(".") && !name.equals(".."));
+        return Arbitraries.of("a", "b", "ä", ".", " ", "'", "\"", "🜁", "\n", "\t", "x").list().ofMinSize(1).ofMaxSize(6).map(pieces -> String.join("", pieces)).filter(name -> !name.equals(".") && !name.equals(".."));
     }
 
     @ParameterizedTest

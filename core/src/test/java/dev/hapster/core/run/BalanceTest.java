@@ -48,7 +48,7 @@ class BalanceTest {
         ExecutorService workers = Executors.newFixedThreadPool(2);
         try {
             write(folder, "datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text, required: true}\n  - {name: value, type: integer, min: 0}\n");
-            write(folder, "jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, take: \"*.csv\"}]\n");
+            write(folder, "jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n");
             Files.createDirectories(folder.resolve("in"));
             MemoryCatalogue catalogue = new MemoryCatalogue();
             PartStore parts = new PartStore(folder.resolve("store"));
@@ -61,11 +61,11 @@ class BalanceTest {
                     apply(folder, change, arrived);
                 }
                 model.putAll(arrived);
-                RunResult result = runner.run(runner.prepare("north"), ++run, false, RunListener.NONE, () -> false);
+                RunResult result = runner.run(runner.prepare("north", java.util.Map.of()), ++run, false, RunListener.NONE, () -> false);
                 assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
                 assertThat(result.balance().holds()).isTrue();
                 assertThat(rows(folder, catalogue, parts)).isEqualTo(expected(model));
-                RunResult again = runner.run(runner.prepare("north"), ++run, false, RunListener.NONE, () -> false);
+                RunResult again = runner.run(runner.prepare("north", java.util.Map.of()), ++run, false, RunListener.NONE, () -> false);
                 assertThat(again.balance().loaded()).as("nothing is loaded twice").isZero();
                 assertThat(rows(folder, catalogue, parts)).isEqualTo(expected(model));
             }

@@ -17,6 +17,7 @@ import java.nio.file.attribute.FileTime;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import org.junit.jupiter.api.AfterEach;
@@ -57,7 +58,7 @@ class RunnerTest {
     }
 
     private void job(String rest) throws IOException {
-        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, take: \"*.csv\"}]\n" + rest);
+        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n" + rest);
     }
 
     private RunResult run() throws Exception {
@@ -66,7 +67,7 @@ class RunnerTest {
 
     private RunResult run(boolean again) throws Exception {
         long number = ++runs;
-        RunResult result = runner.run(runner.prepare("north"), number, again, RunListener.NONE, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), number, again, RunListener.NONE, () -> false);
         rejects.merge(number, ordinal -> true);
         assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
         assertThat(result.balance().holds()).isTrue();
@@ -151,7 +152,7 @@ class RunnerTest {
     @Test
     void aTrialWritesNothing() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,x,2\n");
-        RunResult trial = runner.trial(runner.prepare("north"), false, RunListener.NONE, () -> false);
+        RunResult trial = runner.trial(runner.prepare("north", Map.of()), false, RunListener.NONE, () -> false);
 
         assertThat(trial.files()).extracting(FileResult::loaded, FileResult::rejected).containsExactly(tuple(1L, 1L));
         assertThat(catalogue.parts("samples")).isEmpty();
@@ -163,7 +164,7 @@ class RunnerTest {
     @Test
     void aCancelledRunKeepsWhatItCommittedAndNothingElse() throws Exception {
         for (int i = 0; i < 20; i++) {
-            file("in/f" + i + ".csv", HEADER + "a,2026-01-01,1\n".repeat(1000));
+            file("in/f" + i + ".csv", HEADER + ("a" + i + ",2026-01-01,1\n").repeat(1000));
         }
         int[] done = new int[1];
         RunListener listener = new RunListener() {
@@ -172,7 +173,7 @@ class RunnerTest {
                 done[0]++;
             }
         };
-        RunResult result = runner.run(runner.prepare("north"), 1, false, listener, () -> done[0] >= 3);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), 1, false, listener, () -> done[0] >= 3);
 
         assertThat(result.state()).isEqualTo(RunState.CANCELLED);
         assertThat(result.balance().filesHold()).isTrue();
@@ -199,7 +200,7 @@ class RunnerTest {
                 }
             }
         };
-        RunResult result = runner.run(runner.prepare("north"), ++runs, false, writer, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, false, writer, () -> false);
 
         assertThat(result.state()).isEqualTo(RunState.FINISHED);
         assertThat(result.files()).singleElement().satisfies(waiting -> {
@@ -215,7 +216,7 @@ class RunnerTest {
     void aStoreThatCannotBeWrittenFailsTheRunAndBlamesNoFile() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
         Files.delete(folder.resolve("store/staging"));
-        RunResult result = runner.run(runner.prepare("north"), ++runs, false, RunListener.NONE, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, false, RunListener.NONE, () -> false);
 
         assertThat(result.state()).isEqualTo(RunState.FAILED);
         assertThat(result.failure().orElseThrow()).startsWith("While a.csv was loaded, the store could not be written: ");
@@ -228,12 +229,12 @@ class RunnerTest {
     void checkSaysEverythingAtOnceBeforeItRuns() throws Exception {
         file("in/a.csv", "id,value,extra\n");
         file("in/b.csv", "day\n");
-        assertThat(runner.check("north").files()).extracting(CheckResult.FileCheck::name, file -> file.reason().map(reason -> reason.code().code()).orElse("fits"))
+        assertThat(runner.check("north", Map.of()).files()).extracting(CheckResult.FileCheck::name, file -> file.reason().map(reason -> reason.code().code()).orElse("fits"))
                 .containsExactly(tuple("a.csv", "fits"), tuple("b.csv", "column-missing"));
-        assertThat(runner.check("north").files().get(0).notes()).containsExactly("not used: \"extra\"", "left empty: day");
+        assertThat(runner.check("north", Map.of()).files().get(0).notes()).containsExactly("not used: \"extra\"", "left empty: day");
         job("map: {value: {value: many}}\n");
         Files.move(folder.resolve("in"), folder.resolve("gone"));
-        assertThat(runner.check("north").problems()).extracting(problem -> problem.what()).containsExactly(
+        assertThat(runner.check("north", Map.of()).problems()).extracting(problem -> problem.what()).containsExactly(
                 "the constant for value: \"many\" is no number", "the folder " + folder.resolve("in") + " does not exist");
     }
 
@@ -242,8 +243,87 @@ class RunnerTest {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
         run();
         file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: text}\n  - {name: fresh, type: text}\n");
-        assertThat(catchThrowableOfType(DefinitionException.class, () -> runner.prepare("north"))).hasMessageContaining("rows are stored with it as integer");
+        assertThat(catchThrowableOfType(DefinitionException.class, () -> runner.prepare("north", Map.of()))).hasMessageContaining("rows are stored with it as integer");
         file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: integer}\n  - {name: fresh, type: text}\n");
         assertThat(rows()).hasSize(1);
+    }
+
+    @Test
+    void whatNamesSayFillsColumns() throws Exception {
+        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, depth: 1, settle: 0s, take: \"{lab}/{no}-{month:yyyy-MM}.csv\"}]\n"
+                + "map: {id: {fact: lab, clean: [upper]}, day: {fact: month}, value: {fact: no}}\n");
+        file("in/north/7-2026-03.csv", "x\n1\n2\n");
+        file("in/north/x-2026-03.csv", "x\n1\n3\n");
+        RunResult result = run();
+        assertThat(result.files()).extracting(FileResult::name, FileResult::outcome).containsExactly(tuple("7-2026-03.csv", Outcome.LOADED), tuple("x-2026-03.csv", Outcome.REJECTED));
+        assertThat(result.files().get(1).reason().orElseThrow().sentence()).isEqualTo("{no} in its name is \"x\": \"x\" is no number");
+        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows())).toList();
+        assertThat(new DatasetQuery(new Workspace(folder).dataset("samples"), files).rows(0, 10, List.of(), List.of()).rows()).allSatisfy(
+                row -> assertThat(row.toString()).contains("NORTH, 2026-03-01, 7")).hasSize(2);
+    }
+
+    @Test
+    void aCopyIsRejectedAndNamesTheFirst() throws Exception {
+        String rows = HEADER + "a,2026-01-01,1\n";
+        file("in/b.csv", rows);
+        file("in/c.csv", rows);
+        assertThat(run().files()).extracting(FileResult::name, FileResult::outcome, file -> file.reason().map(reason -> reason.sentence()).orElse(""))
+                .containsExactly(tuple("b.csv", Outcome.LOADED, ""), tuple("c.csv", Outcome.REJECTED, "has the same content as b.csv"));
+
+        file("in/a.csv", rows);
+        assertThat(run().files()).as("what is in the dataset goes first").extracting(FileResult::outcome, file -> file.reason().map(reason -> reason.sentence()).orElse(""))
+                .containsExactly(tuple(Outcome.REJECTED, "has the same content as b.csv, which run 1 loaded"), tuple(Outcome.UNCHANGED, ""),
+                        tuple(Outcome.REJECTED, "has the same content as b.csv, which run 1 loaded"));
+
+        Files.delete(folder.resolve("in/a.csv"));
+        Files.delete(folder.resolve("in/b.csv"));
+        assertThat(run().files()).as("a renamed file doubles nothing").extracting(FileResult::outcome, FileResult::sinceRun).containsExactly(tuple(Outcome.REJECTED, 2L));
+        assertThat(rows()).hasSize(1);
+
+        file("in/b.csv", HEADER + "b,2026-01-01,2\n");
+        assertThat(run().files()).as("once the first has other content, it is no copy any more").extracting(FileResult::outcome)
+                .containsExactly(Outcome.REPLACED, Outcome.LOADED);
+
+        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, copies: load, take: \"*.csv\"}]\n");
+        file("in/d.csv", rows);
+        assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.UNCHANGED, Outcome.UNCHANGED, Outcome.LOADED);
+    }
+
+    @Test
+    void aGrowingFileWaitsAndIsLoadedWholeByALaterRun() throws Exception {
+        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 300ms, take: \"*.csv\"}]\n");
+        file("in/a.csv.part", HEADER + "a,2026-01-01,1\n");
+        file("in/grows.csv", HEADER);
+        Thread writer = new Thread(() -> {
+            try {
+                for (int i = 0; i < 20; i++) {
+                    Files.writeString(folder.resolve("in/grows.csv"), "g,2026-01-01," + i + "\n", java.nio.file.StandardOpenOption.APPEND);
+                    Thread.sleep(50);
+                }
+            } catch (IOException | InterruptedException wrong) {
+                throw new IllegalStateException(wrong);
+            }
+        });
+        writer.start();
+        RunResult first = run();
+        assertThat(first.files()).extracting(FileResult::name, FileResult::outcome).containsExactly(tuple("a.csv.part", Outcome.WAITING), tuple("grows.csv", Outcome.WAITING));
+        assertThat(first.files().get(0).reason().orElseThrow().sentence()).startsWith("has an unfinished name");
+        assertThat(first.balance().holds()).isTrue();
+        writer.join();
+        Files.move(folder.resolve("in/a.csv.part"), folder.resolve("in/a.csv"));
+        assertThat(run().files()).extracting(FileResult::name, FileResult::outcome, FileResult::loaded)
+                .containsExactly(tuple("a.csv", Outcome.LOADED, 1L), tuple("grows.csv", Outcome.LOADED, 20L));
+    }
+
+    @Test
+    void aFileThatIsReplacedBetweenFindingAndReadingWaits() throws Exception {
+        file("in/a.csv", HEADER + "a,2026-01-01,1\n");
+        Prepared prepared = runner.prepare("north", Map.of());
+        file("in/other", HEADER + "b,2026-01-01,1\nb,2026-01-01,2\n");
+        Files.move(folder.resolve("in/other"), folder.resolve("in/a.csv"), java.nio.file.StandardCopyOption.ATOMIC_MOVE);
+        RunResult result = runner.run(prepared, ++runs, false, RunListener.NONE, () -> false);
+        assertThat(result.files()).extracting(FileResult::outcome, file -> file.reason().orElseThrow().sentence())
+                .containsExactly(tuple(Outcome.WAITING, "changed after the folder was listed; the next run takes it as it is then"));
+        assertThat(run().files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 2L));
     }
 }

@@ -1,6 +1,5 @@
 package dev.hapster.service.api;
 
-import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;

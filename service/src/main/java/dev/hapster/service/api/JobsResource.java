@@ -3,17 +3,15 @@ package dev.hapster.service.api;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.Explanation;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.Problem;
-import dev.hapster.core.find.Candidate;
-import dev.hapster.core.find.Finding;
-import dev.hapster.core.find.Sieve;
+import dev.hapster.core.definition.Values;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult;
 import dev.hapster.core.run.FileResult;
-import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.Runner;
@@ -30,8 +28,10 @@ import dev.hapster.service.operate.RunDesk;
 import dev.hapster.service.records.Records;
 import dev.hapster.service.records.RunRecord;
 import io.smallrye.common.annotation.Blocking;
+import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
+import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
@@ -40,11 +40,11 @@ import java.io.IOException;
 import java.net.URI;
 import java.time.Clock;
 import java.time.Instant;
-import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
+import org.jboss.resteasy.reactive.RestQuery;
 
 /** Jobs: what they do, what they would take, check, trial and run. */
 @Path("/api/v1/jobs")
@@ -92,28 +92,24 @@ public class JobsResource {
      * @param text its file as it stands
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record JobDetail(String name, String about, String into, String version, String text, List<Problem> problems, List<PlaceView> find,
-            Explanation explanation, RunView lastRun, Long running) {
+    public record JobDetail(String name, String about, String into, String version, String text, List<Problem> problems, List<Values.Used> values,
+            List<PlaceView> find, Explanation explanation, RunView lastRun, Long running) {
     }
 
     /**
-     * A file that lies in the job's folders.
+     * A new text for a job's file.
      *
-     * @param rule   what took or left it
-     * @param status of a file that is taken: {@code new}, {@code loaded}, {@code changed} or {@code rejected}, compared with what is known
-     * @param run    the run by which it stands so
+     * @param version of the text that was changed
      */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record FoundFile(int place, String path, String relative, String name, long size, Instant modified, boolean taken, String rule,
-            String status, Long run) {
+    public record SaveRequest(String text, String version) {
     }
 
     /**
-     * Everything that lies in the job's folders now.
+     * A job made out of another one.
      *
-     * @param sieves for each place, what its rules left over one after another
+     * @param values values to set in the new job's {@code values}
      */
-    public record FoundView(String job, int taken, int left, List<Finding.Trouble> troubles, List<Sieve> sieves, List<FoundFile> files) {
+    public record CopyRequest(String name, Map<String, String> values) {
     }
 
     @GET
@@ -150,47 +146,45 @@ public class JobsResource {
 
     @GET
     @Path("/{job}")
-    public JobDetail job(String job) throws IOException, DefinitionException, UnknownNameException {
+    public JobDetail job(String job, @RestQuery List<String> set) throws IOException, DefinitionException, UnknownNameException {
         RunView last = lastRun(records.latest().get(job));
         String text = workspace.jobText(job);
         try {
-            JobDef def = workspace.job(job);
+            JobDef def = workspace.job(job, Given.inAddress(set));
             DatasetDef dataset = workspace.dataset(def.into());
             List<PlaceView> places = def.find().stream().map(place -> new PlaceView(place.folder(), place.depth(),
                     place.rules().stream().map(FindRule::words).toList())).toList();
-            return new JobDetail(job, def.about(), def.into(), def.version(), text, List.of(), places, Explanation.of(def, dataset), last, running(job));
+            return new JobDetail(job, def.about(), def.into(), def.version(), text, List.of(), def.values(), places, Explanation.of(def, dataset), last, running(job));
         } catch (DefinitionException wrong) {
-            return new JobDetail(job, "", "", "", text, wrong.problems(), List.of(), null, last, running(job));
+            return new JobDetail(job, "", "", Definitions.version(text), text, wrong.problems(), List.of(), List.of(), null, last, running(job));
         }
     }
 
-    @GET
-    @Path("/{job}/files")
-    public FoundView files(String job) throws IOException, DefinitionException, UnknownNameException {
-        Finding finding = runner.find(workspace.job(job));
-        Map<String, LedgerEntry> ledger = records.ledger(job);
-        List<FoundFile> files = new ArrayList<>();
-        for (Candidate file : finding.candidates()) {
-            LedgerEntry known = file.taken() ? ledger.get(file.path().toString()) : null;
-            files.add(new FoundFile(file.place(), file.path().toString(), file.relative(), file.name(), file.size(), file.modified(), file.taken(),
-                    file.rule(), file.taken() ? status(file, known) : null, known == null ? null : known.run()));
+    /** Writes a job's file; its text must be without mistakes, and nobody else may have changed it in the meantime. */
+    @PUT
+    @Path("/{job}")
+    public JobDetail save(String job, SaveRequest request) throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
+        if (request == null || request.text() == null || request.version() == null) {
+            throw new BadRequestException("A text and the version that it was made from are needed");
         }
-        return new FoundView(job, finding.taken().size(), finding.left().size(), finding.troubles(), finding.sieves(), files);
+        workspace.save(job, request.text(), request.version());
+        return job(job, List.of());
     }
 
-    private static String status(Candidate file, LedgerEntry known) {
-        if (known == null) {
-            return "new";
+    @POST
+    @Path("/{job}/copy")
+    public Response copy(String job, CopyRequest request) throws IOException, DefinitionException, UnknownNameException {
+        if (request == null || request.name() == null) {
+            throw new BadRequestException("The new job needs a name");
         }
-        boolean same = known.fingerprint().size() == file.size()
-                && known.fingerprint().modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS));
-        return !same ? "changed" : known.outcome() == Outcome.REJECTED ? "rejected" : "loaded";
+        JobDef made = workspace.copy(job, request.name(), Given.orNone(request.values()));
+        return Response.created(URI.create("/api/v1/jobs/" + made.name())).entity(job(made.name(), List.of())).build();
     }
 
     @POST
     @Path("/{job}/check")
-    public CheckView check(String job) throws IOException, UnknownNameException {
-        CheckResult result = runner.check(job);
+    public CheckView check(String job, RunRequest request) throws IOException, UnknownNameException {
+        CheckResult result = runner.check(job, RunRequest.values(request));
         List<CheckedFile> files = result.files().stream().map(file -> new CheckedFile(file.path(), file.name(), file.size(),
                 file.reason().map(reason -> reason.code().code()).orElse(null), file.reason().map(Reason::sentence).orElse(null),
                 file.reason().map(reason -> reason.code().cure()).orElse(null), file.notes())).toList();
@@ -201,26 +195,34 @@ public class JobsResource {
     @Path("/{job}/trial")
     public ReportView trial(String job, RunRequest request) throws IOException, DefinitionException, UnknownNameException {
         Instant started = clock.instant();
-        RunResult result = desk.trial(job, request != null && request.again());
-        String into = workspace.job(job).into();
+        RunResult result = desk.trial(job, request != null && request.again(), RunRequest.values(request));
+        JobDef def = workspace.job(job, RunRequest.values(request));
         ReasonCollector reasons = new ReasonCollector();
         for (FileResult file : result.files()) {
             file.reason().filter(reason -> file.outcome() == Outcome.REJECTED).ifPresent(reason ->
-                    reasons.file(job, into, 0, file.name(), file.path(), reason.code().code(), reason.sentence()));
-            file.groups().forEach(group -> reasons.rows(job, into, 0, file.name(), file.path(), group.code(), group.column(), group.rows(), group.samples()));
+                    reasons.file(job, def.into(), 0, file.name(), file.path(), reason.code().code(), reason.sentence()));
+            file.groups().forEach(group -> reasons.rows(job, def.into(), 0, file.name(), file.path(), group.code(), group.column(), group.rows(), group.samples()));
         }
-        return new ReportView(Views.trial(job, into, result, started, clock.instant()), result.files().stream().map(Views::file).toList(), reasons.views());
+        return new ReportView(Views.trial(job, def.into(), def.values(), result, started, clock.instant()), result.files().stream().map(Views::file).toList(), reasons.views());
     }
 
-    /** How a run or a trial is asked for: whether unchanged files are dealt with anew. */
-    public record RunRequest(boolean again) {
+    /**
+     * How a run, a trial or a check is asked for.
+     *
+     * @param again whether unchanged files are dealt with anew
+     * @param set   values given for this run alone
+     */
+    public record RunRequest(boolean again, Map<String, String> set) {
+        static Map<String, String> values(RunRequest request) {
+            return request == null ? Map.of() : Given.orNone(request.set());
+        }
     }
 
     @POST
     @Path("/{job}/runs")
     public Response run(String job, RunRequest request)
             throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
-        long number = desk.start(job, request != null && request.again());
+        long number = desk.start(job, request != null && request.again(), RunRequest.values(request));
         return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects.path(number))).location(URI.create("/api/v1/runs/" + number)).build();
     }
 }

@@ -5,6 +5,7 @@ import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.query.QueryException;
 import dev.hapster.core.run.UnknownNameException;
+import dev.hapster.core.run.Workspace;
 import dev.hapster.service.operate.RunDesk.BusyException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
@@ -52,6 +53,11 @@ class Problems {
     @ServerExceptionMapper
     Response busy(BusyException wrong) {
         return answer(409, "job-busy", "The job is being run", wrong.getMessage(), "Wait for it, or cancel it", List.of(), wrong.run());
+    }
+
+    @ServerExceptionMapper
+    Response changed(Workspace.ChangedException wrong) {
+        return answer(409, "file-changed", "The file was changed", wrong.getMessage(), "Load it anew, and make the change again", List.of(), null);
     }
 
     @ServerExceptionMapper

@@ -1,7 +1,10 @@
 package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.Values;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.FileResult;
@@ -21,6 +24,8 @@ import java.util.Map;
 /** The records of the HTTP interface, and how they are made from the core's. */
 public final class Views {
 
+    private static final ObjectMapper PLAIN = new ObjectMapper();
+
     private Views() {
     }
 
@@ -39,10 +44,11 @@ public final class Views {
     /**
      * A run, or a trial (which has no number).
      *
+     * @param values      what was put in for names in the job's file, and where each came from
      * @param rejectsFile path of the rejects on the service's machine, once the run has ended
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record RunView(Long run, String job, String into, String state, boolean again, Instant queuedAt, Instant startedAt, Instant endedAt,
+    public record RunView(Long run, String job, String into, String state, boolean again, List<Values.Used> values, Instant queuedAt, Instant startedAt, Instant endedAt,
             Double seconds, String failure, List<String> notes, FileCounts files, RowCounts rows, DatasetCounts dataset, boolean holds,
             String jobVersion, String datasetVersion, String rejectsFile) {
     }
@@ -89,16 +95,16 @@ public final class Views {
         RowCounts rows = new RowCounts(run.rowsRead, run.rowsLoaded, run.rowsRejected, run.rowsRead == run.rowsLoaded + run.rowsRejected);
         DatasetCounts dataset = new DatasetCounts(run.datasetRows, run.partsRows, run.parts, run.datasetRows == run.partsRows);
         Double seconds = run.startedAt == null || run.endedAt == null ? null : Duration.between(run.startedAt, run.endedAt).toMillis() / 1000.0;
-        return new RunView(run.id, run.job, run.dataset, run.state.word(), run.again, run.queuedAt, run.startedAt, run.endedAt, seconds,
+        return new RunView(run.id, run.job, run.dataset, run.state.word(), run.again, used(run.values), run.queuedAt, run.startedAt, run.endedAt, seconds,
                 run.failure, lines(run.notes), files, rows, dataset, files.holds && rows.holds && dataset.holds, run.jobVersion,
                 run.datasetVersion, run.state.ended() ? rejects.toString() : null);
     }
 
-    static RunView trial(String job, String into, RunResult result, Instant started, Instant ended) {
+    static RunView trial(String job, String into, List<Values.Used> values, RunResult result, Instant started, Instant ended) {
         Balance balance = result.balance();
         FileCounts files = new FileCounts(balance.found(), balance.files(Outcome.LOADED), balance.files(Outcome.REPLACED),
                 balance.files(Outcome.UNCHANGED), balance.files(Outcome.REJECTED), balance.files(Outcome.WAITING), balance.notReached(), balance.filesHold());
-        return new RunView(null, job, into, result.state().word(), false, started, started, ended, Duration.between(started, ended).toMillis() / 1000.0,
+        return new RunView(null, job, into, result.state().word(), false, values, started, started, ended, Duration.between(started, ended).toMillis() / 1000.0,
                 result.failure().orElse(null), result.notes(), files, new RowCounts(balance.read(), balance.loaded(), balance.rejected(), balance.rowsHold()),
                 new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()), balance.holds(), null, null, null);
     }
@@ -112,6 +118,14 @@ public final class Views {
         return new FileView(file.ordinal(), file.place(), file.path(), file.name(), file.outcome().word(), file.fingerprint().size(), file.read(),
                 file.loaded(), file.rejected(), file.reason().map(reason -> reason.code().code()).orElse(null),
                 file.reason().map(reason -> reason.sentence()).orElse(null), file.sinceRun() == 0 ? null : file.sinceRun(), file.notes(), file.millis());
+    }
+
+    private static List<Values.Used> used(String json) {
+        try {
+            return List.of(PLAIN.readValue(json, Values.Used[].class));
+        } catch (JsonProcessingException wrong) {
+            throw new IllegalStateException("The values of a run cannot be read back", wrong);
+        }
     }
 
     private static List<String> lines(String text) {

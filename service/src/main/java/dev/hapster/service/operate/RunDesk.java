@@ -117,16 +117,17 @@ public class RunDesk {
     /**
      * Starts a run; it goes on in the background.
      *
-     * @param again whether unchanged files are loaded anew too
+     * @param again  whether unchanged files are loaded anew too
+     * @param values values given for this run alone
      * @return its number
      * @throws DefinitionException with everything that keeps the job from running
      */
-    public synchronized long start(String job, boolean again) throws IOException, DefinitionException, UnknownNameException, BusyException {
+    public synchronized long start(String job, boolean again, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
         ActiveRun busy = byJob.get(job);
         if (busy != null) {
             throw new BusyException(job, busy.number());
         }
-        Prepared prepared = runner.prepare(job);
+        Prepared prepared = runner.prepare(job, values);
         long number = records.queue(prepared.job(), prepared.dataset(), again);
         ActiveRun active = new ActiveRun(number, job);
         byJob.put(job, active);
@@ -160,10 +161,11 @@ public class RunDesk {
     /**
      * Everything that a run does, with nothing written.
      *
-     * @param again whether unchanged files are tried too
+     * @param again  whether unchanged files are tried too
+     * @param values values given for this trial alone
      */
-    public RunResult trial(String job, boolean again) throws IOException, DefinitionException, UnknownNameException {
-        return runner.trial(runner.prepare(job), again, RunListener.NONE, () -> false);
+    public RunResult trial(String job, boolean again, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
+        return runner.trial(runner.prepare(job, values), again, RunListener.NONE, () -> false);
     }
 
     /** Asks a run to stop; what it has committed stays. False where it is not going on. */

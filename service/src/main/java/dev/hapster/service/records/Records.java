@@ -62,6 +62,16 @@ public class Records implements Catalogue {
                 known.outcome, known.rules, known.run, known.rowsRejected, reason, known.part != null);
     }
 
+    /** What a job knows of some files, by absolute path. */
+    public Map<String, LedgerEntry> ledger(String job, List<String> paths) {
+        return QuarkusTransaction.requiringNew().call(() -> {
+            Map<String, LedgerEntry> entries = new HashMap<>();
+            entities.createQuery("from LedgerRecord where job = :job and path in :paths", LedgerRecord.class).setParameter("job", job)
+                    .setParameter("paths", paths).getResultStream().forEach(known -> entries.put(known.path, entry(known)));
+            return entries;
+        });
+    }
+
     @Override
     public List<Part> parts(String dataset) {
         return QuarkusTransaction.requiringNew().call(() -> entities
@@ -107,7 +117,7 @@ public class Records implements Catalogue {
             reason.code = group.code();
             reason.column = group.column();
             reason.rows = group.rows();
-            reason.samples = samples(group);
+            reason.samples = write(group.samples());
             entities.persist(reason);
         }
         if (result.outcome() != Outcome.WAITING) {
@@ -164,11 +174,11 @@ public class Records implements Catalogue {
         return part.id;
     }
 
-    private String samples(ReasonGroup group) {
+    private String write(Object plain) {
         try {
-            return json.writeValueAsString(group.samples());
+            return json.writeValueAsString(plain);
         } catch (JsonProcessingException impossible) {
-            throw new IllegalStateException("Samples are plain records", impossible);
+            throw new IllegalStateException("Lists of plain records can be written", impossible);
         }
     }
 
@@ -199,6 +209,7 @@ public class Records implements Catalogue {
             run.datasetVersion = dataset.version();
             run.state = RunState.QUEUED;
             run.again = again;
+            run.values = write(job.values());
             run.queuedAt = clock.instant();
             entities.persist(run);
             return run.id;

@@ -39,6 +39,10 @@ public class RunRecord {
     /** A line each. */
     @Lob
     public String notes = "";
+    /** As JSON. */
+    @Lob
+    @Column(name = "values_used")
+    public String values = "[]";
     @Column(name = "files_found")
     public long filesFound;
     @Column(name = "files_loaded")

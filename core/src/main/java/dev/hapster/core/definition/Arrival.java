@@ -1,0 +1,23 @@
+package dev.hapster.core.definition;
+
+import dev.hapster.core.pattern.NamePattern;
+import java.time.Duration;
+import java.util.List;
+
+/**
+ * When a file counts as complete.
+ *
+ * @param settle     how long its size and time must have been still
+ * @param unfinished names by which programs mark files that are not complete
+ */
+public record Arrival(Duration settle, List<NamePattern> unfinished) {
+
+    public static final Duration SETTLE = Duration.ofSeconds(2);
+    public static final List<String> UNFINISHED = List.of("*.part", "*.tmp", "~$*", ".~lock*");
+    /** What holds where a job says nothing. */
+    public static final Arrival USUAL = new Arrival(SETTLE, UNFINISHED.stream().map(NamePattern::of).toList());
+
+    public Arrival {
+        unfinished = List.copyOf(unfinished);
+    }
+}

@@ -1,0 +1,77 @@
+package dev.hapster.core.find;
+
+import com.sun.jna.Memory;
+import com.sun.jna.Native;
+import com.sun.jna.Platform;
+import java.nio.file.Path;
+import java.nio.file.attribute.BasicFileAttributes;
+import java.time.Instant;
+import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * When files came into being. Java tells it itself on most systems; on Linux only from version 22 on, and before that this asks the
+ * system with {@code statx(2)}. Thread-safe.
+ */
+final class BirthTimes {
+
+    private static final Logger LOG = LoggerFactory.getLogger(BirthTimes.class);
+    private static final int FIRST_JAVA_THAT_TELLS = 22;
+    private static final boolean ASK = Platform.isLinux() && Runtime.version().feature() < FIRST_JAVA_THAT_TELLS && Statx.works();
+
+    private BirthTimes() {
+    }
+
+    /** Empty where neither Java nor the system tells. */
+    static Optional<Instant> of(Path path, BasicFileAttributes attributes) {
+        if (ASK) {
+            return Statx.birth(path);
+        }
+        boolean told = !Platform.isLinux() || Runtime.version().feature() >= FIRST_JAVA_THAT_TELLS;
+        Instant created = attributes.creationTime().toInstant();
+        return told && created.toEpochMilli() != 0 ? Optional.of(created) : Optional.empty();
+    }
+
+    /** The C library's statx. Offsets are those of struct statx, which is the same on all machines. */
+    private static final class Statx {
+        private static final int AT_FDCWD = -100;
+        private static final int STATX_BTIME = 0x800;
+        private static final int SIZE = 256;
+        private static final int MASK = 0;
+        private static final int BIRTH_SECONDS = 80;
+        private static final int BIRTH_NANOS = 88;
+        private static final boolean BOUND = bind();
+        private static final ThreadLocal<Memory> ANSWER = ThreadLocal.withInitial(() -> new Memory(SIZE));
+
+        private static boolean bind() {
+            try {
+                Native.register(Statx.class, "c");
+                return true;
+            } catch (UnsatisfiedLinkError | NoClassDefFoundError missing) {
+                LOG.info("The system does not tell when files were created: {}", missing.getMessage());
+                return false;
+            }
+        }
+
+        static boolean works() {
+            return BOUND && birth(Path.of("/")) != null;
+        }
+
+        /** @param path as the C library takes it: bytes in the platform's encoding, with a zero at the end */
+        private static native int statx(int folder, byte[] path, int flags, int mask, Memory answer);
+
+        static Optional<Instant> birth(Path path) {
+            Memory answer = ANSWER.get();
+            byte[] name = path.toString().getBytes(NAMES);
+            byte[] closed = java.util.Arrays.copyOf(name, name.length + 1);
+            if (statx(AT_FDCWD, closed, 0, STATX_BTIME, answer) != 0 || (answer.getInt(MASK) & STATX_BTIME) == 0) {
+                return Optional.empty();
+            }
+            return Optional.of(Instant.ofEpochSecond(answer.getLong(BIRTH_SECONDS), answer.getInt(BIRTH_NANOS)));
+        }
+
+        /** In what names of files are written here. */
+        private static final java.nio.charset.Charset NAMES = java.nio.charset.Charset.forName(System.getProperty("sun.jnu.encoding", "UTF-8"));
+    }
+}

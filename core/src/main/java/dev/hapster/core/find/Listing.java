@@ -1,0 +1,55 @@
+package dev.hapster.core.find;
+
+import dev.hapster.core.find.Finding.Trouble;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Everything that lies in the folder of a place, before any rule has looked at it. Immutable; rules may be tried on it again and again. */
+public final class Listing {
+
+    /**
+     * A file as it was listed.
+     *
+     * @param real     the file itself, where it was reached through a link
+     * @param unusable why it can never be taken, such as a link to nowhere; empty where it can
+     */
+    record Entry(Path path, Path real, String relative, long size, Instant modified, Optional<Instant> created, Optional<String> unusable) {
+
+        String folder() {
+            return relative.substring(0, Math.max(0, relative.lastIndexOf('/')));
+        }
+
+        boolean isLinked() {
+            return path != real;
+        }
+    }
+
+    final List<Entry> entries;
+    final List<Trouble> troubles;
+    /** Files that a process has open for writing, with the process. */
+    final Map<Path, String> open;
+    /** Names in the list; -1 where the folder was searched. */
+    final long listed;
+    private final Instant at;
+
+    Listing(List<Entry> entries, List<Trouble> troubles, Map<Path, String> open, long listed, Instant at) {
+        this.entries = List.copyOf(entries);
+        this.troubles = List.copyOf(troubles);
+        this.open = Map.copyOf(open);
+        this.listed = listed;
+        this.at = at;
+    }
+
+    /** When the folder was looked into. */
+    public Instant at() {
+        return at;
+    }
+
+    /** How many files lie there. */
+    public int size() {
+        return entries.size();
+    }
+}

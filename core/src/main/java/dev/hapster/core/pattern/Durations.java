@@ -1,0 +1,41 @@
+package dev.hapster.core.pattern;
+
+import java.time.DateTimeException;
+import java.time.Duration;
+import java.util.Locale;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** Durations as people write them: {@code 500ms}, {@code 2s}, {@code 5 min}, {@code 1h}, {@code 3 d}, or ISO 8601 such as {@code PT5M}. */
+public final class Durations {
+
+    private static final Pattern FORM = Pattern.compile("(\\d{1,9})\\s*(ms|s|min|h|d)?");
+
+    private Durations() {
+    }
+
+    /** @throws IllegalArgumentException with a sentence for people, where the text is no duration */
+    public static Duration parse(String text) {
+        String words = text.strip();
+        Matcher form = FORM.matcher(words);
+        if (form.matches() && (form.group(2) != null || Long.parseLong(form.group(1)) == 0)) {
+            long count = Long.parseLong(form.group(1));
+            return switch (form.group(2) == null ? "s" : form.group(2)) {
+                case "ms" -> Duration.ofMillis(count);
+                case "min" -> Duration.ofMinutes(count);
+                case "h" -> Duration.ofHours(count);
+                case "d" -> Duration.ofDays(count);
+                default -> Duration.ofSeconds(count);
+            };
+        }
+        try {
+            Duration iso = Duration.parse(words.toUpperCase(Locale.ROOT));
+            if (!iso.isNegative()) {
+                return iso;
+            }
+        } catch (DateTimeException notIso) {
+            // said below, in the same words
+        }
+        throw new IllegalArgumentException("'" + text + "' is no duration; write it like 2s, 5 min, 1h, or PT5M");
+    }
+}

@@ -1,0 +1,13 @@
+package dev.hapster.core.pattern;
+
+import java.util.Optional;
+
+/**
+ * What a piece of a file's name says.
+ *
+ * @param text as it stands in the name
+ * @param iso  the day or time that it means, in ISO 8601, where the piece has a date pattern; what the name leaves out is
+ *             the first, so that {@code 2026-03} means 2026-03-01
+ */
+public record Fact(String text, Optional<String> iso) {
+}

@@ -1,0 +1,224 @@
+package dev.hapster.service.api;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Definitions;
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.Values;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.find.Finding;
+import dev.hapster.core.find.Sieve;
+import dev.hapster.core.run.LedgerEntry;
+import dev.hapster.core.run.Outcome;
+import dev.hapster.core.run.Runner;
+import dev.hapster.core.run.UnknownNameException;
+import dev.hapster.core.run.Workspace;
+import dev.hapster.service.operate.Previews;
+import dev.hapster.service.records.Records;
+import io.smallrye.common.annotation.Blocking;
+import jakarta.ws.rs.BadRequestException;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.core.MediaType;
+import java.io.IOException;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.LongSummaryStatistics;
+import java.util.Map;
+import java.util.function.Predicate;
+import org.eclipse.microprofile.openapi.annotations.tags.Tag;
+import org.jboss.resteasy.reactive.RestQuery;
+
+/** Which files a job takes, as it is saved and as somebody is writing it. */
+@Path("/api/v1/jobs/{job}")
+@Produces(MediaType.APPLICATION_JSON)
+@Tag(name = "jobs")
+@Blocking
+public class FindResource {
+
+    private static final int MOST_FILES = 1000;
+
+    private final Workspace workspace;
+    private final Runner runner;
+    private final Records records;
+    private final Previews previews;
+
+    FindResource(Workspace workspace, Runner runner, Records records, Previews previews) {
+        this.workspace = workspace;
+        this.runner = runner;
+        this.records = records;
+        this.previews = previews;
+    }
+
+    /**
+     * A file that lies in the job's folders.
+     *
+     * @param created when it came into being; absent where the file system does not tell
+     * @param rule    what took or left it
+     * @param facts   what the pieces of its name say
+     * @param waiting why it is not complete, where it is taken and is not
+     * @param status  of a file that is taken: {@code new}, {@code loaded}, {@code changed} or {@code rejected}, compared with what is known
+     * @param run     the run by which it stands so
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record FoundFile(int place, String path, String relative, String name, long size, Instant modified, Instant created, boolean taken, String rule,
+            Map<String, String> facts, String waiting, String status, Long run) {
+    }
+
+    /**
+     * Everything that lies in the job's folders now.
+     *
+     * @param taken   files that are taken; those that are waiting are among them
+     * @param values  what was put in for names in the job's file
+     * @param sieves  for each place, what its rules left over one after another
+     * @param files   all of them, or those that are taken, as asked for
+     */
+    public record FoundView(String job, int taken, int waiting, int left, List<Values.Used> values, List<Finding.Trouble> troubles, List<Sieve> sieves,
+            List<FoundFile> files) {
+    }
+
+    /**
+     * What a job would take, asked for with its file as it stands or with a text that may become its file.
+     *
+     * @param text       the job's file; absent for the one that is saved
+     * @param set        values given for this look alone
+     * @param which      {@code all}, {@code taken}, {@code left} or {@code waiting}
+     * @param search     only files with these characters in their path or rule, in any case
+     * @param sort       {@code relative}, {@code size}, {@code modified}, {@code created}, {@code rule} or {@code place}
+     * @param offset     which of the files to answer with
+     * @param limit      how many of them, at most 1,000
+     */
+    public record FindRequest(String text, Map<String, String> set, String which, String search, String sort, boolean descending, int offset, int limit) {
+    }
+
+    /** What really lies in a place: the smallest and largest size in bytes, the earliest and latest times. Absent where nothing is there. */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Bounds(int place, long files, Long smallest, Long largest, Instant oldest, Instant newest, Instant firstCreated, Instant lastCreated) {
+    }
+
+    /**
+     * The answer.
+     *
+     * @param problems mistakes of the text in {@code values} and {@code find}; places that have some are left out
+     * @param places   how many places the text declares
+     * @param matching files that {@code which} and {@code search} let through
+     * @param files    some of them
+     * @param listed   when the folders were looked into
+     */
+    public record FindView(List<Problem> problems, int places, List<Values.Used> values, List<Finding.Trouble> troubles, List<Sieve> sieves, List<Bounds> bounds,
+            int seen, int taken, int waiting, int left, int matching, List<FoundFile> files, Instant listed) {
+    }
+
+    /** @param left whether files that are left out are answered too */
+    @GET
+    @Path("/files")
+    public FoundView files(String job, @RestQuery List<String> set, @RestQuery @DefaultValue("true") boolean left)
+            throws IOException, DefinitionException, UnknownNameException {
+        JobDef def = workspace.job(job, Given.inAddress(set));
+        Finding finding = runner.find(def);
+        Map<String, LedgerEntry> ledger = records.ledger(job);
+        List<Candidate> taken = finding.taken();
+        List<FoundFile> files = (left ? finding.candidates() : taken).stream().map(file -> file(file, ledger)).toList();
+        return new FoundView(job, taken.size(), waiting(taken), finding.candidates().size() - taken.size(), def.values(), finding.troubles(), finding.sieves(), files);
+    }
+
+    private static int waiting(List<Candidate> files) {
+        return (int) files.stream().filter(file -> file.waiting().isPresent()).count();
+    }
+
+    private static FoundFile file(Candidate file, Map<String, LedgerEntry> ledger) {
+        LedgerEntry known = file.taken() ? ledger.get(file.path().toString()) : null;
+        Map<String, String> facts = new LinkedHashMap<>();
+        file.facts().forEach((name, fact) -> facts.put(name, fact.text()));
+        return new FoundFile(file.place(), file.path().toString(), file.relative(), file.name(), file.size(), file.modified(), file.created().orElse(null), file.taken(),
+                file.rule(), facts, file.waiting().map(Candidate.Waiting::sentence).orElse(null), file.taken() ? status(file, known) : null, known == null ? null : known.run());
+    }
+
+    /** What a text would take, from listings that may be some seconds old. Answers at once, so that it can be asked while somebody writes. */
+    @POST
+    @Path("/find")
+    public FindView find(String job, FindRequest request) throws IOException, DefinitionException, UnknownNameException {
+        if (request == null) {
+            throw new BadRequestException("Say what to look for: {\"limit\": 100}");
+        }
+        String text = request.text() == null ? workspace.jobText(job) : request.text();
+        Definitions.Search search = workspace.search(job, text, Given.orNone(request.set()));
+        Previews.Preview preview = previews.of(search.places(), List.of(text, Given.orNone(request.set())));
+        List<Candidate> all = preview.finding().candidates();
+        List<Candidate> matching = all.stream().filter(chosen(request)).sorted(order(request)).toList();
+        int from = Math.max(0, Math.min(request.offset(), matching.size()));
+        List<Candidate> page = matching.subList(from, Math.min(matching.size(), from + Math.max(0, Math.min(request.limit(), MOST_FILES))));
+        Map<String, LedgerEntry> ledger = page.isEmpty() ? Map.of() : records.ledger(job, page.stream().map(file -> file.path().toString()).toList());
+        List<Candidate> taken = preview.finding().taken();
+        return new FindView(search.problems(), search.declared(), search.values(), preview.finding().troubles(), preview.finding().sieves(), bounds(search.places().keySet(), all), all.size(),
+                taken.size(), waiting(taken), all.size() - taken.size(), matching.size(), page.stream().map(file -> file(file, ledger)).toList(), preview.listed());
+    }
+
+    private static Predicate<Candidate> chosen(FindRequest request) {
+        Predicate<Candidate> which = switch (request.which() == null ? "all" : request.which()) {
+            case "all" -> file -> true;
+            case "taken" -> Candidate::taken;
+            case "left" -> file -> !file.taken();
+            case "waiting" -> file -> file.waiting().isPresent();
+            default -> throw new BadRequestException("'which' must be all, taken, left or waiting");
+        };
+        String part = request.search() == null ? "" : request.search().strip().toLowerCase(Locale.ROOT);
+        return part.isEmpty() ? which : which.and(file -> file.relative().toLowerCase(Locale.ROOT).contains(part) || file.rule().toLowerCase(Locale.ROOT).contains(part));
+    }
+
+    private static Comparator<Candidate> order(FindRequest request) {
+        Comparator<Candidate> order = switch (request.sort() == null ? "relative" : request.sort()) {
+            case "relative" -> Comparator.comparing(Candidate::relative);
+            case "size" -> Comparator.comparingLong(Candidate::size);
+            case "modified" -> Comparator.comparing(Candidate::modified);
+            case "created" -> Comparator.comparing(file -> file.created().orElse(Instant.MIN));
+            case "rule" -> Comparator.comparing(Candidate::taken).thenComparing(Candidate::rule);
+            case "place" -> Comparator.comparingInt(Candidate::place);
+            default -> throw new BadRequestException("'sort' must be relative, size, modified, created, rule or place");
+        };
+        return (request.descending() ? order.reversed() : order).thenComparing(Candidate::place).thenComparing(Candidate::relative);
+    }
+
+    private static List<Bounds> bounds(Collection<Integer> places, List<Candidate> files) {
+        List<Bounds> bounds = new ArrayList<>();
+        for (int place : places) {
+            LongSummaryStatistics sizes = new LongSummaryStatistics();
+            Instant oldest = null;
+            Instant newest = null;
+            Instant first = null;
+            Instant last = null;
+            for (Candidate file : files) {
+                if (file.place() == place) {
+                    sizes.accept(file.size());
+                    oldest = oldest == null || file.modified().isBefore(oldest) ? file.modified() : oldest;
+                    newest = newest == null || file.modified().isAfter(newest) ? file.modified() : newest;
+                    Instant created = file.created().orElse(null);
+                    first = created != null && (first == null || created.isBefore(first)) ? created : first;
+                    last = created != null && (last == null || created.isAfter(last)) ? created : last;
+                }
+            }
+            boolean none = sizes.getCount() == 0;
+            bounds.add(new Bounds(place, sizes.getCount(), none ? null : sizes.getMin(), none ? null : sizes.getMax(), oldest, newest, first, last));
+        }
+        return bounds;
+    }
+
+    private static String status(Candidate file, LedgerEntry known) {
+        if (known == null) {
+            return "new";
+        }
+        boolean same = known.fingerprint().size() == file.size()
+                && known.fingerprint().modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS));
+        return !same ? "changed" : known.outcome() == Outcome.REJECTED ? "rejected" : "loaded";
+    }
+}
