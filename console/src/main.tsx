@@ -9,6 +9,7 @@ import { BrowserRouter, Route, Routes } from 'react-router'
 import { ProblemError } from './api/client'
 import { DatasetPage } from './dataset/DatasetPage'
 import { DatasetsPage } from './dataset/DatasetsPage'
+import { FindPage } from './job/FindPage'
 import { JobPage } from './job/JobPage'
 import { OverviewPage } from './overview/OverviewPage'
 import { RejectsPage } from './rejects/RejectsPage'
@@ -44,6 +45,7 @@ function Console() {
           <Route index element={<OverviewPage />} />
           <Route path="jobs" element={<OverviewPage />} />
           <Route path="jobs/:job" element={<JobPage />} />
+          <Route path="jobs/:job/find" element={<FindPage />} />
           <Route path="runs" element={<RunsPage />} />
           <Route path="runs/:run" element={<RunPage />} />
           <Route path="datasets" element={<DatasetsPage />} />

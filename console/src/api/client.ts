@@ -4,7 +4,9 @@ type Schemas = components['schemas']
 export type JobView = Schemas['JobView']
 export type JobDetail = Schemas['JobDetail']
 export type FoundFile = Schemas['FoundFile']
-export type FoundView = Schemas['FoundView']
+export type FindView = Schemas['FindView']
+export type Bounds = Schemas['Bounds']
+export type Used = Schemas['Used']
 export type Sieve = Schemas['Sieve']
 export type RunView = Schemas['RunView']
 export type RunEvent = Schemas['RunEvent']
@@ -51,7 +53,8 @@ async function call<T>(path: string, init?: RequestInit): Promise<T> {
   let response: Response
   try {
     response = await fetch('/api/v1' + path, init)
-  } catch {
+  } catch (wrong) {
+    if (init?.signal?.aborted) throw wrong
     throw new ProblemError(0, 'No answer', 'The service does not answer.', 'Is it still running? Start it with: hapster serve', [])
   }
   if (!response.ok) {
@@ -64,8 +67,30 @@ async function call<T>(path: string, init?: RequestInit): Promise<T> {
 
 export const get = <T>(path: string): Promise<T> => call<T>(path)
 
-export const post = <T>(path: string, body: unknown = {}): Promise<T> =>
-  call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+/** A change to the places of a job, as the service makes it in the text of the file. */
+export type Change =
+  | { op: 'set'; place: number; key: string; value: unknown }
+  | { op: 'remove'; place: number; key: string }
+  | { op: 'move'; place: number; key: string; by: -1 | 1 }
+  | { op: 'add_place'; value: Record<string, unknown> }
+  | { op: 'remove_place'; place: number }
+  | { op: 'text'; value: string }
+
+/** Which files are asked for, and with what changes to the job's file. */
+export interface FindQuestion {
+  changes: Change[]
+  set: Record<string, string>
+  which: string
+  search: string
+  sort: string
+  descending: boolean
+}
+
+export const put = <T>(path: string, body: unknown): Promise<T> =>
+  call<T>(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+
+export const post = <T>(path: string, body: unknown = {}, signal?: AbortSignal): Promise<T> =>
+  call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body), signal })
 
 /** A query string from pairs; lists give the name several times, what is empty is left out. */
 export function query(pairs: Record<string, string | number | string[] | undefined>): string {

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import {
-  get, post, query, type CheckView, type CountsView, type DatasetDetail, type DatasetView, type FileView, type FoundView, type JobDetail,
+  get, post, put, query, type CheckView, type CountsView, type DatasetDetail, type DatasetView, type FileView, type FindQuestion, type FindView, type JobDetail,
   type JobView, type Progress, type ReasonView, type Reject, type ReportView, type RunEvent, type RunView,
 } from './client'
 
@@ -14,11 +14,47 @@ export const useJobs = () =>
     refetchInterval: (state) => (state.state.data?.some((job) => job.running) ? 1000 : 10_000),
   })
 
-export const useJob = (job: string) =>
-  useQuery({ queryKey: ['job', job], queryFn: () => get<JobDetail>(`/jobs/${path(job)}`), refetchInterval: 10_000 })
+type Values = Record<string, string>
 
-export const useFound = (job: string) =>
-  useQuery({ queryKey: ['found', job], queryFn: () => get<FoundView>(`/jobs/${path(job)}/files`), refetchInterval: 15_000 })
+const pairs = (set: Values) => Object.entries(set).map(([name, value]) => `${name}=${value}`)
+
+export const useJob = (job: string, set: Values = {}) =>
+  useQuery({
+    queryKey: ['job', job, set],
+    queryFn: () => get<JobDetail>(`/jobs/${path(job)}` + query({ set: pairs(set) })),
+    refetchInterval: 10_000,
+    placeholderData: (before) => before,
+  })
+
+/** How many files are fetched at once. */
+export const FILES = 200
+
+/** A part of what a job would take; the folders are looked into again every few seconds. */
+export const findPage = (job: string, question: FindQuestion, page: number) => ({
+  queryKey: ['find', job, question, page],
+  queryFn: ({ signal }: { signal: AbortSignal }) => post<FindView>(`/jobs/${path(job)}/find`, { ...question, offset: page * FILES, limit: FILES }, signal),
+  refetchInterval: 5_000,
+  placeholderData: (before: FindView | undefined) => before,
+})
+
+export const useFolders = (begin: string) =>
+  useQuery({ queryKey: ['folders', begin], queryFn: () => get<string[]>('/folders' + query({ begin })), staleTime: 10_000, placeholderData: (before) => before })
+
+export function useSave(job: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (change: { text: string; version: string }) => put<JobDetail>(`/jobs/${path(job)}`, change),
+    onSuccess: (saved) => {
+      client.setQueryData(['job', job, {}], saved)
+      void client.invalidateQueries()
+    },
+  })
+}
+
+export function useCopy(job: string) {
+  const client = useQueryClient()
+  return useMutation({ mutationFn: (name: string) => post<JobDetail>(`/jobs/${path(job)}/copy`, { name }), onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }) })
+}
 
 export const useRuns = (job?: string) =>
   useQuery({ queryKey: ['runs', job ?? ''], queryFn: () => get<RunView[]>('/runs' + query({ job, limit: 100 })), refetchInterval: 10_000 })
@@ -56,14 +92,14 @@ export const useCounts = (dataset: string, by: string[], where: string[]) =>
 export function useStartRun(job: string) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (again: boolean) => post<RunView>(`/jobs/${path(job)}/runs`, { again }),
+    mutationFn: (set: Values) => post<RunView>(`/jobs/${path(job)}/runs`, { set }),
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   })
 }
 
-export const useCheck = (job: string) => useMutation({ mutationFn: () => post<CheckView>(`/jobs/${path(job)}/check`) })
+export const useCheck = (job: string) => useMutation({ mutationFn: (set: Values) => post<CheckView>(`/jobs/${path(job)}/check`, { set }) })
 
-export const useTrial = (job: string) => useMutation({ mutationFn: () => post<ReportView>(`/jobs/${path(job)}/trial`) })
+export const useTrial = (job: string) => useMutation({ mutationFn: (set: Values) => post<ReportView>(`/jobs/${path(job)}/trial`, { set }) })
 
 export const useCancel = (run: number) => useMutation({ mutationFn: () => post<void>(`/runs/${run}/cancel`) })
 

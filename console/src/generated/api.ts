@@ -1029,6 +1029,15 @@ export interface components {
             firstCreated: components["schemas"]["Instant"];
             lastCreated: components["schemas"]["Instant"];
         };
+        Change: {
+            op: string;
+            /** Format: int32 */
+            place: number;
+            key: string;
+            value: unknown;
+            /** Format: int32 */
+            by: number;
+        };
         CheckView: {
             job: string;
             canRun: boolean;
@@ -1162,6 +1171,7 @@ export interface components {
         };
         FindRequest: {
             text: string;
+            changes: components["schemas"]["Change"][];
             set: {
                 [key: string]: string;
             };
@@ -1175,9 +1185,12 @@ export interface components {
             limit: number;
         };
         FindView: {
+            text: string;
+            version: string;
             problems: components["schemas"]["Problem"][];
-            /** Format: int32 */
-            places: number;
+            places: {
+                [key: string]: unknown;
+            }[];
             values: components["schemas"]["Used"][];
             troubles: components["schemas"]["Trouble"][];
             sieves: components["schemas"]["Sieve"][];

@@ -1,55 +1,113 @@
-import { Alert, Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
-import { useMemo, useState } from 'react'
-import type { FoundFile, Sieve } from '../api/client'
-import { useFound } from '../api/hooks'
+import { Alert, Box, Stack, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
+import { useQueries, useQuery } from '@tanstack/react-query'
+import { useCallback, useMemo, useState, type ReactNode } from 'react'
+import type { Change, FindView, FoundFile, Sieve } from '../api/client'
+import { FILES, findPage } from '../api/hooks'
 import { DataTable, type TableColumn } from '../parts/DataTable'
 import { counted, grouped, moment, size } from '../parts/format'
 import { Section, Trouble, Wait } from '../parts/State'
 
-const COLUMNS: TableColumn<FoundFile>[] = [
-  { key: 'relative', title: 'File', width: 26, mono: true, pinned: true, render: (file) => <span title={file.path}>{file.relative}</span> },
-  { key: 'rule', title: 'Rule', width: 22, render: (file) => <Box component="span" sx={{ color: file.taken ? undefined : 'text.secondary' }}>{file.rule}</Box> },
-  { key: 'status', title: 'Known as', width: 13, render: (file) => (file.taken ? file.status + (file.run ? `, run ${file.run}` : '') : '') },
-  { key: 'size', title: 'Size', width: 7, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
-  { key: 'modified', title: 'Modified', width: 20, mono: true, render: (file) => moment(file.modified) },
-]
+interface Look {
+  changes: Change[]
+  set: Record<string, string>
+}
 
-type Which = 'all' | 'taken' | 'left'
+const NONE: Change[] = []
+const WHICH = ['all', 'taken', 'waiting', 'left'] as const
+type Which = (typeof WHICH)[number]
+
+/** What a job would take, fetched as one scrolls. Sorting and narrowing happen where the files are. */
+export function useFound(job: string, look: Look) {
+  const [which, setWhich] = useState<Which>('all')
+  const [search, setSearch] = useState('')
+  const [sort, setSort] = useState({ key: 'relative', descending: false })
+  const [view, setView] = useState({ first: 0, last: 0 })
+  const question = useMemo(() => ({ ...look, which, search, sort: sort.key, descending: sort.descending }), [look, which, search, sort])
+  const first = useQuery(findPage(job, question, 0))
+  const numbers = useMemo(() => {
+    const from = Math.floor(view.first / FILES)
+    return Array.from({ length: Math.floor(view.last / FILES) - from + 1 }, (_, index) => from + index)
+  }, [view])
+  const pages = useQueries({ queries: numbers.map((page) => findPage(job, question, page)) })
+  const onView = useCallback((from: number, to: number) => setView({ first: from, last: to }), [])
+  const row = (index: number): FoundFile | undefined => {
+    const number = Math.floor(index / FILES)
+    return (number === 0 ? first.data : pages[numbers.indexOf(number)]?.data)?.files[index - number * FILES]
+  }
+  return { first, row, onView, which, setWhich, search, setSearch, sort, setSort }
+}
+
+export type Found = ReturnType<typeof useFound>
 
 /** The files that lie in the job's folders now: taken or left, and by which rule. */
-export function FilesFound({ job }: { job: string }) {
-  const found = useFound(job)
-  const [which, setWhich] = useState<Which>('all')
-  const [sort, setSort] = useState({ key: 'relative', descending: false })
-  const files = useMemo(() => {
-    const chosen = (found.data?.files ?? []).filter((file) => which === 'all' || file.taken === (which === 'taken'))
-    const value = (file: FoundFile) => file[sort.key as keyof FoundFile] ?? ''
-    const order = sort.descending ? -1 : 1
-    return chosen.sort((a, b) => (value(a) < value(b) ? -order : value(a) > value(b) ? order : 0))
-  }, [found.data, which, sort])
-  if (found.isPending) return <Section title="Files found now"><Box sx={{ minHeight: 240 }}><Wait what="Looking into the folders" /></Box></Section>
-  if (found.isError) return <Section title="Files found now"><Trouble error={found.error} /></Section>
-  const onSort = (key: string) => setSort({ key, descending: sort.key === key && !sort.descending })
+export function FilesFound({ job, set, right }: { job: string; set: Record<string, string>; right: ReactNode }) {
+  const found = useFound(job, useMemo(() => ({ changes: NONE, set }), [set]))
+  const { first } = found
+  if (first.isPending) return <Section title="Files found now"><Box sx={{ minHeight: 240 }}><Wait what="Looking into the folders" /></Box></Section>
+  if (first.isError) return <Section title="Files found now"><Trouble error={first.error} /></Section>
   return (
-    <Section
-      title="Files found now"
-      right={
-        <ToggleButtonGroup exclusive size="small" value={which} onChange={(_, value: Which | null) => value && setWhich(value)} aria-label="Which files">
-          <ToggleButton value="all" sx={{ py: 0.25 }}>all {grouped(found.data.files.length)}</ToggleButton>
-          <ToggleButton value="taken" sx={{ py: 0.25 }}>taken {grouped(found.data.taken)}</ToggleButton>
-          <ToggleButton value="left" sx={{ py: 0.25 }}>left {grouped(found.data.left)}</ToggleButton>
-        </ToggleButtonGroup>
-      }
-    >
-      {found.data.troubles.map((trouble) => <Alert key={trouble.what} severity="error" variant="outlined" sx={{ mb: 1 }}>{trouble.what}. {trouble.hint}</Alert>)}
-      {found.data.sieves.map((sieve) => <SieveView key={sieve.place} sieve={sieve} />)}
-      <DataTable label="Files found" columns={COLUMNS} count={files.length} row={(index) => files[index]} sort={sort} onSort={onSort} empty="No files. Is the folder the right one, and does a take pattern match?" maxHeight="45vh" />
+    <Section title="Files found now" right={right}>
+      <FoundTroubles view={first.data} />
+      {first.data.sieves.map((sieve) => <SieveView key={sieve.place} sieve={sieve} />)}
+      <FoundTable found={found} view={first.data} maxHeight="45vh" />
     </Section>
   )
 }
 
+/** Folders that could not be searched, lists with names that lead nowhere. */
+export function FoundTroubles({ view }: { view: FindView }) {
+  return view.troubles.map((trouble) => (
+    <Alert key={trouble.what} severity={trouble.grave ? 'error' : 'warning'} variant="outlined" sx={{ mb: 1 }}>{trouble.what}. {trouble.hint}</Alert>
+  ))
+}
+
+function columns(view: FindView): TableColumn<FoundFile>[] {
+  const longest = (text: (file: FoundFile) => string, least: number, most: number) =>
+    Math.max(least, Math.min(most, view.files.slice(0, 100).reduce((width, file) => Math.max(width, text(file).length), 0)))
+  const facts = (file: FoundFile) => Object.entries(file.facts).map(([name, value]) => `${name}=${value}`).join(' ')
+  const known = (file: FoundFile) => (file.taken ? file.status + (file.run ? `, run ${file.run}` : '') : '')
+  const rule = (file: FoundFile) => (file.waiting ? `waiting: ${file.waiting}` : file.rule)
+  return [
+    { key: 'relative', title: 'File', width: longest((file) => file.relative, 16, 44) + 2, mono: true, pinned: true, render: (file) => (
+      <span title={file.path}>
+        <Box component="span" aria-label={file.waiting ? 'waiting' : file.taken ? 'taken' : 'left'} sx={{ display: 'inline-block', width: '1.4em', color: file.taken ? 'primary.main' : 'text.secondary' }}>{file.waiting ? '~' : file.taken ? '+' : '−'}</Box>
+        {file.relative}
+      </span>
+    ) },
+    { key: 'size', title: 'Size', width: 7, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
+    { key: 'rule', title: 'Rule', width: longest(rule, 18, 40), render: (file) => <Box component="span" title={rule(file)} sx={{ color: file.taken ? undefined : 'text.secondary' }}>{rule(file)}</Box> },
+    ...(view.files.some((file) => facts(file)) ? [{ key: 'facts', title: 'Its name says', width: longest(facts, 14, 40), fixed: true, mono: true, render: (file: FoundFile) => <span title={facts(file)}>{facts(file)}</span> }] : []),
+    { key: 'known', title: 'Known as', width: 15, fixed: true, render: known },
+    { key: 'modified', title: 'Modified', width: 20, mono: true, render: (file) => moment(file.modified) },
+    { key: 'created', title: 'Created', width: 20, mono: true, render: (file) => moment(file.created) },
+    { key: 'bytes', title: 'Bytes', width: 13, right: true, mono: true, fixed: true, render: (file) => grouped(file.size) },
+  ]
+}
+
+export function FoundTable({ found, view, maxHeight }: { found: Found; view: FindView; maxHeight: string }) {
+  const { which, setWhich, search, setSearch, sort, setSort } = found
+  const counts: Record<Which, number> = { all: view.seen, taken: view.taken, waiting: view.waiting, left: view.left }
+  const table = useMemo(() => columns(view), [view])
+  const onSort = (key: string) => setSort({ key, descending: sort.key === key && !sort.descending })
+  return (
+    <>
+      <Stack direction="row" sx={{ gap: 2, mb: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+        <ToggleButtonGroup exclusive size="small" value={which} onChange={(_, value: Which | null) => value && setWhich(value)} aria-label="Which files">
+          {WHICH.map((one) => <ToggleButton key={one} value={one} sx={{ py: 0.25 }}>{one} {grouped(counts[one])}</ToggleButton>)}
+        </ToggleButtonGroup>
+        <TextField value={search} onChange={(event) => setSearch(event.target.value)} placeholder="only names or rules with …" variant="standard" size="small" sx={{ width: 220 }} slotProps={{ htmlInput: { 'aria-label': 'Narrow the list' } }} />
+        {search && <Typography variant="body2" color="textSecondary">{counted(view.matching, 'file')}</Typography>}
+      </Stack>
+      <DataTable
+        label="Files found" columns={table} count={view.matching} row={found.row} onView={found.onView} sort={sort} onSort={onSort} maxHeight={maxHeight}
+        empty={view.seen === 0 ? 'There are no files here. Is the folder the right one, and how deep should be searched?' : 'No file is of this kind.'}
+      />
+    </>
+  )
+}
+
 /** What the rules of a place left over, one after another; the one that removed the last file stands out. */
-function SieveView({ sieve }: { sieve: Sieve }) {
+export function SieveView({ sieve }: { sieve: Sieve }) {
   let before = sieve.seen
   return (
     <Box role="list" aria-label={`Sieve of ${sieve.folder}`} sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2.5, rowGap: 0.25, mb: 1 }}>

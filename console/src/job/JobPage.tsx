@@ -1,7 +1,7 @@
-import { Box, Button, Link as Anchor, Stack, Typography } from '@mui/material'
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Link as Anchor, Stack, TextField, Typography } from '@mui/material'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { useCheck, useJob, useStartRun, useTrial } from '../api/hooks'
+import { useCheck, useCopy, useJob, useStartRun, useTrial } from '../api/hooks'
 import type { CheckView, JobDetail, ReportView } from '../api/client'
 import { RunBalance } from '../parts/BalanceBar'
 import { moment } from '../parts/format'
@@ -9,34 +9,51 @@ import { Words } from '../parts/ReasonList'
 import { Mistakes, Section, Trouble, Wait } from '../parts/State'
 import { RunTable } from '../run/RunTable'
 import { FilesFound } from './FilesFound'
+import { Given } from './Given'
 
 /** A job, from top to bottom like its file; beside it what it would take now. */
 export function JobPage() {
   const name = useParams().job!
-  const job = useJob(name)
-  if (job.isPending) return <Wait what={`Reading ${name}`} />
-  if (job.isError) return <Trouble error={job.error} />
-  return <Loaded key={name} job={job.data} />
+  return <Named key={name} name={name} />
 }
 
-function Loaded({ job }: { job: JobDetail }) {
+function Named({ name }: { name: string }) {
+  const [set, setSet] = useState<Record<string, string>>({})
+  const job = useJob(name, set)
+  if (job.isPending) return <Wait what={`Reading ${name}`} />
+  if (job.isError) return <Trouble error={job.error} />
+  return <Loaded job={job.data} set={set} onSet={setSet} />
+}
+
+interface LoadedProps {
+  job: JobDetail
+  /** Values given for this time. */
+  set: Record<string, string>
+  onSet: (set: Record<string, string>) => void
+}
+
+function Loaded({ job, set, onSet }: LoadedProps) {
+  const [copying, setCopying] = useState(false)
   const navigate = useNavigate()
   const start = useStartRun(job.name)
   const check = useCheck(job.name)
   const trial = useTrial(job.name)
   const usable = job.problems.length === 0
-  const run = () => start.mutate(false, { onSuccess: (started) => void navigate(`/runs/${started.run}`) })
+  const run = () => start.mutate(set, { onSuccess: (started) => void navigate(`/runs/${started.run}`) })
   return (
     <>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 2.5, flexWrap: 'wrap' }}>
         <Typography variant="h1">{job.name}</Typography>
         {job.into && <Typography>→ <Anchor component={Link} to={`/datasets/${job.into}`}>{job.into}</Anchor></Typography>}
         <Typography color="textSecondary" sx={{ flex: 1 }}>{job.about}</Typography>
-        <Button onClick={() => check.mutate()} disabled={check.isPending}>Check</Button>
-        <Button onClick={() => trial.mutate()} disabled={!usable || trial.isPending}>{trial.isPending ? 'Trying …' : 'Try'}</Button>
+        <Button onClick={() => setCopying(true)}>Copy …</Button>
+        <Button onClick={() => check.mutate(set)} disabled={check.isPending}>Check</Button>
+        <Button onClick={() => trial.mutate(set)} disabled={!usable || trial.isPending}>{trial.isPending ? 'Trying …' : 'Try'}</Button>
         {job.running ? <Button variant="contained" component={Link} to={`/runs/${job.running}`}>Run {job.running} is going on</Button>
           : <Button variant="contained" onClick={run} disabled={!usable || start.isPending}>Run</Button>}
       </Stack>
+      {copying && <CopyDialog job={job.name} onClose={() => setCopying(false)} />}
+      <Given used={job.values} set={set} onSet={onSet} />
       {start.isError && <Trouble error={start.error} />}
       {check.isError && <Trouble error={check.error} />}
       {trial.isError && <Trouble error={trial.error} />}
@@ -45,7 +62,7 @@ function Loaded({ job }: { job: JobDetail }) {
       <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(20rem, 5fr) minmax(0, 9fr)' }, columnGap: 4 }}>
         <Box><Definition job={job} /></Box>
         <Box>
-          {usable && <FilesFound job={job.name} />}
+          {usable && <FilesFound job={job.name} set={set} right={<Anchor component={Link} to={`/jobs/${job.name}/find`}>change the rules →</Anchor>} />}
           {job.lastRun && (
             <Section title={`Last run, ${moment(job.lastRun.startedAt ?? job.lastRun.queuedAt)}`} right={<Anchor component={Link} to={`/runs/${job.lastRun.run}`}>run {job.lastRun.run} {job.lastRun.state} →</Anchor>}>
               <RunBalance run={job.lastRun} to={(outcome) => `/runs/${job.lastRun.run}?outcome=${outcome}`} />
@@ -58,6 +75,28 @@ function Loaded({ job }: { job: JobDetail }) {
   )
 }
 
+/** Asks for the name of a copy, makes it, and goes there. */
+function CopyDialog({ job, onClose }: { job: string; onClose: () => void }) {
+  const [name, setName] = useState('')
+  const copy = useCopy(job)
+  const navigate = useNavigate()
+  const make = () => copy.mutate(name.trim(), { onSuccess: (made) => void navigate(`/jobs/${made.name}/find`) })
+  return (
+    <Dialog open onClose={onClose} aria-labelledby="copy-title" fullWidth maxWidth="xs">
+      <DialogTitle id="copy-title">Copy {job}</DialogTitle>
+      <DialogContent>
+        <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>Its file is copied as it stands, comments and all. Nothing is loaded until the new job runs.</Typography>
+        <TextField autoFocus fullWidth variant="standard" label="Name of the new job" value={name} onChange={(event) => setName(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && name.trim() && make()} />
+        {copy.isError && <Trouble error={copy.error} />}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" onClick={make} disabled={!name.trim() || copy.isPending}>Copy</Button>
+      </DialogActions>
+    </Dialog>
+  )
+}
+
 const SECTIONS = ['find', 'read', 'map'] as const
 
 function Definition({ job }: { job: JobDetail }) {
@@ -65,7 +104,7 @@ function Definition({ job }: { job: JobDetail }) {
   return (
     <Section
       title="What it does"
-      right={<Button onClick={() => setAsText(!asText)}>{asText ? 'In words' : 'As its file'}</Button>}
+      right={<Stack direction="row" sx={{ gap: 1.5, alignItems: 'baseline' }}>{job.problems.length > 0 && <Anchor component={Link} to={`/jobs/${job.name}/find`}>change the rules →</Anchor>}<Button onClick={() => setAsText(!asText)}>{asText ? 'In words' : 'As its file'}</Button></Stack>}
     >
       {job.problems.length > 0 && <Box sx={{ color: 'error.main', mb: 1 }}><Mistakes problems={job.problems} /></Box>}
       {asText || !job.explanation ? (

@@ -11,6 +11,8 @@ export interface TableColumn<Row> {
   mono?: boolean
   /** Stays in view when one scrolls sideways. Such columns come first. */
   pinned?: boolean
+  /** Cannot be sorted by. */
+  fixed?: boolean
   render: (row: Row) => ReactNode
 }
 
@@ -73,7 +75,7 @@ export function DataTable<Row>({ label, columns, count, row, onView, sort, onSor
             const sorted = sort?.key === place.column.key
             return (
               <Box key={place.column.key} role="columnheader" aria-sort={sorted ? (sort.descending ? 'descending' : 'ascending') : undefined} sx={{ ...cell(place, true), lineHeight: `${ROW - 2}px` }}>
-                {onSort ? (
+                {onSort && !place.column.fixed ? (
                   <Box component="button" onClick={() => onSort(place.column.key)} sx={{ all: 'unset', cursor: 'pointer', color: 'text.secondary', fontWeight: 600, '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' } }}>
                     {place.column.title}{sorted ? (sort.descending ? ' ↓' : ' ↑') : ''}
                   </Box>

@@ -64,20 +64,20 @@ class LoadBenchmark {
                 copy[round] = copy(postgres, files, round);
                 h2[round] = h2(files, round);
             }
-            long peak = peakMegabytes(service.pid());
+            long peak = Measured.peakMegabytes(service.pid());
             System.out.printf(Locale.ROOT, "%n%,d rows, %d columns, %d files, %d MB; %d rounds, each way in turn, seconds%n", ROWS, 10, FILES, bytes / 1_000_000, ROUNDS);
             print("Hapster, running service", hapster);
             print("PostgreSQL COPY", copy);
             print("H2 CSV loader", h2);
             System.out.printf(Locale.ROOT, "ratio to COPY %.1f, ratio to H2 %.1f (medians); service's peak memory %d MB with -Xmx512m%n",
-                    median(copy) / median(hapster), median(h2) / median(hapster), peak);
+                    Measured.median(copy) / Measured.median(hapster), Measured.median(h2) / Measured.median(hapster), peak);
 
             Path big = LargeFiles.repeat(Files.createDirectories(workspace.resolve("big")).resolve("big.csv"), files, BIG);
             double seconds = hapster(service, "big", -1);
-            System.out.printf(Locale.ROOT, "one file of %.1f GB: %.1f s, peak memory %d MB with -Xmx512m%n", Files.size(big) / 1e9, seconds, peakMegabytes(service.pid()));
+            System.out.printf(Locale.ROOT, "one file of %.1f GB: %.1f s, peak memory %d MB with -Xmx512m%n", Files.size(big) / 1e9, seconds, Measured.peakMegabytes(service.pid()));
         }
-        assertThat(median(copy) / median(hapster)).as("ratio to COPY").isGreaterThanOrEqualTo(2);
-        assertThat(median(h2) / median(hapster)).as("ratio to H2").isGreaterThanOrEqualTo(4);
+        assertThat(Measured.median(copy) / Measured.median(hapster)).as("ratio to COPY").isGreaterThanOrEqualTo(2);
+        assertThat(Measured.median(h2) / Measured.median(hapster)).as("ratio to H2").isGreaterThanOrEqualTo(4);
     }
 
     private static void define(Path workspace, String name, String inbox) throws IOException {
@@ -85,7 +85,7 @@ class LoadBenchmark {
         Files.createDirectories(workspace.resolve("jobs"));
         Files.writeString(workspace.resolve("datasets/" + name + ".yaml"), "dataset: " + name + "\ncolumns:\n"
                 + String.join("", LargeFiles.COLUMNS.stream().map(column -> "  - " + column + "\n").toList()));
-        Files.writeString(workspace.resolve("jobs/" + name + ".yaml"), "job: " + name + "\ninto: " + name + "\nfind:\n  - folder: " + inbox + "\n    take: [\"*.csv\"]\n");
+        Files.writeString(workspace.resolve("jobs/" + name + ".yaml"), "job: " + name + "\ninto: " + name + "\nfind:\n  - folder: " + inbox + "\n    settle: 0s\n    take: [\"*.csv\"]\n");
     }
 
     private static double hapster(TestService service, String job, long expected) throws Exception {
@@ -128,17 +128,6 @@ class LoadBenchmark {
     }
 
     private static void print(String name, double[] seconds) {
-        System.out.printf(Locale.ROOT, "  %-26s median %6.2f   first %6.2f   best %6.2f%n", name, median(seconds), seconds[0], Arrays.stream(seconds).min().orElseThrow());
-    }
-
-    private static double median(double[] values) {
-        double[] sorted = values.clone();
-        Arrays.sort(sorted);
-        return sorted[sorted.length / 2];
-    }
-
-    private static long peakMegabytes(long pid) throws IOException {
-        return Files.readAllLines(Path.of("/proc/" + pid + "/status")).stream().filter(line -> line.startsWith("VmHWM:"))
-                .mapToLong(line -> Long.parseLong(line.replaceAll("\\D", "")) / 1024).findFirst().orElseThrow();
+        System.out.printf(Locale.ROOT, "  %-26s median %6.2f   first %6.2f   best %6.2f%n", name, Measured.median(seconds), seconds[0], Arrays.stream(seconds).min().orElseThrow());
     }
 }

@@ -33,7 +33,7 @@ final class Workspaces {
     }
 
     static void job(Path folder, String name, String inbox, String rest) throws IOException {
-        write(folder, "jobs/" + name + ".yaml", "job: " + name + "\ninto: samples\nfind: [{folder: \"" + inbox + "\", take: \"*.csv\"}]\n" + rest);
+        write(folder, "jobs/" + name + ".yaml", "job: " + name + "\ninto: samples\nfind: [{folder: \"" + inbox + "\", settle: 0s, take: \"*.csv\"}]\n" + rest);
     }
 
     static Path write(Path folder, String name, String text) throws IOException {

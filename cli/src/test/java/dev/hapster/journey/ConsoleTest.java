@@ -55,8 +55,8 @@ class ConsoleTest {
 
         assertThat(page).hasURL(Pattern.compile(".*/jobs/east-lab"));
         assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("samples-2026-06.csv.part");
-        assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("no take pattern matches");
-        assertThat(page.getByRole(AriaRole.LIST, new GetByRoleOptions().setName("Sieve of inbox/east"))).containsText("5 left");
+        assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("waiting: has an unfinished name");
+        assertThat(page.getByRole(AriaRole.LIST, new GetByRoleOptions().setName("Sieve of inbox/east"))).containsText("6 left");
         page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Run").setExact(true)).click();
 
         assertThat(page).hasURL(Pattern.compile(".*/runs/\\d+"));
@@ -144,5 +144,109 @@ class ConsoleTest {
         page.navigate(service.url() + "/jobs/nobody");
         assertThat(page.getByText("There is no job 'nobody'")).isVisible();
         Files.delete(folder.resolve("jobs/broken.yaml"));
+    }
+
+    @Test
+    @Order(5)
+    void rulesAreBuiltFromNothingWhileTheListFollowsAndAreSavedAsAPersonWritesThem() throws Exception {
+        Path file = folder.resolve("jobs/fresh.yaml");
+        Files.writeString(file, """
+                # A job that nobody has finished.
+                job: fresh
+                into: river_samples
+
+                # As the north writes it.
+                map: {sample_id:   Sample No., station: Site, sampled_at: Taken, value: Result}
+                """);
+        List<String> errors = new ArrayList<>();
+        Page page = browser.page(service.url() + "/jobs/fresh");
+        page.onPageError(errors::add);
+        assertThat(page.getByText("'find' is missing")).isVisible();
+        page.getByText("change the rules").click();
+        Locator files = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"));
+        Locator save = page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save"));
+        assertThat(save).isDisabled();
+
+        page.getByLabel("Folder of a new place").fill("inbox/no");
+        page.getByRole(AriaRole.OPTION, new GetByRoleOptions().setName("inbox/north")).click();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Look there")).click();
+        assertThat(page.locator("[data-taken='7']")).isVisible();
+        page.getByLabel("take 1", exactly()).fill("samples-*.csv");
+        assertThat(page.locator("[data-taken='5']")).isVisible();
+        assertThat(page.locator("[data-rule=take]")).containsText("5 left");
+        rule(page, "leave");
+        assertThat(page.locator("[data-taken='4']")).isVisible();
+        assertThat(files).containsText("leave \"*copy*\"");
+        rule(page, "size");
+        assertThat(page.getByLabel("size from")).hasValue("35 B");
+        page.getByLabel("size from").fill("25 kB");
+        page.getByLabel("size to").fill("");
+        assertThat(page.locator("[data-taken='2']")).isVisible();
+        rule(page, "modified");
+        assertThat(page.getByLabel("modified", exactly())).hasValue("2026-05-04 to 2026-05-04");
+        page.getByLabel("modified", exactly()).fill("since 5.5.2026");
+        assertThat(page.locator("[data-taken='0']")).isVisible();
+        assertThat(page.locator("[data-rule=modified]")).containsText("removed the last");
+        page.getByLabel("modified", exactly()).fill("since 4.5.");
+        assertThat(page.getByText("'4.5.' is no time")).isVisible();
+        page.getByLabel("modified", exactly()).fill("since 04.05.2026");
+        assertThat(page.locator("[data-taken='2']")).isVisible();
+        rule(page, "rank");
+        page.getByLabel("rank by").click();
+        page.getByRole(AriaRole.OPTION, new GetByRoleOptions().setName("largest")).click();
+        page.getByLabel("rank how many").fill("1");
+        assertThat(page.locator("[data-taken='1']")).isVisible();
+        page.getByLabel("Remove modified").click();
+        page.getByLabel("Move size up").click();
+        assertThat(page.locator("[data-rule]").nth(1)).hasAttribute("data-rule", "size");
+        page.getByText("Undo").click();
+        assertThat(page.locator("[data-rule]").nth(1)).hasAttribute("data-rule", "leave");
+        page.getByLabel("Narrow the list").fill("COPY");
+        assertThat(files.getByRole(AriaRole.ROW)).hasCount(2);
+
+        assertThat(Files.readString(file)).as("nothing is written before it is saved").doesNotContain("find");
+        save.click();
+        assertThat(save).isDisabled();
+        assertThat(Files.readString(file)).isEqualTo("""
+                # A job that nobody has finished.
+                job: fresh
+                into: river_samples
+
+                find:
+                  - folder: inbox/north
+                    take: ["samples-*.csv"]
+                    leave: ["*copy*"]
+                    size: {from: 25 kB}
+                    rank: largest 1
+
+                # As the north writes it.
+                map: {sample_id:   Sample No., station: Site, sampled_at: Taken, value: Result}
+                """);
+
+        page.getByText("As text").click();
+        page.getByLabel("jobs/fresh.yaml").fill(Files.readString(file).replace("largest 1", "largest 2"));
+        assertThat(page.locator("[data-taken='2']")).isVisible();
+        Files.writeString(file, Files.readString(file) + "# changed by somebody else\n");
+        save.click();
+        assertThat(page.getByText("was changed by somebody else in the meantime")).isVisible();
+        assertThat(errors).isEmpty();
+
+        page.navigate(service.url() + "/jobs/fresh");
+        page.getByText("Copy …").click();
+        page.getByLabel("Name of the new job").fill("fresher");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Copy").setExact(true)).click();
+        assertThat(page).hasURL(Pattern.compile(".*/jobs/fresher/find"));
+        assertThat(Files.readString(folder.resolve("jobs/fresher.yaml"))).contains("job: fresher", "# changed by somebody else");
+        Files.delete(file);
+        Files.delete(folder.resolve("jobs/fresher.yaml"));
+    }
+
+    private static Page.GetByLabelOptions exactly() {
+        return new Page.GetByLabelOptions().setExact(true);
+    }
+
+    private static void rule(Page page, String name) {
+        page.getByText("+ rule").click();
+        page.getByRole(AriaRole.MENUITEM, new GetByRoleOptions().setName(Pattern.compile("^" + name))).click();
     }
 }

@@ -175,10 +175,9 @@ public final class Definitions {
      * What a job's file says about where to look, whatever else is wrong with it.
      *
      * @param places   those that are declared without mistakes, by their position in the file
-     * @param declared how many places the file declares
      * @param problems mistakes of {@code values} and {@code find}
      */
-    public record Search(Map<Integer, Place> places, int declared, List<Values.Used> values, List<Problem> problems) {
+    public record Search(Map<Integer, Place> places, List<Values.Used> values, List<Problem> problems) {
     }
 
     /** Reads no more of a job file than {@code values} and {@code find}. */
@@ -195,7 +194,7 @@ public final class Definitions {
                 places.put(i + 1, place);
             }
         }
-        return new Search(places, declared.size(), expansion.used(), problems);
+        return new Search(places, expansion.used(), problems);
     }
 
     /** Reads a job file with no values but those it declares itself. */

@@ -26,7 +26,7 @@ import java.util.regex.Pattern;
  * <li>{@code 2026-01-31}: that day
  * </ul>
  *
- * Moments are ISO 8601 days or times, or days such as {@code 31.01.2026}. Weeks begin on Monday. Immutable.
+ * Moments are ISO 8601 days or times, or such as {@code 31.01.2026} and {@code 31.01.2026 06:00}. Weeks begin on Monday. Immutable.
  */
 public final class TimeRange {
 
@@ -36,6 +36,7 @@ public final class TimeRange {
     private static final Pattern PERIOD = Pattern.compile("(this|last) (day|week|month|year)");
     private static final Pattern DAY = Pattern.compile("(\\d{4})-(\\d{2})-(\\d{2})");
     private static final Pattern LOCAL_DAY = Pattern.compile("(\\d{1,2})\\.(\\d{1,2})\\.(\\d{4})");
+    private static final Pattern LOCAL_MOMENT = Pattern.compile("(\\d{1,2}\\.\\d{1,2}\\.\\d{4})[ t](\\d{2}:\\d{2}(?::\\d{2})?)");
     private static final String FORMS = "Write `last 7 days`, `last month`, `since 2026-01-01`, `before 2026-01-01`, or `2026-01-01 to 2026-03-31`";
 
     /** A stretch of time: from its beginning (inclusive) to its end (exclusive). */
@@ -91,6 +92,12 @@ public final class TimeRange {
         if (day.isPresent()) {
             return new TimeRange(written, now -> day.get().atStartOfDay(now.getZone()), now -> day.get().plusDays(1).atStartOfDay(now.getZone()));
         }
+        Matcher local = LOCAL_MOMENT.matcher(named);
+        String moment = !local.matches() ? named : day(local.group(1)).orElseThrow() + "t" + local.group(2);
+        return moment(moment, words, written);
+    }
+
+    private static TimeRange moment(String named, String words, String written) {
         long micros = DatePattern.ISO.parse(named.toUpperCase(Locale.ROOT));
         if (micros <= DatePattern.NO_SUCH_DAY || DAY.matcher(named).matches() || !named.contains("-")) {
             throw new IllegalArgumentException("'" + words + "' is no time" + (micros == DatePattern.NO_SUCH_DAY ? " of the calendar" : "") + ". " + FORMS);

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.JobEdit;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
 import dev.hapster.core.find.Candidate;
@@ -91,6 +92,7 @@ public class FindResource {
      * What a job would take, asked for with its file as it stands or with a text that may become its file.
      *
      * @param text       the job's file; absent for the one that is saved
+     * @param changes    made to the text before anything is looked for, one after another
      * @param set        values given for this look alone
      * @param which      {@code all}, {@code taken}, {@code left} or {@code waiting}
      * @param search     only files with these characters in their path or rule, in any case
@@ -98,7 +100,7 @@ public class FindResource {
      * @param offset     which of the files to answer with
      * @param limit      how many of them, at most 1,000
      */
-    public record FindRequest(String text, Map<String, String> set, String which, String search, String sort, boolean descending, int offset, int limit) {
+    public record FindRequest(String text, List<JobEdit.Change> changes, Map<String, String> set, String which, String search, String sort, boolean descending, int offset, int limit) {
     }
 
     /** What really lies in a place: the smallest and largest size in bytes, the earliest and latest times. Absent where nothing is there. */
@@ -109,13 +111,15 @@ public class FindResource {
     /**
      * The answer.
      *
+     * @param text     the job's file with the changes made
+     * @param version  of the file as it is saved
      * @param problems mistakes of the text in {@code values} and {@code find}; places that have some are left out
-     * @param places   how many places the text declares
+     * @param places   what each place of the text says, by key, as it is written
      * @param matching files that {@code which} and {@code search} let through
      * @param files    some of them
      * @param listed   when the folders were looked into
      */
-    public record FindView(List<Problem> problems, int places, List<Values.Used> values, List<Finding.Trouble> troubles, List<Sieve> sieves, List<Bounds> bounds,
+    public record FindView(String text, String version, List<Problem> problems, List<Map<String, Object>> places, List<Values.Used> values, List<Finding.Trouble> troubles, List<Sieve> sieves, List<Bounds> bounds,
             int seen, int taken, int waiting, int left, int matching, List<FoundFile> files, Instant listed) {
     }
 
@@ -151,7 +155,17 @@ public class FindResource {
         if (request == null) {
             throw new BadRequestException("Say what to look for: {\"limit\": 100}");
         }
-        String text = request.text() == null ? workspace.jobText(job) : request.text();
+        String saved = workspace.jobText(job);
+        String text = request.text() == null ? saved : request.text();
+        List<Map<String, Object>> places = List.of();
+        try {
+            text = JobEdit.apply(text, request.changes() == null ? List.of() : request.changes());
+            places = JobEdit.places(text);
+        } catch (IllegalArgumentException wrong) {
+            if (request.changes() != null && !request.changes().isEmpty()) {
+                throw new BadRequestException("The change cannot be made: " + wrong.getMessage());
+            }
+        }
         Definitions.Search search = workspace.search(job, text, Given.orNone(request.set()));
         Previews.Preview preview = previews.of(search.places(), List.of(text, Given.orNone(request.set())));
         List<Candidate> all = preview.finding().candidates();
@@ -160,7 +174,7 @@ public class FindResource {
         List<Candidate> page = matching.subList(from, Math.min(matching.size(), from + Math.max(0, Math.min(request.limit(), MOST_FILES))));
         Map<String, LedgerEntry> ledger = page.isEmpty() ? Map.of() : records.ledger(job, page.stream().map(file -> file.path().toString()).toList());
         List<Candidate> taken = preview.finding().taken();
-        return new FindView(search.problems(), search.declared(), search.values(), preview.finding().troubles(), preview.finding().sieves(), bounds(search.places().keySet(), all), all.size(),
+        return new FindView(text, Definitions.version(saved), search.problems(), places, search.values(), preview.finding().troubles(), preview.finding().sieves(), bounds(search.places().keySet(), all), all.size(),
                 taken.size(), waiting(taken), all.size() - taken.size(), matching.size(), page.stream().map(file -> file(file, ledger)).toList(), preview.listed());
     }
 
