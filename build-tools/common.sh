@@ -74,6 +74,9 @@ build() {
     grep -m 12 '^\[ERROR\]' "$log" >&2
     return 1
   fi
+  # The client starts in half the time from an archive of its classes; without one it works as well.
+  "$(find_java)" -XX:TieredStopAtLevel=1 -XX:+UseSerialGC -XX:ArchiveClassesAtExit="$state/client.jsa" -jar "$home/cli/target/hapster-cli-0.1.0.jar" \
+    --service http://127.0.0.1:9 jobs >/dev/null 2>&1
   mv "$stamp" "$state/built"
   echo "Built." >&2
 }

@@ -1,6 +1,8 @@
 package dev.hapster.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -27,29 +29,37 @@ final class FindCommand implements Callable<Integer> {
     @Mixin
     private GivenValues given;
 
+    @Option(names = "--all", description = "List every file, also where there are more than " + PAGE + ".")
+    private boolean all;
+
+    /** How many files are asked for at a time. */
+    private static final int PAGE = 1000;
+
     @Override
     public Integer call() {
-        JsonNode found = hapster.api().get("/jobs/" + Api.encode(job) + "/files?left=" + left + given.query('&'));
-        int status = found.path("troubles").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+        JsonNode found = page(0);
+        long matching = found.path("matching").asLong();
+        boolean wrong = !found.path("problems").isEmpty();
+        int status = wrong ? ExitStatus.FAILED : found.path("troubles").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
         if (hapster.json) {
+            ArrayNode files = (ArrayNode) found.path("files");
+            for (int offset = PAGE; all && offset < matching; offset += PAGE) {
+                page(offset).path("files").forEach(files::add);
+            }
             hapster.print(found);
             return status;
         }
         Screen screen = hapster.screen;
+        found.path("problems").forEach(problem -> screen.line(screen.bad("  ! ") + Api.problem(problem)));
         if (!found.path("values").isEmpty()) {
             screen.line("with " + GivenValues.used(found.path("values")));
         }
-        Table table = new Table("  ").text("").prose("file").number("size").number("bytes", 4).text("modified", 2).text("created", 3).text("known", 1).prose("says").text("rule");
-        for (JsonNode file : found.path("files")) {
-            if (place == null || place == file.path("place").asInt()) {
-                String known = file.path("status").asText() + (file.has("run") ? " (run " + file.path("run").asLong() + ")" : "");
-                table.row(file.has("waiting") ? "~" : file.path("taken").asBoolean() ? "+" : "-", file.path("relative").asText(), Screen.size(file.path("size").asLong()),
-                        file.path("size").asLong(), Screen.time(file.path("modified").asText()), Screen.time(file.path("created").asText()), known, facts(file),
-                        file.has("waiting") ? "waiting: " + file.path("waiting").asText() : file.path("rule").asText());
-            }
+        files(found, true);
+        for (int offset = PAGE; all && offset < matching; offset += PAGE) {
+            files(page(offset), false);
         }
-        if (!table.isEmpty()) {
-            table.lines(screen.width()).forEach(screen::line);
+        if (!all && matching > PAGE) {
+            screen.line("  … and " + Screen.grouped(matching - PAGE) + " more (hapster find " + job + " --all lists every one)");
         }
         for (JsonNode sieve : found.path("sieves")) {
             if (place == null || place == sieve.path("place").asInt()) {
@@ -59,9 +69,28 @@ final class FindCommand implements Callable<Integer> {
         found.path("troubles").forEach(trouble -> screen.line(screen.bad("  ! ") + trouble.path("what").asText() + ". " + trouble.path("hint").asText()));
         long leftOut = found.path("left").asLong();
         long waiting = found.path("waiting").asLong();
-        screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file") + (waiting > 0 ? " (" + Screen.grouped(waiting) + " of them waiting)" : "") + " and leaves " + Screen.grouped(leftOut)
-                + (leftOut > 0 && !left ? " (hapster find " + job + " --left shows which, and why)" : ""));
+        screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file") + (waiting > 0 ? " (" + Screen.grouped(waiting) + " of them waiting)" : "")
+                + " and leaves " + Screen.grouped(leftOut) + (leftOut > 0 && !left ? " (hapster find " + job + " --left shows which, and why)" : ""));
         return status;
+    }
+
+    /** Only the first page looks into the folders; the others go on with the same listing. */
+    private JsonNode page(int offset) {
+        ObjectNode request = given.body().put("which", left ? "all" : "taken").put("fresh", offset == 0).put("place", place == null ? 0 : place).put("offset", offset).put("limit", PAGE);
+        return hapster.api().post("/jobs/" + Api.encode(job) + "/find", request);
+    }
+
+    private void files(JsonNode found, boolean first) {
+        Table table = new Table("  ").text("").prose("file").number("size").number("bytes", 4).text("modified", 2).text("created", 3).text("known", 1).prose("says").text("rule");
+        for (JsonNode file : found.path("files")) {
+            String known = file.path("status").asText() + (file.has("run") ? " (run " + file.path("run").asLong() + ")" : "");
+            table.row(file.has("waiting") ? "~" : file.path("taken").asBoolean() ? "+" : "-", file.path("relative").asText(), Screen.size(file.path("size").asLong()),
+                    file.path("size").asLong(), Screen.time(file.path("modified").asText()), Screen.time(file.path("created").asText()), known, facts(file),
+                    file.has("waiting") ? "waiting: " + file.path("waiting").asText() : file.path("rule").asText());
+        }
+        if (!table.isEmpty()) {
+            table.lines(hapster.screen.width()).stream().skip(first ? 0 : 1).forEach(hapster.screen::line);
+        }
     }
 
     private static String facts(JsonNode file) {

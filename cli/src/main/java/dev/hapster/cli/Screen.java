@@ -12,6 +12,7 @@ import java.util.Locale;
 final class Screen {
 
     private static final int USUAL_WIDTH = 100;
+    private static final java.time.format.DateTimeFormatter TIME = java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm z", Locale.ROOT);
 
     private final PrintStream out;
     private final PrintStream err;
@@ -119,8 +120,7 @@ final class Screen {
 
     /** A moment in the machine's own zone, with the zone. */
     static String time(String instant) {
-        return instant == null || instant.isEmpty() ? "" : java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm z", Locale.ROOT)
-                .format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
+        return instant == null || instant.isEmpty() ? "" : TIME.format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
     }
 
     /** A text on one line: line breaks and other characters that would move the cursor are shown as what they are. */

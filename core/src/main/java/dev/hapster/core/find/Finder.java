@@ -24,6 +24,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Searches the places of a job. Folders outside the roots are refused, links are followed inside the roots only, and no more than a
@@ -31,6 +33,7 @@ import java.util.function.Function;
  */
 public final class Finder {
 
+    private static final Logger LOG = LoggerFactory.getLogger(Finder.class);
     /** Names of a list that a message shows one by one. */
     private static final int SHOWN = 5;
 
@@ -49,6 +52,15 @@ public final class Finder {
         this.workspace = workspace.toAbsolutePath().normalize();
         this.roots = roots;
         this.lists = lists;
+    }
+
+    /** Loads what the first search would otherwise have to wait for. */
+    public void prepare() {
+        try {
+            BirthTime.of(workspace, Files.readAttributes(workspace, BasicFileAttributes.class)).get();
+        } catch (IOException gone) {
+            LOG.debug("The workspace cannot be looked at: {}", gone.getMessage());
+        }
     }
 
     /** Lists every file of the places, as they are now. A file that two places reach is taken by the first of them. */
@@ -98,7 +110,7 @@ public final class Finder {
                 entries = new ArrayList<>();
                 listed = named(folder, place.list().get(), entries, troubles);
             } else {
-                entries = new Walk(folder, roots, place.most(), troubles).entries(place.depth());
+                entries = new Walk(folder, roots, place.most()).entries(place.depth(), troubles);
             }
         } catch (InvalidPathException wrong) {
             troubles.add(new Trouble(0, true, "'" + wrong.getInput() + "' is no path: " + wrong.getReason(), ""));

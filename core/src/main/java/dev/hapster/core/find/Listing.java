@@ -3,6 +3,7 @@ package dev.hapster.core.find;
 import dev.hapster.core.find.Finding.Trouble;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -16,7 +17,7 @@ public final class Listing {
      * @param real     the file itself, where it was reached through a link
      * @param unusable why it can never be taken, such as a link to nowhere; empty where it can
      */
-    record Entry(Path path, Path real, String relative, long size, Instant modified, Optional<Instant> created, Optional<String> unusable) {
+    record Entry(Path path, Path real, String relative, long size, Instant modified, BirthTime birth, Optional<String> unusable) {
 
         String folder() {
             return relative.substring(0, Math.max(0, relative.lastIndexOf('/')));
@@ -27,6 +28,7 @@ public final class Listing {
         }
     }
 
+    /** By path. */
     final List<Entry> entries;
     final List<Trouble> troubles;
     /** Files that a process has open for writing, with the process. */
@@ -36,7 +38,7 @@ public final class Listing {
     private final Instant at;
 
     Listing(List<Entry> entries, List<Trouble> troubles, Map<Path, String> open, long listed, Instant at) {
-        this.entries = List.copyOf(entries);
+        this.entries = entries.parallelStream().sorted(Comparator.comparing(Entry::relative)).toList();
         this.troubles = List.copyOf(troubles);
         this.open = Map.copyOf(open);
         this.listed = listed;

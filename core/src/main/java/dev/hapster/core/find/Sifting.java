@@ -5,7 +5,6 @@ import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.NameList;
 import dev.hapster.core.find.Candidate.Waiting;
 import dev.hapster.core.find.Listing.Entry;
-import dev.hapster.core.pattern.Fact;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.pattern.TimeRange;
 import java.nio.file.Path;
@@ -13,37 +12,48 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Predicate;
-import java.util.stream.Stream;
+import java.util.function.IntFunction;
+import java.util.function.IntPredicate;
+import java.util.stream.IntStream;
 
-/** Lets the files of one place through its rules, one rule after another. Knows no file system: it judges a listing. */
+/**
+ * Lets the files of one place through its rules, one rule after another; the files of one rule side by side. Knows no file system: it
+ * judges a listing. Used once.
+ */
 final class Sifting {
 
     private final int number;
     private final Place place;
     private final Listing listing;
-    private final Map<Entry, Candidate> verdicts = new IdentityHashMap<>();
-    private final Map<Entry, Map<String, Fact>> facts = new IdentityHashMap<>();
+    private final Entry[] entries;
+    /** For each file the rule that took or left it, what its name says, and why a piece of its name could not be read. */
+    private final String[] rules;
+    private final Candidate.Named[] named;
+    private final String[] unread;
+    private final boolean[] taken;
     private final List<Sieve.Step> steps = new ArrayList<>();
-    private final Map<Entry, String> unread = new IdentityHashMap<>();
     private final List<String> endings;
-    private List<Entry> left;
-    private String lastTake = "";
+    private int[] left;
+    private String lastTake;
 
     Sifting(int number, Place place, Listing listing) {
         this.number = number;
         this.place = place;
         this.listing = listing;
-        // Where a file and a link to it are both found, the file itself is taken.
-        left = Stream.concat(listing.entries.stream().filter(entry -> !entry.isLinked()), listing.entries.stream().filter(Entry::isLinked)).toList();
+        entries = listing.entries.toArray(Entry[]::new);
+        rules = new String[entries.length];
+        unread = new String[entries.length];
+        taken = new boolean[entries.length];
+        named = new Candidate.Named[entries.length];
+        left = IntStream.range(0, entries.length).toArray();
         endings = place.arrival().unfinished().stream().flatMap(name -> name.ending().stream()).toList();
         lastTake = place.list().map(NameList::words).orElse("");
     }
@@ -52,86 +62,107 @@ final class Sifting {
      * Applies all rules.
      *
      * @param now   the present, for rules relative to it
-     * @param taken files that earlier places have taken; those taken here are added
+     * @param files that earlier places have taken; those taken here are added
      */
-    Sieve sift(Instant now, Set<Path> taken) {
+    Sieve sift(Instant now, Set<Path> files) {
         if (listing.listed >= 0) {
-            steps.add(new Sieve.Step(lastTake, listing.listed - listing.entries.size(), listing.entries.size()));
+            steps.add(new Sieve.Step(lastTake, listing.listed - entries.length, entries.length));
         }
-        keep("links and special files", entry -> entry.unusable().isEmpty(), entry -> entry.unusable().orElse(""), false);
+        keep("links and special files", file -> entries[file].unusable().isEmpty(), file -> entries[file].unusable().orElse(""), false);
         for (FindRule rule : place.rules()) {
             apply(rule, now);
         }
-        keep("taken already", entry -> taken.add(entry.real()), entry -> "taken already, by an earlier place or link", false);
-        left.forEach(entry -> verdicts.put(entry, candidate(entry, true, lastTake)));
-        return new Sieve(number, place.folder(), listing.listed >= 0 ? listing.listed : listing.entries.size(), steps);
+        Set<Integer> again = new HashSet<>();
+        // Where a file and a link to it are both found, the file itself is taken.
+        Arrays.stream(left).filter(file -> !entries[file].isLinked() && !files.add(entries[file].real())).forEach(again::add);
+        Arrays.stream(left).filter(file -> entries[file].isLinked() && !files.add(entries[file].real())).forEach(again::add);
+        keep("taken already", file -> !again.contains(file), file -> "taken already, by an earlier place or link", false);
+        for (int file : left) {
+            taken[file] = true;
+            rules[file] = lastTake;
+        }
+        return new Sieve(number, place.folder(), listing.listed >= 0 ? listing.listed : entries.length, steps);
     }
 
     /** Every file with the rule that took or left it, by path. */
     List<Candidate> candidates() {
-        return listing.entries.stream().map(verdicts::get).sorted(Comparator.comparing(Candidate::relative)).toList();
+        return IntStream.range(0, entries.length).parallel().mapToObj(this::candidate).toList();
+    }
+
+    private Candidate candidate(int file) {
+        Entry entry = entries[file];
+        return new Candidate(number, entry.path(), entry.relative(), entry.size(), entry.modified(), entry.birth(), taken[file], rules[file], Optional.ofNullable(named[file]),
+                taken[file] ? waiting(entry) : Optional.empty());
     }
 
     private void apply(FindRule rule, Instant now) {
         String words = rule.words();
         if (rule instanceof FindRule.Take take) {
             lastTake = words;
-            keep(words, entry -> take(take.names(), entry), entry -> unread.getOrDefault(entry, "no take pattern matches"), true);
+            keep(words, file -> take(take.names(), file), file -> unread[file] == null ? "no take pattern matches" : unread[file], true);
         } else if (rule instanceof FindRule.Leave leave) {
-            keep(words, entry -> matching(leave.names(), entry).isEmpty(),
-                    entry -> "leave " + matching(leave.names(), entry).map(NamePattern::words).orElse(""), true);
+            keep(words, file -> matching(leave.names(), file).isEmpty(), file -> "leave " + matching(leave.names(), file).map(NamePattern::words).orElse(""), true);
         } else if (rule instanceof FindRule.Size size) {
-            keep(words, entry -> entry.size() >= size.from() && entry.size() <= size.to(), entry -> words, true);
+            keep(words, file -> entries[file].size() >= size.from() && entries[file].size() <= size.to(), file -> words, true);
         } else if (rule instanceof FindRule.Modified modified) {
             TimeRange.Span span = modified.range().at(now, place.zone().orElseGet(ZoneId::systemDefault));
-            keep(words, entry -> span.holds(entry.modified()), entry -> words, true);
+            keep(words, file -> span.holds(entries[file].modified()), file -> words, true);
         } else if (rule instanceof FindRule.Created created) {
             TimeRange.Span span = created.range().at(now, place.zone().orElseGet(ZoneId::systemDefault));
-            keep(words, entry -> entry.created().filter(span::holds).isPresent(),
-                    entry -> words + (entry.created().isEmpty() ? " (the file system does not tell when it was created)" : ""), true);
+            keep(words, file -> entries[file].birth().get().filter(span::holds).isPresent(),
+                    file -> words + (entries[file].birth().get().isEmpty() ? " (the file system does not tell when it was created)" : ""), true);
         } else if (rule instanceof FindRule.Rank rank) {
-            Set<Entry> first = first(rank);
-            keep(words, first::contains, entry -> words, true);
+            Set<Integer> first = first(rank);
+            keep(words, first::contains, file -> words, true);
         }
     }
 
-    private Optional<NamePattern> matching(List<NamePattern> names, Entry entry) {
-        return names.stream().filter(name -> names(entry).stream().anyMatch(name::matches)).findFirst();
+    private Optional<NamePattern> matching(List<NamePattern> names, int file) {
+        String path = entries[file].relative();
+        Optional<String> whole = whole(path);
+        return names.stream().filter(name -> name.matches(path) || whole.filter(name::matches).isPresent()).findFirst();
     }
 
-    /** Whether one of the patterns takes a file; keeps what its name says, or why a piece of it cannot be read. */
-    private boolean take(List<NamePattern> names, Entry entry) {
+    /** Whether one of the patterns takes a file; keeps which it was, or why a piece of the name cannot be read. */
+    private boolean take(List<NamePattern> names, int file) {
+        String path = entries[file].relative();
+        Optional<String> whole = whole(path);
         for (NamePattern name : names) {
-            for (String relative : names(entry)) {
-                Optional<NamePattern.Match> match = name.match(relative);
-                if (match.isPresent() && match.get().unreadable().isEmpty()) {
-                    if (!match.get().facts().isEmpty()) {
-                        facts.put(entry, match.get().facts());
-                    }
-                    return true;
-                }
-                match.flatMap(NamePattern.Match::unreadable).ifPresent(why -> unread.putIfAbsent(entry, why));
+            if (take(name, path, file) || whole.isPresent() && take(name, whole.get(), file)) {
+                return true;
             }
         }
         return false;
     }
 
-    /** Its path; and where a program has marked it as unfinished by an ending, also the path that it will have. */
-    private List<String> names(Entry entry) {
-        String relative = entry.relative();
+    private boolean take(NamePattern name, String path, int file) {
+        Optional<String> refusal = name.refusal(path);
+        if (refusal.isEmpty()) {
+            named[file] = name.facts().isEmpty() ? null : new Candidate.Named(name, path);
+            return true;
+        }
+        if (!refusal.get().isEmpty() && unread[file] == null) {
+            unread[file] = refusal.get();
+        }
+        return false;
+    }
+
+    /** Where a program has marked a file as unfinished by an ending, the path that it will have. */
+    private Optional<String> whole(String path) {
         for (String ending : endings) {
-            if (relative.endsWith(ending) && relative.length() > ending.length() && relative.charAt(relative.length() - ending.length() - 1) != '/') {
-                return List.of(relative, relative.substring(0, relative.length() - ending.length()));
+            if (path.endsWith(ending) && path.length() > ending.length() && path.charAt(path.length() - ending.length() - 1) != '/') {
+                return Optional.of(path.substring(0, path.length() - ending.length()));
             }
         }
-        return List.of(relative);
+        return Optional.empty();
     }
 
     /** Why a file that is taken is not complete. */
     private Optional<Waiting> waiting(Entry entry) {
-        Optional<NamePattern> mark = place.arrival().unfinished().stream().filter(name -> name.matches(entry.relative())).findFirst();
-        if (mark.isPresent()) {
-            return Optional.of(new Waiting(false, "has an unfinished name (" + mark.get().words() + ")"));
+        for (NamePattern mark : place.arrival().unfinished()) {
+            if (mark.matches(entry.relative())) {
+                return Optional.of(new Waiting(false, "has an unfinished name (" + mark.words() + ")"));
+            }
         }
         String writer = listing.open.get(entry.real());
         if (writer != null) {
@@ -147,43 +178,37 @@ final class Sifting {
         return java.math.BigDecimal.valueOf(duration.toMillis(), 3).setScale(1, java.math.RoundingMode.DOWN).stripTrailingZeros().toPlainString() + " s";
     }
 
-    private Set<Entry> first(FindRule.Rank rank) {
+    private Set<Integer> first(FindRule.Rank rank) {
         Comparator<Entry> order = switch (rank.order()) {
             case NEWEST -> Comparator.comparing(Entry::modified).reversed();
             case OLDEST -> Comparator.comparing(Entry::modified);
             case LARGEST -> Comparator.comparingLong(Entry::size).reversed();
             case SMALLEST -> Comparator.comparingLong(Entry::size);
         };
-        List<Entry> sorted = new ArrayList<>(left);
-        sorted.sort(order.thenComparing(Entry::relative));
+        Comparator<Entry> whole = order.thenComparing(Entry::relative);
         Map<String, Integer> counts = new HashMap<>();
-        Set<Entry> first = new HashSet<>();
-        for (Entry entry : sorted) {
-            if (counts.merge(rank.perFolder() ? entry.folder() : "", 1, Integer::sum) <= rank.count()) {
-                first.add(entry);
+        Set<Integer> first = new HashSet<>();
+        Arrays.stream(left).boxed().sorted((a, b) -> whole.compare(entries[a], entries[b])).forEach(file -> {
+            if (counts.merge(rank.perFolder() ? entries[file].folder() : "", 1, Integer::sum) <= rank.count()) {
+                first.add(file);
             }
-        }
+        });
         return first;
     }
 
-    private void keep(String rule, Predicate<Entry> keeps, java.util.function.Function<Entry, String> reason, boolean always) {
-        List<Entry> kept = new ArrayList<>();
-        for (Entry entry : left) {
-            if (keeps.test(entry)) {
-                kept.add(entry);
-            } else {
-                verdicts.put(entry, candidate(entry, false, reason.apply(entry)));
+    /** @param keeps is asked for several files at once */
+    private void keep(String rule, IntPredicate keeps, IntFunction<String> reason, boolean always) {
+        boolean[] kept = new boolean[entries.length];
+        Arrays.stream(left).parallel().forEach(file -> {
+            kept[file] = keeps.test(file);
+            if (!kept[file]) {
+                rules[file] = reason.apply(file);
             }
+        });
+        int[] now = Arrays.stream(left).filter(file -> kept[file]).toArray();
+        if (always || now.length < left.length) {
+            steps.add(new Sieve.Step(rule, left.length - now.length, now.length));
         }
-        long removed = left.size() - (long) kept.size();
-        if (always || removed > 0) {
-            steps.add(new Sieve.Step(rule, removed, kept.size()));
-        }
-        left = kept;
-    }
-
-    private Candidate candidate(Entry entry, boolean taken, String rule) {
-        return new Candidate(number, entry.path(), entry.relative(), entry.size(), entry.modified(), entry.created(), taken, rule,
-                facts.getOrDefault(entry, Map.of()), taken ? waiting(entry) : Optional.empty());
+        left = now;
     }
 }

@@ -14,114 +14,162 @@ import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * Lists a folder and its subfolders to a depth. Links are followed where they lead to somewhere inside the roots, and never to a folder
- * that is searched already, so that there are no circles. Not thread-safe.
+ * Lists a folder and its subfolders to a depth, level by level, the folders of a level side by side. Links are followed where they lead
+ * to somewhere inside the roots, and never to a folder that is searched already, so that there are no circles. Used once.
  */
 final class Walk {
+
+    /**
+     * A folder to look into.
+     *
+     * @param real   the same folder, with all links resolved
+     * @param prefix its path below the top with a slash behind; empty for the top
+     */
+    private record Folder(Path path, Path real, String prefix, boolean linked) {
+    }
+
+    /** A link that leads to a folder inside the roots. */
+    private record Link(Path path, Path target, String relative, BasicFileAttributes own) {
+    }
+
+    /** What lies in one folder. */
+    private static final class Inside {
+        private final List<Entry> entries = new ArrayList<>();
+        private final List<Folder> folders = new ArrayList<>();
+        private final List<Link> links = new ArrayList<>();
+        private final List<Trouble> troubles = new ArrayList<>();
+    }
 
     private final Path top;
     private final Roots roots;
     private final int most;
-    private final List<Trouble> troubles;
-    private final List<Entry> entries = new ArrayList<>();
-    /** Folders that were searched, with all links resolved. */
-    private final Set<Path> searched = new HashSet<>();
-    private int counted;
+    private final AtomicInteger counted = new AtomicInteger();
 
-    Walk(Path top, Roots roots, int most, List<Trouble> troubles) {
+    Walk(Path top, Roots roots, int most) {
         this.top = top;
         this.roots = roots;
         this.most = most;
-        this.troubles = troubles;
     }
 
-    List<Entry> entries(int depth) throws IOException {
-        folder(top, top.toRealPath(), "", depth);
+    /** Every file, sorted by nothing in particular; what could not be searched is added to {@code troubles}. */
+    List<Entry> entries(int depth, List<Trouble> troubles) throws IOException {
+        List<Entry> entries = new ArrayList<>();
+        Set<Path> searched = new HashSet<>();
+        List<Folder> level = List.of(new Folder(top, top.toRealPath(), "", false));
+        for (int below = depth; !level.isEmpty(); below--) {
+            level.forEach(folder -> searched.add(folder.real));
+            List<Inside> all = level.parallelStream().map(this::look).toList();
+            List<Folder> next = new ArrayList<>();
+            for (Inside inside : all) {
+                entries.addAll(inside.entries);
+                troubles.addAll(inside.troubles);
+                for (Folder folder : inside.folders) {
+                    if (below > 0 && !(folder.linked && searched.contains(folder.real))) {
+                        next.add(folder);
+                    }
+                }
+            }
+            follow(all, below, searched, next, entries);
+            level = next;
+        }
+        if (counted.get() > most) {
+            troubles.add(new Trouble(0, true, "the folder " + top + " holds more than " + grouped(most) + " entries; the search stopped there",
+                    "Name a folder further down, lower `depth`, or raise `scan_at_most`"));
+        }
         return entries;
     }
 
-    /** @param real the same folder, with all links resolved */
-    private void folder(Path folder, Path real, String prefix, int depth) {
-        searched.add(real);
-        boolean linked = !folder.equals(real);
-        try (DirectoryStream<Path> inside = Files.newDirectoryStream(folder)) {
-            for (Path path : inside) {
-                if (++counted > most) {
-                    if (counted == most + 1) {
-                        troubles.add(new Trouble(0, true, "the folder " + top + " holds more than " + grouped(most) + " entries; the search stopped there",
-                                "Name a folder further down, lower `depth`, or raise `scan_at_most`"));
-                    }
-                    return;
-                }
-                String name = path.getFileName().toString();
-                one(path, linked ? real.resolve(name) : path, prefix + name, depth);
+    /** Links come behind the folders of their level, so that a folder is searched under its own name where both are to be had. */
+    private static void follow(List<Inside> level, int below, Set<Path> searched, List<Folder> next, List<Entry> entries) {
+        next.forEach(folder -> searched.add(folder.real));
+        List<Link> links = new ArrayList<>();
+        level.forEach(inside -> links.addAll(inside.links));
+        links.sort(Comparator.comparing(Link::relative));
+        for (Link link : links) {
+            if (searched.contains(link.target)) {
+                entries.add(entry(link.path, link.path, link.relative, link.own, Optional.of("a link to a folder that is searched already")));
+            } else if (below > 0) {
+                searched.add(link.target);
+                next.add(new Folder(link.path, link.target, link.relative + "/", true));
             }
-        } catch (DirectoryIteratorException wrong) {
-            unreadable(folder, wrong.getCause());
-        } catch (IOException wrong) {
-            unreadable(folder, wrong);
         }
     }
 
-    private void one(Path path, Path real, String relative, int depth) {
+    private Inside look(Folder folder) {
+        Inside inside = new Inside();
+        try (DirectoryStream<Path> paths = Files.newDirectoryStream(folder.path)) {
+            for (Path path : paths) {
+                if (counted.incrementAndGet() > most) {
+                    return inside;
+                }
+                String name = path.getFileName().toString();
+                one(path, folder.linked ? folder.real.resolve(name) : path, folder.prefix + name, folder.linked, inside);
+            }
+        } catch (DirectoryIteratorException wrong) {
+            unreadable(folder.path, wrong.getCause(), inside);
+        } catch (IOException wrong) {
+            unreadable(folder.path, wrong, inside);
+        }
+        return inside;
+    }
+
+    private void one(Path path, Path real, String relative, boolean linked, Inside inside) {
         BasicFileAttributes attributes;
         try {
             attributes = Files.readAttributes(path, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
         } catch (NoSuchFileException gone) {
             return; // it went between the listing and the look
         } catch (IOException wrong) {
-            unreadable(path, wrong);
+            unreadable(path, wrong, inside);
             return;
         }
         if (attributes.isSymbolicLink()) {
-            link(path, relative, attributes, depth);
+            link(path, relative, attributes, inside);
         } else if (attributes.isDirectory()) {
-            if (depth > 0) {
-                folder(path, real, relative + "/", depth - 1);
-            }
+            inside.folders.add(new Folder(path, real, relative + "/", linked));
         } else {
-            add(path, real, relative, attributes, attributes.isRegularFile() ? Optional.empty() : Optional.of("no ordinary file"));
+            inside.entries.add(entry(path, real, relative, attributes, attributes.isRegularFile() ? Optional.empty() : Optional.of("no ordinary file")));
         }
     }
 
-    private void link(Path path, String relative, BasicFileAttributes own, int depth) {
+    private void link(Path path, String relative, BasicFileAttributes own, Inside inside) {
+        String unusable;
         try {
             Path target = path.toRealPath();
             BasicFileAttributes attributes = Files.readAttributes(target, BasicFileAttributes.class);
-            if (!roots.holdReal(target)) {
-                add(path, path, relative, own, Optional.of("a link to " + target + ", outside the roots"));
-            } else if (!attributes.isDirectory()) {
-                add(path, target, relative, attributes, attributes.isRegularFile() ? Optional.empty() : Optional.of("no ordinary file"));
-            } else if (searched.contains(target)) {
-                add(path, path, relative, own, Optional.of("a link to a folder that is searched already"));
-            } else if (depth > 0) {
-                folder(path, target, relative + "/", depth - 1);
+            if (roots.holdReal(target) && attributes.isDirectory()) {
+                inside.links.add(new Link(path, target, relative, own));
+                return;
             }
+            if (roots.holdReal(target) && attributes.isRegularFile()) {
+                inside.entries.add(entry(path, target, relative, attributes, Optional.empty()));
+                return;
+            }
+            unusable = roots.holdReal(target) ? "no ordinary file" : "a link to " + target + ", outside the roots";
         } catch (FileSystemLoopException circle) {
-            add(path, path, relative, own, Optional.of("a link that leads to itself"));
+            unusable = "a link that leads to itself";
         } catch (IOException broken) {
-            add(path, path, relative, own, Optional.of("a link that leads nowhere"));
+            unusable = "a link that leads nowhere";
         }
-    }
-
-    private void add(Path path, Path real, String relative, BasicFileAttributes attributes, Optional<String> unusable) {
-        entries.add(entry(path, real, relative, attributes, unusable));
+        inside.entries.add(entry(path, path, relative, own, Optional.of(unusable)));
     }
 
     static Entry entry(Path path, Path real, String relative, BasicFileAttributes attributes, Optional<String> unusable) {
         Instant modified = attributes.lastModifiedTime().toInstant();
-        return new Entry(path, real.equals(path) ? path : real, relative, attributes.size(), modified, BirthTimes.of(path, attributes), unusable);
+        return new Entry(path, real.equals(path) ? path : real, relative, attributes.size(), modified, BirthTime.of(path, attributes), unusable);
     }
 
-    private void unreadable(Path path, IOException wrong) {
+    private void unreadable(Path path, IOException wrong, Inside inside) {
         if (!(wrong instanceof NoSuchFileException)) {
-            troubles.add(new Trouble(0, path.equals(top), path + " cannot be looked into: "
+            inside.troubles.add(new Trouble(0, path.equals(top), path + " cannot be looked into: "
                     + (wrong instanceof AccessDeniedException ? "reading it is not allowed" : wrong.getMessage()),
                     "Give the service's account the right to read it"));
         }

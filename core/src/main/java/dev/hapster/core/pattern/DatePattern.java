@@ -122,7 +122,7 @@ public final class DatePattern {
             throw new IllegalArgumentException("the date pattern " + written + " names neither a whole day (yyyy, MM, dd) nor an hour (HH)");
         }
         boolean repeated = letters.chars().distinct().count() != letters.length();
-        return new DatePattern(written, simple && !repeated && !partial ? java.util.Arrays.copyOf(program, used) : null,
+        return new DatePattern(written, simple && !repeated && (date || !partial) ? java.util.Arrays.copyOf(program, used) : null,
                 builder.toFormatter(Locale.ENGLISH).withResolverStyle(ResolverStyle.STRICT), date, time);
     }
 
@@ -173,24 +173,31 @@ public final class DatePattern {
         return width;
     }
 
-    /** Whether a text is written in this pattern and means something; a partial pattern may mean no day, such as {@code MM}. */
-    boolean fits(String text) {
-        try {
-            formatter.parse(text);
-            return true;
-        } catch (DateTimeException no) {
-            return false;
+    /** What a text means; a partial pattern may mean no day, such as {@code MM}. Empty where it is not written in this pattern. */
+    Optional<Fact> fact(String text) {
+        if (program != null) {
+            long micros = parse(text);
+            return micros <= NO_SUCH_DAY ? Optional.empty() : Optional.of(new Fact(text, Optional.of(iso(micros))));
         }
-    }
-
-    /** The day, or the day and time, that a text means, in ISO 8601; empty where it means neither. */
-    Optional<String> iso(String text) {
-        long micros = parse(text);
-        if (!date || micros <= NO_SUCH_DAY) {
+        TemporalAccessor found;
+        try {
+            found = formatter.parse(text);
+        } catch (DateTimeException no) {
             return Optional.empty();
         }
-        java.time.LocalDateTime moment = java.time.LocalDateTime.ofEpochSecond(Math.floorDiv(micros, 1_000_000L), (int) Math.floorMod(micros, 1_000_000L) * 1000, ZoneOffset.UTC);
-        return Optional.of(time ? moment.toString() : moment.toLocalDate().toString());
+        LocalDate day = date ? found.query(TemporalQueries.localDate()) : null;
+        LocalTime hour = time ? found.query(TemporalQueries.localTime()) : null;
+        return Optional.of(new Fact(text, Optional.ofNullable(day).map(known -> hour == null ? known.toString() : known.atTime(hour).toString())));
+    }
+
+    /** Whether {@link #fact} gives one. */
+    boolean reads(String text) {
+        return program != null ? parse(text) > NO_SUCH_DAY : fact(text).isPresent();
+    }
+
+    private String iso(long micros) {
+        LocalDate day = LocalDate.ofEpochDay(Math.floorDiv(micros, MICROS_PER_DAY));
+        return time ? day.atTime(LocalTime.ofNanoOfDay(Math.floorMod(micros, MICROS_PER_DAY) * 1000)).toString() : day.toString();
     }
 
     /**

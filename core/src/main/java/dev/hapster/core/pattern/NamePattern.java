@@ -3,8 +3,10 @@ package dev.hapster.core.pattern;
 import com.google.re2j.Matcher;
 import com.google.re2j.Pattern;
 import com.google.re2j.PatternSyntaxException;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -24,26 +26,38 @@ public final class NamePattern {
 
     private static final java.util.regex.Pattern PIECE = java.util.regex.Pattern.compile("([A-Za-z][A-Za-z0-9_]{0,62})(?::([^{}]*))?\\}");
 
+    private static final Optional<String> NO_SHAPE = Optional.of("");
+    private static final String SPECIAL = "*?[]{},\\";
+
     private final String written;
-    private final boolean isRegex;
+    /** Only one of these is there. */
+    private final NameProgram program;
     private final Pattern regex;
     private final List<Piece> pieces;
+    private final boolean folders;
+    /** What each name begins and ends with, so that most that do not match are told at once. */
+    private final String beginning;
+    private final String end;
 
-    private NamePattern(String written, boolean isRegex, Pattern regex, List<Piece> pieces) {
+    private NamePattern(String written, NameProgram program, Pattern regex, List<Piece> pieces) {
         this.written = written;
-        this.isRegex = isRegex;
+        this.program = program;
         this.regex = regex;
+        boolean plain = program != null && program.minds();
+        beginning = plain ? written.substring(0, special(written, 0, 1)) : "";
+        String last = plain ? written.substring(special(written, written.length() - 1, -1) + 1) : "";
+        end = last.startsWith("/") ? last.substring(1) : last; // the slash belongs to **/ and may be absent with it
+        folders = written.indexOf('/') >= 0 || program != null && written.contains("**");
         this.pieces = List.copyOf(pieces);
     }
 
-    /**
-     * A name that has the pattern's shape.
-     *
-     * @param facts      what its pieces say, in the order of the pattern
-     * @param unreadable why a piece cannot be read as it is declared, so that the name does not match after all
-     */
-    public record Match(Map<String, Fact> facts, Optional<String> unreadable) {
-        private static final Match PLAIN = new Match(Map.of(), Optional.empty());
+    /** The first character that means something other than itself, from a position on in a direction. */
+    private static int special(String written, int from, int step) {
+        int at = from;
+        while (at >= 0 && at < written.length() && SPECIAL.indexOf(written.charAt(at)) < 0) {
+            at += step;
+        }
+        return at;
     }
 
     /** A pattern in which upper and lower case differ. */
@@ -62,8 +76,8 @@ public final class NamePattern {
         if (written.startsWith("/")) {
             throw new IllegalArgumentException("a name pattern is relative to its folder and does not begin with /");
         }
-        Translation translation = new Translation(written);
-        return new NamePattern(written, false, Pattern.compile(translation.regex(), flags(anyCase)), translation.pieces);
+        Translation translation = new Translation(written, anyCase);
+        return new NamePattern(written, translation.program(), null, translation.pieces);
     }
 
     /**
@@ -74,28 +88,24 @@ public final class NamePattern {
      */
     public static NamePattern regex(String written, boolean anyCase) {
         try {
-            Pattern regex = Pattern.compile(written, flags(anyCase));
+            Pattern regex = Pattern.compile(written, Pattern.DOTALL | (anyCase ? Pattern.CASE_INSENSITIVE : 0));
             List<Piece> pieces = new ArrayList<>();
             regex.namedGroups().entrySet().stream().sorted(Comparator.comparing(Map.Entry::getValue))
                     .forEach(group -> pieces.add(Piece.of(group.getKey(), Optional.empty(), pieces)));
-            return new NamePattern(written, true, regex, pieces);
+            return new NamePattern(written, null, regex, pieces);
         } catch (PatternSyntaxException wrong) {
             throw new IllegalArgumentException("'" + written + "' is no regular expression (RE2): " + wrong.getDescription(), wrong);
         }
     }
 
-    private static int flags(boolean anyCase) {
-        return Pattern.DOTALL | (anyCase ? Pattern.CASE_INSENSITIVE : 0);
-    }
-
     /** The pattern in the words of a job file. */
     public String words() {
-        return (isRegex ? "regex " : "") + "\"" + written + "\"";
+        return (regex != null ? "regex " : "") + "\"" + written + "\"";
     }
 
     /** Whether the pattern speaks of folders, not just of names. */
     public boolean hasFolders() {
-        return written.indexOf('/') >= 0 || !isRegex && written.contains("**");
+        return folders;
     }
 
     /** Names of the facts that a match yields. */
@@ -105,7 +115,7 @@ public final class NamePattern {
 
     /** For a pattern such as {@code *.part}: what stands behind its one {@code *}; empty for all others. */
     public Optional<String> ending() {
-        boolean plain = !isRegex && written.length() > 1 && written.charAt(0) == '*' && written.chars().skip(1).noneMatch(c -> "*?[]{}\\/".indexOf(c) >= 0);
+        boolean plain = regex == null && written.length() > 1 && written.charAt(0) == '*' && written.chars().skip(1).noneMatch(c -> "*?[]{}\\/".indexOf(c) >= 0);
         return plain ? Optional.of(written.substring(1)) : Optional.empty();
     }
 
@@ -113,38 +123,60 @@ public final class NamePattern {
      * @param relative the file's path below the folder, with {@code /} between its pieces
      */
     public boolean matches(String relative) {
-        return match(relative).filter(match -> match.unreadable.isEmpty()).isPresent();
+        return refusal(relative).isEmpty();
     }
 
     /**
-     * Compares a file with the pattern.
+     * Why a file does not match: an empty text where its path has not the pattern's shape, a sentence where a piece cannot be read. Empty
+     * where it does.
      *
      * @param relative the file's path below the folder, with {@code /} between its pieces
-     * @return empty where it does not have the pattern's shape
      */
-    public Optional<Match> match(String relative) {
-        String text = hasFolders() ? relative : relative.substring(relative.lastIndexOf('/') + 1);
-        if (pieces.isEmpty()) {
-            return regex.matches(text) ? Optional.of(Match.PLAIN) : Optional.empty();
+    public Optional<String> refusal(String relative) {
+        int from = folders ? 0 : relative.lastIndexOf('/') + 1;
+        if (!relative.startsWith(beginning, from) || !relative.endsWith(end)) {
+            return NO_SHAPE;
         }
-        Matcher matcher = regex.matcher(text);
-        if (!matcher.matches()) {
+        String text = relative.substring(from);
+        if (regex == null) {
+            int[] places = program.match(text);
+            if (places == null) {
+                return NO_SHAPE;
+            }
+            for (int i = 0; i < pieces.size(); i++) {
+                String value = text.substring(places[2 * i], places[2 * i + 1]);
+                if (!pieces.get(i).reads(value)) {
+                    return Optional.of(pieces.get(i).refusal(value));
+                }
+            }
             return Optional.empty();
         }
+        return regex.matches(text) ? Optional.empty() : NO_SHAPE; // pieces of expressions are plain texts
+    }
+
+    /**
+     * What the pieces of a path say.
+     *
+     * @param relative the file's path below the folder, with {@code /} between its pieces
+     * @return empty where it does not match
+     */
+    public Optional<Map<String, Fact>> says(String relative) {
+        if (refusal(relative).isPresent()) {
+            return Optional.empty();
+        }
+        String text = folders ? relative : relative.substring(relative.lastIndexOf('/') + 1);
         Map<String, Fact> facts = new LinkedHashMap<>();
+        int[] places = regex == null ? program.match(text) : null;
+        Matcher matcher = regex == null ? null : regex.matcher(text);
+        boolean found = matcher != null && matcher.matches();
         for (int i = 0; i < pieces.size(); i++) {
             Piece piece = pieces.get(i);
-            String value = isRegex ? matcher.group(piece.name) : matcher.group(i + 1);
-            if (value == null) {
-                continue; // a group in an alternative that was not taken
+            String value = places != null ? text.substring(places[2 * i], places[2 * i + 1]) : found ? matcher.group(piece.name) : null;
+            if (value != null) { // null for a group in an alternative that was not taken
+                piece.read(value).ifPresent(fact -> facts.put(piece.name, fact));
             }
-            Optional<Fact> fact = piece.read(value);
-            if (fact.isEmpty()) {
-                return Optional.of(new Match(Map.of(), Optional.of(piece.refusal(value))));
-            }
-            facts.put(piece.name, fact.get());
         }
-        return Optional.of(new Match(facts, Optional.empty()));
+        return Optional.of(facts);
     }
 
     @Override
@@ -152,83 +184,110 @@ public final class NamePattern {
         return written;
     }
 
+    /** Reads a pattern and makes a program of it. */
     private static final class Translation {
-        private final String text;
-        private final StringBuilder regex = new StringBuilder();
-        private final List<Piece> pieces = new ArrayList<>();
-        private int at;
 
-        Translation(String text) {
-            this.text = text;
+        /** Alternatives that are open: the choice that leads to the next one, and the jumps from the end of each to behind them all. */
+        private record Alternatives(int[] choice, List<Integer> ends) {
         }
 
-        String regex() {
-            int open = 0;
+        private final String text;
+        private final NameProgram.Builder program;
+        private final List<Piece> pieces = new ArrayList<>();
+        private final Deque<Alternatives> open = new ArrayDeque<>();
+        private int at;
+
+        Translation(String text, boolean anyCase) {
+            this.text = text;
+            program = new NameProgram.Builder(anyCase);
+        }
+
+        NameProgram program() {
             while (at < text.length()) {
                 int c = text.codePointAt(at);
                 at += Character.charCount(c);
                 switch (c) {
                     case '*' -> star();
-                    case '?' -> regex.append("[^/]");
+                    case '?' -> program.one();
                     case '[' -> set();
                     case '{' -> {
-                        if (!piece(open)) {
-                            open++;
-                            regex.append("(?:");
+                        if (!piece()) {
+                            open.push(new Alternatives(new int[] {program.choice()}, new ArrayList<>()));
                         }
                     }
-                    case '}' -> {
-                        if (open-- == 0) {
-                            throw new IllegalArgumentException("'}' closes nothing at position " + at + " of " + text);
-                        }
-                        regex.append(')');
-                    }
-                    case ',' -> regex.append(open > 0 ? "|" : ",");
+                    case '}' -> close();
+                    case ',' -> comma();
                     case '\\' -> {
                         if (at == text.length()) {
                             throw new IllegalArgumentException("a backslash at the end of " + text + " has nothing to act on");
                         }
                         c = text.codePointAt(at);
                         at += Character.charCount(c);
-                        literal(c);
+                        program.character(c);
                     }
-                    default -> literal(c);
+                    default -> program.character(c);
                 }
             }
-            if (open > 0) {
+            if (!open.isEmpty()) {
                 throw new IllegalArgumentException("'{' is never closed in " + text);
             }
-            return regex.toString();
+            return program.build();
+        }
+
+        private void comma() {
+            if (open.isEmpty()) {
+                program.character(',');
+                return;
+            }
+            Alternatives now = open.peek();
+            now.ends.add(program.jump(0));
+            program.orElse(now.choice[0]);
+            now.choice[0] = program.choice();
+        }
+
+        private void close() {
+            if (open.isEmpty()) {
+                throw new IllegalArgumentException("'}' closes nothing at position " + at + " of " + text);
+            }
+            Alternatives now = open.pop();
+            now.ends.forEach(program::land);
+            program.noElse(now.choice[0]);
         }
 
         /** A named piece: a name, and perhaps a colon and what it is. Anything else in braces is alternatives. */
-        private boolean piece(int open) {
+        private boolean piece() {
             java.util.regex.Matcher form = PIECE.matcher(text).region(at, text.length());
             if (!form.lookingAt()) {
                 return false;
             }
-            if (open > 0) {
+            if (!open.isEmpty()) {
                 throw new IllegalArgumentException("the piece {" + form.group(1) + "} stands among alternatives in " + text + "; write two patterns instead");
             }
             at = form.end();
             Piece piece = Piece.of(form.group(1), Optional.ofNullable(form.group(2)), pieces);
-            boolean endless = at < text.length() && (text.charAt(at) == '*' || text.charAt(at) == '{' || text.charAt(at) == '?' || text.charAt(at) == '[');
-            regex.append(piece.regex(endless, text));
+            if (at < text.length() && "*{?[".indexOf(text.charAt(at)) >= 0) {
+                program.piece(piece.width(text));
+            } else {
+                program.piece();
+            }
             pieces.add(piece);
             return true;
         }
 
         private void star() {
-            if (at < text.length() && text.charAt(at) == '*') {
+            if (at == text.length() || text.charAt(at) != '*') {
+                program.many(false);
+                return;
+            }
+            at++;
+            if (at < text.length() && text.charAt(at) == '/') {
                 at++;
-                if (at < text.length() && text.charAt(at) == '/') {
-                    at++;
-                    regex.append("(?:.*/)?");
-                } else {
-                    regex.append(".*");
-                }
+                int choice = program.choice();
+                program.many(true);
+                program.character('/');
+                program.orElse(choice);
             } else {
-                regex.append("[^/]*");
+                program.many(true);
             }
         }
 
@@ -238,37 +297,24 @@ public final class NamePattern {
                 throw new IllegalArgumentException("'[' is never closed in " + text);
             }
             boolean not = text.charAt(at) == '!';
-            String members = text.substring(at + (not ? 1 : 0), end);
-            if (members.isEmpty()) {
+            int[] members = text.substring(at + (not ? 1 : 0), end).codePoints().toArray();
+            if (members.length == 0) {
                 throw new IllegalArgumentException("the set [] in " + text + " holds nothing");
             }
-            regex.append(not ? "[^/" : "[");
-            for (int i = 0; i < members.length();) {
-                int c = members.codePointAt(i);
-                i += Character.charCount(c);
-                boolean range = c == '-' && i > 1 && i < members.length();
-                if (range) {
-                    int low = members.codePointBefore(i - 1);
-                    int high = members.codePointAt(i);
-                    if (low > high) {
-                        throw new IllegalArgumentException("the range " + members.substring(i - 2, i + 1) + " in " + text + " runs backwards");
-                    }
-                    regex.append('-');
-                } else {
-                    literal(c);
+            int[] ranges = new int[members.length * 2];
+            int used = 0;
+            for (int i = 0; i < members.length; i++) {
+                boolean range = i + 2 < members.length && members[i + 1] == '-';
+                int high = range ? members[i + 2] : members[i];
+                if (high < members[i]) {
+                    throw new IllegalArgumentException("the range " + new String(members, i, 3) + " in " + text + " runs backwards");
                 }
+                ranges[used++] = members[i];
+                ranges[used++] = high;
+                i += range ? 2 : 0;
             }
-            regex.append(']');
+            program.set(java.util.Arrays.copyOf(ranges, used), not);
             at = end + 1;
-        }
-
-        private void literal(int c) {
-            boolean plain = Character.isLetterOrDigit(c) || c > 0x7f || c == '_' || c == ' ';
-            if (!plain) {
-                regex.append(c < ' ' ? String.format("\\x%02x", c) : "\\" + Character.toString(c));
-            } else {
-                regex.appendCodePoint(c);
-            }
         }
     }
 }

@@ -36,25 +36,26 @@ final class Piece {
         return new Piece(name, what, isDate ? DatePattern.partial(what) : null);
     }
 
-    /** A group of the regular expression for this piece; {@code open} where nothing tells where it ends. */
-    String regex(boolean open, String pattern) {
-        if (!open) {
-            return "([^/]+?)";
-        }
+    /** How many characters it has, where nothing behind it tells where it ends. */
+    int width(String pattern) {
         int width = date == null ? 0 : date.width();
         if (width == 0) {
             throw new IllegalArgumentException("nothing tells where {" + name + "} ends in " + pattern + "; write a character between it and what follows");
         }
-        return "([^/]{" + width + "})";
+        return width;
     }
 
     /** What a text says; empty where it cannot be read as what the piece declares. */
     Optional<Fact> read(String text) {
         if (date != null) {
-            return date.fits(text) ? Optional.of(new Fact(text, date.iso(text))) : Optional.empty();
+            return date.fact(text);
         }
-        boolean fits = kind.equals("text") || text.length() <= MOST_DIGITS && text.matches("-?[0-9]+");
-        return fits ? Optional.of(new Fact(text, Optional.empty())) : Optional.empty();
+        return reads(text) ? Optional.of(new Fact(text, Optional.empty())) : Optional.empty();
+    }
+
+    /** Whether a text can be read. */
+    boolean reads(String text) {
+        return date != null ? date.reads(text) : kind.equals("text") || text.length() <= MOST_DIGITS && text.matches("-?[0-9]+");
     }
 
     /** Why a text cannot be read. */

@@ -161,7 +161,7 @@ class FinderTest {
         List<Listing.Entry> entries = new ArrayList<>();
         for (int i = 0; i < sizes.size(); i++) {
             Path path = Path.of("/in/f" + i);
-            entries.add(new Listing.Entry(path, path, "f" + i, 10L * sizes.get(i), NOW.minusSeconds(sizes.get(i)), Optional.empty(), Optional.empty()));
+            entries.add(new Listing.Entry(path, path, "f" + i, 10L * sizes.get(i), NOW.minusSeconds(sizes.get(i)), BirthTime.known(NOW), Optional.empty()));
         }
         List<FindRule> all = List.of(new FindRule.Take(List.of(NamePattern.of("f*"))), new FindRule.Leave(List.of(NamePattern.of("*3"))),
                 new FindRule.Size(from, Long.MAX_VALUE, "from"), new FindRule.Modified(TimeRange.of("last 1 minute")), new FindRule.Rank(order, count, false));

@@ -101,7 +101,7 @@ class FindingDocumentTest {
     /** Nobody can set when a file came into being, so the page's word is put in. */
     private Listing aged(Listing listing) {
         return new Listing(listing.entries.stream().map(entry -> new Entry(entry.path(), entry.real(), entry.relative(), entry.size(), entry.modified(),
-                Optional.of(created.get(entry.relative())), entry.unusable())).toList(), listing.troubles, listing.open, listing.listed, listing.at());
+                BirthTime.known(created.get(entry.relative())), entry.unusable())).toList(), listing.troubles, listing.open, listing.listed, listing.at());
     }
 
     private static String shown(Candidate file) {

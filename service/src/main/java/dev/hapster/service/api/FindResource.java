@@ -3,7 +3,8 @@ package dev.hapster.service.api;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
-import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.FindRule;
+import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.JobEdit;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
@@ -19,8 +20,6 @@ import dev.hapster.service.operate.Previews;
 import dev.hapster.service.records.Records;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
-import jakarta.ws.rs.DefaultValue;
-import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
@@ -29,7 +28,6 @@ import java.io.IOException;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
-import java.util.Collection;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -38,7 +36,6 @@ import java.util.LongSummaryStatistics;
 import java.util.Map;
 import java.util.function.Predicate;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
-import org.jboss.resteasy.reactive.RestQuery;
 
 /** Which files a job takes, as it is saved and as somebody is writing it. */
 @Path("/api/v1/jobs/{job}")
@@ -48,6 +45,8 @@ import org.jboss.resteasy.reactive.RestQuery;
 public class FindResource {
 
     private static final int MOST_FILES = 1000;
+    /** Of so many files the system is asked when they were created, only to say what the earliest and latest are. */
+    private static final int MOST_ASKED = 10_000;
 
     private final Workspace workspace;
     private final Runner runner;
@@ -77,33 +76,26 @@ public class FindResource {
     }
 
     /**
-     * Everything that lies in the job's folders now.
-     *
-     * @param taken   files that are taken; those that are waiting are among them
-     * @param values  what was put in for names in the job's file
-     * @param sieves  for each place, what its rules left over one after another
-     * @param files   all of them, or those that are taken, as asked for
-     */
-    public record FoundView(String job, int taken, int waiting, int left, List<Values.Used> values, List<Finding.Trouble> troubles, List<Sieve> sieves,
-            List<FoundFile> files) {
-    }
-
-    /**
      * What a job would take, asked for with its file as it stands or with a text that may become its file.
      *
      * @param text       the job's file; absent for the one that is saved
      * @param changes    made to the text before anything is looked for, one after another
      * @param set        values given for this look alone
+     * @param fresh      whether the folders are looked into anew; otherwise a listing some seconds old will do
+     * @param place      only files of this place, counted from 1; 0 for all
      * @param which      {@code all}, {@code taken}, {@code left} or {@code waiting}
      * @param search     only files with these characters in their path or rule, in any case
      * @param sort       {@code relative}, {@code size}, {@code modified}, {@code created}, {@code rule} or {@code place}
      * @param offset     which of the files to answer with
      * @param limit      how many of them, at most 1,000
      */
-    public record FindRequest(String text, List<JobEdit.Change> changes, Map<String, String> set, String which, String search, String sort, boolean descending, int offset, int limit) {
+    public record FindRequest(String text, List<JobEdit.Change> changes, Map<String, String> set, boolean fresh, int place, String which, String search, String sort, boolean descending, int offset, int limit) {
     }
 
-    /** What really lies in a place: the smallest and largest size in bytes, the earliest and latest times. Absent where nothing is there. */
+    /**
+     * What really lies in a place: the smallest and largest size in bytes, the earliest and latest times. Absent where nothing is there; of
+     * more than 10,000 files it is found out when they were created only where a rule asks for it.
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record Bounds(int place, long files, Long smallest, Long largest, Instant oldest, Instant newest, Instant firstCreated, Instant lastCreated) {
     }
@@ -123,19 +115,6 @@ public class FindResource {
             int seen, int taken, int waiting, int left, int matching, List<FoundFile> files, Instant listed) {
     }
 
-    /** @param left whether files that are left out are answered too */
-    @GET
-    @Path("/files")
-    public FoundView files(String job, @RestQuery List<String> set, @RestQuery @DefaultValue("true") boolean left)
-            throws IOException, DefinitionException, UnknownNameException {
-        JobDef def = workspace.job(job, Given.inAddress(set));
-        Finding finding = runner.find(def);
-        Map<String, LedgerEntry> ledger = records.ledger(job);
-        List<Candidate> taken = finding.taken();
-        List<FoundFile> files = (left ? finding.candidates() : taken).stream().map(file -> file(file, ledger)).toList();
-        return new FoundView(job, taken.size(), waiting(taken), finding.candidates().size() - taken.size(), def.values(), finding.troubles(), finding.sieves(), files);
-    }
-
     private static int waiting(List<Candidate> files) {
         return (int) files.stream().filter(file -> file.waiting().isPresent()).count();
     }
@@ -148,7 +127,7 @@ public class FindResource {
                 file.rule(), facts, file.waiting().map(Candidate.Waiting::sentence).orElse(null), file.taken() ? status(file, known) : null, known == null ? null : known.run());
     }
 
-    /** What a text would take, from listings that may be some seconds old. Answers at once, so that it can be asked while somebody writes. */
+    /** What a job, or a text that may become its file, would take. Answers at once from a listing, so that it can be asked while somebody writes. */
     @POST
     @Path("/find")
     public FindView find(String job, FindRequest request) throws IOException, DefinitionException, UnknownNameException {
@@ -167,25 +146,26 @@ public class FindResource {
             }
         }
         Definitions.Search search = workspace.search(job, text, Given.orNone(request.set()));
-        Previews.Preview preview = previews.of(search.places(), List.of(text, Given.orNone(request.set())));
+        Previews.Preview preview = previews.of(search.places(), List.of(text, Given.orNone(request.set())), request.fresh());
         List<Candidate> all = preview.finding().candidates();
         List<Candidate> matching = all.stream().filter(chosen(request)).sorted(order(request)).toList();
         int from = Math.max(0, Math.min(request.offset(), matching.size()));
         List<Candidate> page = matching.subList(from, Math.min(matching.size(), from + Math.max(0, Math.min(request.limit(), MOST_FILES))));
         Map<String, LedgerEntry> ledger = page.isEmpty() ? Map.of() : records.ledger(job, page.stream().map(file -> file.path().toString()).toList());
         List<Candidate> taken = preview.finding().taken();
-        return new FindView(text, Definitions.version(saved), search.problems(), places, search.values(), preview.finding().troubles(), preview.finding().sieves(), bounds(search.places().keySet(), all), all.size(),
+        return new FindView(text, Definitions.version(saved), search.problems(), places, search.values(), preview.finding().troubles(), preview.finding().sieves(), bounds(search.places(), all), all.size(),
                 taken.size(), waiting(taken), all.size() - taken.size(), matching.size(), page.stream().map(file -> file(file, ledger)).toList(), preview.listed());
     }
 
     private static Predicate<Candidate> chosen(FindRequest request) {
-        Predicate<Candidate> which = switch (request.which() == null ? "all" : request.which()) {
+        Predicate<Candidate> kind = switch (request.which() == null ? "all" : request.which()) {
             case "all" -> file -> true;
             case "taken" -> Candidate::taken;
             case "left" -> file -> !file.taken();
             case "waiting" -> file -> file.waiting().isPresent();
             default -> throw new BadRequestException("'which' must be all, taken, left or waiting");
         };
+        Predicate<Candidate> which = request.place() == 0 ? kind : kind.and(file -> file.place() == request.place());
         String part = request.search() == null ? "" : request.search().strip().toLowerCase(Locale.ROOT);
         return part.isEmpty() ? which : which.and(file -> file.relative().toLowerCase(Locale.ROOT).contains(part) || file.rule().toLowerCase(Locale.ROOT).contains(part));
     }
@@ -203,9 +183,10 @@ public class FindResource {
         return (request.descending() ? order.reversed() : order).thenComparing(Candidate::place).thenComparing(Candidate::relative);
     }
 
-    private static List<Bounds> bounds(Collection<Integer> places, List<Candidate> files) {
+    private static List<Bounds> bounds(Map<Integer, Place> places, List<Candidate> files) {
         List<Bounds> bounds = new ArrayList<>();
-        for (int place : places) {
+        for (int place : places.keySet()) {
+            boolean asks = files.size() <= MOST_ASKED || places.get(place).rules().stream().anyMatch(FindRule.Created.class::isInstance);
             LongSummaryStatistics sizes = new LongSummaryStatistics();
             Instant oldest = null;
             Instant newest = null;
@@ -216,7 +197,7 @@ public class FindResource {
                     sizes.accept(file.size());
                     oldest = oldest == null || file.modified().isBefore(oldest) ? file.modified() : oldest;
                     newest = newest == null || file.modified().isAfter(newest) ? file.modified() : newest;
-                    Instant created = file.created().orElse(null);
+                    Instant created = asks ? file.created().orElse(null) : null;
                     first = created != null && (first == null || created.isBefore(first)) ? created : first;
                     last = created != null && (last == null || created.isAfter(last)) ? created : last;
                 }

@@ -7,6 +7,7 @@ import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Listing;
 import dev.hapster.core.run.Runner;
 import io.quarkus.runtime.ShutdownEvent;
+import io.quarkus.runtime.StartupEvent;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import java.time.Clock;
@@ -20,6 +21,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.function.ToIntFunction;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -33,9 +35,8 @@ public class Previews {
     private static final Logger LOG = LoggerFactory.getLogger(Previews.class);
     private static final Duration FRESH = Duration.ofSeconds(2);
     private static final Duration USABLE = Duration.ofMinutes(5);
-    /** Files in all listings that are kept. */
-    private static final int MOST_FILES = 500_000;
-    private static final int MOST_ANSWERS = 4;
+    /** Files in all listings that are kept, and the same in all answers; the latest is kept however large it is. */
+    private static final int MOST_FILES = 200_000;
 
     private record Key(String folder, int depth, Optional<NameList> list, int most) {
         static Key of(Place place) {
@@ -62,6 +63,11 @@ public class Previews {
         this.clock = clock;
     }
 
+    /** The first question about a file's creation takes longest: it is asked before anybody waits for the answer. */
+    void onStart(@Observes StartupEvent start) {
+        background.execute(finder::prepare);
+    }
+
     void onStop(@Observes ShutdownEvent stop) {
         background.shutdownNow();
     }
@@ -77,10 +83,11 @@ public class Previews {
     /**
      * @param places by their number in the job, counted from 1
      * @param rules  what the places were read from; equal where they are the same
+     * @param fresh  whether no listing that was made before will do
      */
-    public Preview of(Map<Integer, Place> places, Object rules) {
+    public Preview of(Map<Integer, Place> places, Object rules, boolean fresh) {
         Map<Place, Listing> used = new LinkedHashMap<>();
-        places.values().forEach(place -> used.computeIfAbsent(place, this::listing));
+        places.values().forEach(place -> used.computeIfAbsent(place, one -> fresh ? keep(Key.of(one), finder.list(one)) : listing(one)));
         List<Instant> listed = used.values().stream().map(Listing::at).toList();
         Question question = new Question(rules, listed);
         Finding finding;
@@ -91,11 +98,7 @@ public class Previews {
             finding = finder.sift(places, used::get);
             synchronized (answers) {
                 answers.put(question, finding);
-                Iterator<Question> oldest = answers.keySet().iterator();
-                while (answers.size() > MOST_ANSWERS) {
-                    oldest.next();
-                    oldest.remove();
-                }
+                forgetOldest(answers, answer -> answer.candidates().size());
             }
         }
         return new Preview(finding, listed.stream().min(Instant::compareTo).orElseGet(clock::instant));
@@ -132,13 +135,17 @@ public class Previews {
     private Listing keep(Key key, Listing listing) {
         synchronized (listings) {
             listings.put(key, listing);
-            long files = listings.values().stream().mapToLong(Listing::size).sum();
-            Iterator<Listing> oldest = listings.values().iterator();
-            while (files > MOST_FILES && listings.size() > 1) {
-                files -= oldest.next().size();
-                oldest.remove();
-            }
+            forgetOldest(listings, Listing::size);
         }
         return listing;
+    }
+
+    private static <T> void forgetOldest(Map<?, T> kept, ToIntFunction<T> size) {
+        long files = kept.values().stream().mapToLong(size::applyAsInt).sum();
+        Iterator<T> oldest = kept.values().iterator();
+        while (files > MOST_FILES && kept.size() > 1) {
+            files -= size.applyAsInt(oldest.next());
+            oldest.remove();
+        }
     }
 }

@@ -27,6 +27,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.hibernate.Session;
 
 /** What the service keeps between runs. Each method that changes something is one transaction. Thread-safe. */
 @ApplicationScoped
@@ -66,8 +67,9 @@ public class Records implements Catalogue {
     public Map<String, LedgerEntry> ledger(String job, List<String> paths) {
         return QuarkusTransaction.requiringNew().call(() -> {
             Map<String, LedgerEntry> entries = new HashMap<>();
-            entities.createQuery("from LedgerRecord where job = :job and path in :paths", LedgerRecord.class).setParameter("job", job)
-                    .setParameter("paths", paths).getResultStream().forEach(known -> entries.put(known.path, entry(known)));
+            // One array instead of a thousand parameters, which take longer to prepare than the answer.
+            entities.unwrap(Session.class).createNativeQuery("select * from ledger where job = :job and path = any(:paths)", LedgerRecord.class)
+                    .setParameter("job", job).setParameter("paths", paths.toArray(String[]::new)).getResultStream().forEach(known -> entries.put(known.path, entry(known)));
             return entries;
         });
     }

@@ -11,26 +11,44 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * When files came into being. Java tells it itself on most systems; on Linux only from version 22 on, and before that this asks the
- * system with {@code statx(2)}. Thread-safe.
+ * When a file came into being. Java tells it itself on most systems; on Linux only from version 22 on, and before that this asks the
+ * system with {@code statx(2)}, once somebody wants to know. Thread-safe.
  */
-final class BirthTimes {
+public final class BirthTime {
 
-    private static final Logger LOG = LoggerFactory.getLogger(BirthTimes.class);
+    private static final Logger LOG = LoggerFactory.getLogger(BirthTime.class);
     private static final int FIRST_JAVA_THAT_TELLS = 22;
     private static final boolean ASK = Platform.isLinux() && Runtime.version().feature() < FIRST_JAVA_THAT_TELLS && Statx.works();
 
-    private BirthTimes() {
+    private final Path path;
+    private volatile Optional<Instant> told;
+
+    private BirthTime(Path path, Optional<Instant> told) {
+        this.path = path;
+        this.told = told;
+    }
+
+    static BirthTime of(Path path, BasicFileAttributes attributes) {
+        if (ASK) {
+            return new BirthTime(path, null);
+        }
+        boolean tells = !Platform.isLinux() || Runtime.version().feature() >= FIRST_JAVA_THAT_TELLS;
+        Instant created = attributes.creationTime().toInstant();
+        return new BirthTime(null, tells && created.toEpochMilli() != 0 ? Optional.of(created) : Optional.empty());
+    }
+
+    static BirthTime known(Instant created) {
+        return new BirthTime(null, Optional.of(created));
     }
 
     /** Empty where neither Java nor the system tells. */
-    static Optional<Instant> of(Path path, BasicFileAttributes attributes) {
-        if (ASK) {
-            return Statx.birth(path);
+    Optional<Instant> get() {
+        Optional<Instant> answer = told;
+        if (answer == null) {
+            answer = Statx.birth(path);
+            told = answer;
         }
-        boolean told = !Platform.isLinux() || Runtime.version().feature() >= FIRST_JAVA_THAT_TELLS;
-        Instant created = attributes.creationTime().toInstant();
-        return told && created.toEpochMilli() != 0 ? Optional.of(created) : Optional.empty();
+        return answer;
     }
 
     /** The C library's statx. Offsets are those of struct statx, which is the same on all machines. */
