@@ -42,9 +42,9 @@ class DemoTest {
 
         assertThat(demo.status()).as(demo.err()).isEqualTo(ExitStatus.FINDINGS);
         assertThat(demo.out()).contains("east-lab → river_samples", "395 read  389 loaded   6 rejected", "rejected: looks separated by \",\"; the job",
-                "files      5 found     =  3 loaded + 2 rejected", "rows   1 245 read      =  1 184 loaded + 61 rejected",
+                "files      6 found     =  3 loaded + 2 rejected + 1 waiting", "rows   1 245 read      =  1 184 loaded + 61 rejected",
                 "date-unreadable", "\"30.02.2026 08:00\" is no day of the calendar", "samples-2026-02.csv:13 and 40 more", "store/rejects/run-1.csv",
-                "14 files, 5 141 rows loaded").doesNotContain("DOES NOT HOLD");
+                "15 files, 5 141 rows loaded").doesNotContain("DOES NOT HOLD");
         assertThat(demo.out().lines()).as("nothing is wider than 100 columns").allSatisfy(line -> assertThat(line.codePointCount(0, line.length())).isLessThanOrEqualTo(
                 line.contains(folder.toString()) ? 400 : 100));
         assertThat(folder.resolve("demo/store/rejects/run-1.csv")).content().contains("date-unreadable", "30.02.2026 08:00");
@@ -60,7 +60,7 @@ class DemoTest {
         for (JsonNode one : demo.path("runs")) {
             JsonNode counts = one.path("run").path("files");
             assertThat(counts.path("loaded").asLong() + counts.path("replaced").asLong()).isZero();
-            assertThat(counts.path("unchanged").asLong() + counts.path("rejected").asLong()).isEqualTo(counts.path("found").asLong());
+            assertThat(counts.path("unchanged").asLong() + counts.path("rejected").asLong() + counts.path("waiting").asLong()).isEqualTo(counts.path("found").asLong());
             assertThat(one.path("run").path("holds").asBoolean()).isTrue();
             files += counts.path("rejected").asLong();
             one.path("reasons").forEach(reason -> codes.add(reason.path("code").asText()));
@@ -82,7 +82,7 @@ class DemoTest {
 
         List<String> outcomes = new ArrayList<>();
         demo.path("runs").forEach(one -> one.path("files").forEach(result -> outcomes.add(result.path("name").asText() + " " + result.path("outcome").asText())));
-        assertThat(outcomes).filteredOn(outcome -> !outcome.endsWith("unchanged") && !outcome.endsWith("rejected")).containsExactly("samples-2026-01.csv replaced");
+        assertThat(outcomes).filteredOn(outcome -> !outcome.endsWith("unchanged") && !outcome.endsWith("rejected")).containsExactly("samples-2026-06.csv.part waiting", "samples-2026-01.csv replaced");
         assertThat(demo.path("datasets").path(0).path("rows").asLong()).as("the rows of the file that is gone stay").isEqualTo(rows + 1);
     }
 

@@ -26,7 +26,7 @@ class ScreenshotsTest {
             for (String job : new String[] {"east-lab", "loggers", "north-lab"}) {
                 service.run(job);
             }
-            Map<String, String> pages = new TreeMap<>(Map.of("overview", "/", "job", "/jobs/north-lab", "run", "/runs/1?open=east-lab.date-unreadable.sampled_at",
+            Map<String, String> pages = new TreeMap<>(Map.of("overview", "/", "job", "/jobs/north-lab", "find", "/jobs/north-lab/find", "run", "/runs/1?open=east-lab.date-unreadable.sampled_at",
                     "rows", "/datasets/river_samples?sort=-value", "counts", "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",
                     "rejects", "/rejects"));
             for (Map.Entry<String, String> entry : pages.entrySet()) {

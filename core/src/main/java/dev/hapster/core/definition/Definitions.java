@@ -48,7 +48,8 @@ public final class Definitions {
     static final List<String> NAME_KEYS = List.of("regex");
     static final List<String> SIZE_KEYS = List.of("from", "to");
     static final List<String> RANK_KEYS = List.of("keep", "per");
-    static final List<String> READ_KEYS = List.of("as", "separator", "quote", "encoding", "lines_above", "names", "empty_as");
+    static final List<String> READ_KEYS = List.of("as", "separator", "quote", "escape", "comment", "encoding", "lines_above", "header_contains",
+            "lines_below", "ends_at", "short_rows", "long_rows", "names", "empty_as");
     static final List<String> MAPPING_KEYS = List.of("from", "fact", "value", "clean", "empty_as", "decimal", "thousands", "pattern", "true_as", "false_as");
     static final List<String> CLEAN_KEYS = List.of("trim", "upper", "lower", "remove", "replace");
 
@@ -445,12 +446,17 @@ public final class Definitions {
         if (!as.equals("delimited")) {
             map.wrong("as", "unknown format '" + as + "'", Nearest.hint(as, List.of("delimited")));
         }
-        char separator = character(map, "separator", ',');
         String quoteWord = map.text("quote", "\"");
         Optional<Character> quote = quoteWord.equals("none") ? Optional.empty() : Optional.of(character(map, "quote", '"'));
-        if (quote.isPresent() && quote.get() == separator) {
-            map.wrong("separator", "separator and quote are the same character", "");
+        String separator = separator(map, quote);
+        Optional<Character> escape = map.has("escape") ? Optional.of(character(map, "escape", '\\')) : Optional.empty();
+        if (escape.isPresent() && (escape.equals(quote) || separator.indexOf(escape.get()) >= 0)) {
+            map.wrong("escape", "'escape' is the same character as " + (escape.equals(quote) ? "the quote" : "the separator"),
+                    escape.equals(quote) ? "A quote is doubled within a quoted value anyway" : "");
         }
+        String comment = line(map, "comment");
+        String headerContains = line(map, "header_contains");
+        String endsAt = line(map, "ends_at");
         Charset encoding = encoding(map);
         List<String> names = map.texts("names");
         Set<String> seen = new HashSet<>();
@@ -463,7 +469,44 @@ public final class Definitions {
             map.wrong("names", "'names' is empty", "Leave it out where the first line names the columns");
         }
         List<String> emptyAs = map.has("empty_as") ? map.texts("empty_as") : List.of("");
-        return new Read(separator, quote, encoding, map.number("lines_above", 0, 0, 1_000_000), names, emptyAs);
+        if (map.has("names") && map.has("header_contains")) {
+            map.wrongKey("header_contains", "'names' says that there is no header, 'header_contains' that there is one", "Keep one of them");
+        }
+        return new Read(separator, quote, escape, Optional.of(comment).filter(text -> !text.isEmpty()), encoding, map.number("lines_above", 0, 0, 1_000_000),
+                Optional.of(headerContains).filter(text -> !text.isEmpty()), map.number("lines_below", 0, 0, 10_000), Optional.of(endsAt).filter(text -> !text.isEmpty()),
+                ragged(map, "short_rows", "fill"), ragged(map, "long_rows", "cut"), names, emptyAs);
+    }
+
+    private static boolean ragged(YamlMap map, String key, String other) {
+        String word = map.text(key, "reject");
+        if (!word.equals("reject") && !word.equals(other)) {
+            map.wrong(key, "'" + key + "' must be reject or " + other + ", not '" + word + "'", "");
+        }
+        return word.equals(other);
+    }
+
+    /** A text that stands on one line; empty where the key is absent. */
+    private static String line(YamlMap map, String key) {
+        String text = map.text(key, "");
+        if (map.has(key) && (text.isEmpty() || text.length() > 200 || text.indexOf('\n') >= 0 || text.indexOf('\r') >= 0)) {
+            map.wrong(key, "'" + key + "' must be a text of 1 to 200 characters on one line", "");
+        }
+        return text;
+    }
+
+    private static String separator(YamlMap map, Optional<Character> quote) {
+        String text = map.text("separator", ",");
+        if (text.length() <= 1 && text.chars().allMatch(c -> c < 0x7f)) {
+            char one = character(map, "separator", ',');
+            if (quote.isPresent() && quote.get() == one) {
+                map.wrong("separator", "separator and quote are the same character", "");
+            }
+            return String.valueOf(one);
+        }
+        if (text.length() > 8 || text.indexOf('\n') >= 0 || text.indexOf('\r') >= 0 || quote.isPresent() && text.indexOf(quote.get()) >= 0) {
+            map.wrong("separator", "'separator' must be at most 8 characters, without line breaks and quotes, not " + dev.hapster.core.reason.Reasons.quote(text), "");
+        }
+        return text;
     }
 
     private static Charset encoding(YamlMap map) {

@@ -57,12 +57,22 @@ public record Explanation(List<String> find, List<String> read, List<String> map
         List<String> sentences = new ArrayList<>();
         Charset encoding = read.encoding();
         sentences.add("Reads delimited text in " + encoding.name() + ", separated by " + mark(read.separator())
-                + read.quote().map(quote -> ", quoted with " + mark(quote)).orElse(", with no quoting") + ".");
+                + read.quote().map(quote -> ", quoted with " + mark(quote)).orElse(", with no quoting")
+                + read.escape().map(escape -> "; " + mark(escape) + " takes the next character's meaning away").orElse("") + ".");
         if (read.linesAbove() > 0) {
             sentences.add("Passes over " + (read.linesAbove() == 1 ? "1 line" : read.linesAbove() + " lines") + " on top.");
         }
-        sentences.add(read.hasHeader() ? "The next line names the columns." : "There is no header; the columns are "
+        read.comment().ifPresent(comment -> sentences.add("Passes over lines that begin with \"" + comment + "\"."));
+        sentences.add(read.headerContains().isPresent() ? "The first line that holds \"" + read.headerContains().get() + "\" names the columns."
+                : read.hasHeader() ? "The next line names the columns." : "There is no header; the columns are "
                 + String.join(", ", read.names()) + ".");
+        if (read.linesBelow() > 0 || read.endsAt().isPresent()) {
+            sentences.add("Rows end " + read.endsAt().map(text -> "at the line that begins with \"" + text + "\"").orElse("")
+                    + (read.linesBelow() > 0 && read.endsAt().isPresent() ? " or " : "") + (read.linesBelow() > 0 ? read.linesBelow() + (read.linesBelow() == 1 ? " line" : " lines") + " before the last" : "") + ".");
+        }
+        if (read.fillShort() || read.cutLong()) {
+            sentences.add((read.fillShort() ? "Rows with too few fields are filled up" : "") + (read.fillShort() && read.cutLong() ? ", " : "") + (read.cutLong() ? "rows with too many are cut" : "") + ".");
+        }
         if (!read.emptyAs().equals(List.of(""))) {
             sentences.add("Takes " + list(read.emptyAs()) + " as empty.");
         }
@@ -101,6 +111,10 @@ public record Explanation(List<String> find, List<String> read, List<String> map
 
     private static String list(List<String> texts) {
         return texts.stream().map(text -> "\"" + text + "\"").collect(Collectors.joining(", "));
+    }
+
+    private static String mark(String text) {
+        return text.length() == 1 ? mark(text.charAt(0)) : "\"" + text + "\"";
     }
 
     private static String mark(char c) {

@@ -59,17 +59,29 @@ public record JobDef(String name, String about, String into, List<Values.Used> v
     /**
      * How the bytes of a file become records.
      *
-     * @param separator  one ASCII character
-     * @param quote      one ASCII character, or empty where the files use none
-     * @param linesAbove physical lines above the header (or above the first row, where there is no header)
-     * @param names      the columns' names, where the files have no header; empty where the first line names them
-     * @param emptyAs    texts that mean "nothing", in every column that does not say otherwise
+     * @param separator      what stands between fields: one character or several
+     * @param quote          one ASCII character, or empty where the files use none
+     * @param escape         one ASCII character that takes away the meaning of the next one; empty where there is none
+     * @param comment        what lines begin with that are no rows; empty where there are none
+     * @param linesAbove     physical lines above the header (or above the first row, where there is no header)
+     * @param headerContains a text that only the header holds, where lines above it are not always as many
+     * @param linesBelow     physical lines at the end that are no rows
+     * @param endsAt         what the first line below the rows begins with
+     * @param fillShort      whether a row with fewer fields than the header is taken, with nothing in those that it lacks
+     * @param cutLong        whether a row with more fields than the header is taken, without those that are too many
+     * @param names          the columns' names, where the files have no header; empty where the first line names them
+     * @param emptyAs        texts that mean "nothing", in every column that does not say otherwise
      */
-    public record Read(char separator, Optional<Character> quote, Charset encoding, int linesAbove, List<String> names,
-            List<String> emptyAs) {
+    public record Read(String separator, Optional<Character> quote, Optional<Character> escape, Optional<String> comment, Charset encoding, int linesAbove,
+            Optional<String> headerContains, int linesBelow, Optional<String> endsAt, boolean fillShort, boolean cutLong, List<String> names, List<String> emptyAs) {
         public Read {
             names = List.copyOf(names);
             emptyAs = List.copyOf(emptyAs);
+        }
+
+        /** The plain case: one character between fields, rows to the end. */
+        public Read(char separator, Optional<Character> quote, Charset encoding, int linesAbove, List<String> names, List<String> emptyAs) {
+            this(String.valueOf(separator), quote, Optional.empty(), Optional.empty(), encoding, linesAbove, Optional.empty(), 0, Optional.empty(), false, false, names, emptyAs);
         }
 
         public boolean hasHeader() {

@@ -33,6 +33,14 @@ public final class DelimitedReader {
     private final InputStream in;
     private final Read rules;
     private final boolean utf8;
+    /** Whether the quick way will do: one byte between fields, and nothing escaped. */
+    private final boolean plain;
+    private final byte[] between;
+    private final boolean escapes;
+    private final byte escape;
+    /** What lines begin with that are passed over, and the one behind which nothing is read; null where there are none. */
+    private final byte[] comment;
+    private final byte[] endsAt;
     private final byte separator;
     private final byte quote;
     private final boolean quotes;
@@ -51,12 +59,25 @@ public final class DelimitedReader {
     private boolean opened;
     private long line = 1;
     private long records;
+    private boolean headed;
+    private byte[] header = new byte[0];
+    private long repeatedHeaders;
+    private long comments;
+    private long filledRows;
+    private long cutRows;
 
     public DelimitedReader(InputStream bytes, Read rules) {
         this.rules = rules;
         utf8 = rules.encoding().equals(StandardCharsets.UTF_8) || rules.encoding().equals(StandardCharsets.US_ASCII);
-        in = utf8 ? bytes : new Transcoded(bytes, rules.encoding());
-        separator = (byte) rules.separator();
+        InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.encoding());
+        in = rules.linesBelow() > 0 ? new Shortened(text, rules.linesBelow()) : text;
+        between = rules.separator().getBytes(StandardCharsets.UTF_8);
+        escapes = rules.escape().isPresent();
+        escape = escapes ? (byte) (char) rules.escape().get() : 0;
+        plain = between.length == 1 && !escapes;
+        separator = between[0];
+        comment = rules.comment().map(start -> start.getBytes(StandardCharsets.UTF_8)).orElse(null);
+        endsAt = rules.endsAt().map(start -> start.getBytes(StandardCharsets.UTF_8)).orElse(null);
         quotes = rules.quote().isPresent();
         quote = quotes ? (byte) (char) rules.quote().get() : 0;
         ends[separator] = true;
@@ -76,8 +97,12 @@ public final class DelimitedReader {
                 throw new FileRefusedException(Reasons.noHeader(line - 1, rules.linesAbove()));
             }
         }
+        headed = !rules.hasHeader();
         if (!rules.hasHeader()) {
             return new Header(rules.names(), "");
+        }
+        if (rules.headerContains().isPresent()) {
+            seek(rules.headerContains().get());
         }
         RawBatch one = new RawBatch(MOST_COLUMNS, 1);
         if (!next(one)) {
@@ -91,7 +116,62 @@ public final class DelimitedReader {
         for (int i = 0; i < one.fields[0]; i++) {
             names.add(one.text(0, i));
         }
+        headed = true;
+        header = java.util.Arrays.copyOfRange(window, one.recordFrom[0], one.recordTo[0]);
         return new Header(names, one.original(0));
+    }
+
+    /** Passes over all lines above the one that holds a text. */
+    private void seek(String text) throws IOException, FileRefusedException {
+        byte[] wanted = text.getBytes(StandardCharsets.UTF_8);
+        while (!lineHolds(wanted)) {
+            if (!skipLine()) {
+                throw new FileRefusedException(Reasons.headerNotFound(text, line - 1));
+            }
+        }
+    }
+
+    private boolean lineHolds(byte[] wanted) throws IOException, FileRefusedException {
+        while (true) {
+            int end = pos;
+            while (end < limit && window[end] != LF && window[end] != CR) {
+                end++;
+            }
+            if (end < limit || ended) {
+                for (int at = pos; at + wanted.length <= end; at++) {
+                    if (begins(at, wanted)) {
+                        return true;
+                    }
+                }
+                return false;
+            }
+            if (!fill()) {
+                throw new FileRefusedException(Reasons.recordTooLong(line, MOST_RECORD_BYTES));
+            }
+        }
+    }
+
+    private boolean begins(int at, byte[] wanted) {
+        return at + wanted.length <= limit && java.util.Arrays.equals(window, at, at + wanted.length, wanted, 0, wanted.length);
+    }
+
+    /** Lines between the rows that were the header once more, and were passed over. */
+    public long repeatedHeaders() {
+        return repeatedHeaders;
+    }
+
+    public long comments() {
+        return comments;
+    }
+
+    /** Rows with too few fields that were filled up as declared. */
+    public long filled() {
+        return filledRows;
+    }
+
+    /** Rows with too many fields that were cut as declared. */
+    public long cut() {
+        return cutRows;
     }
 
     /** A batch of the right width for this file. */
@@ -114,8 +194,19 @@ public final class DelimitedReader {
             if (pos == limit && ended) {
                 break;
             }
-            if (pos < limit && record(batch)) {
-                continue;
+            if (pos < limit) {
+                int before = arena;
+                Found found = line(batch);
+                if (found == Found.ONE) {
+                    continue;
+                }
+                if (found == Found.END) {
+                    in.transferTo(java.io.OutputStream.nullOutputStream()); // whoever hashes the bytes must see them all
+                    pos = limit;
+                    ended = true;
+                    break;
+                }
+                arena = before;
             }
             if (batch.rows > 0) {
                 break; // the window moves only when nobody refers to it
@@ -143,6 +234,132 @@ public final class DelimitedReader {
             at += c == LF ? 1 : 0;
         }
         return inside ? Reasons.quoteOpen(openedAt) : Reasons.recordTooLong(line, MOST_RECORD_BYTES);
+    }
+
+    private enum Found { ONE, MORE_NEEDED, END }
+
+    /** Takes what begins at {@code pos}: a record, or a line that is none. */
+    private Found line(RawBatch batch) throws FileRefusedException {
+        if (comment != null || endsAt != null) {
+            if (!ended && limit - pos < Math.max(comment == null ? 0 : comment.length, endsAt == null ? 0 : endsAt.length)) {
+                return Found.MORE_NEEDED;
+            }
+            if (endsAt != null && headed && begins(pos, endsAt)) {
+                return Found.END;
+            }
+            if (comment != null && begins(pos, comment)) {
+                int p = pos;
+                while (p < limit && window[p] != LF && window[p] != CR) {
+                    p++;
+                }
+                if (p >= limit - 1 && !ended) {
+                    return Found.MORE_NEEDED;
+                }
+                pos = Math.min(limit, p + (p + 1 < limit && window[p] == CR && window[p + 1] == LF ? 2 : 1));
+                line++;
+                comments++;
+                return Found.ONE;
+            }
+        }
+        int row = batch.rows;
+        if (!(plain ? record(batch) : anyRecord(batch))) {
+            return Found.MORE_NEEDED;
+        }
+        if (batch.rows > row && headed) {
+            if (header.length > 0 && batch.recordTo[row] - batch.recordFrom[row] == header.length && begins(batch.recordFrom[row], header)) {
+                batch.rows--;
+                repeatedHeaders++;
+            } else if (batch.fields[row] != batch.width) {
+                ragged(batch, row);
+            }
+        }
+        return Found.ONE;
+    }
+
+    /** Makes a row with too few or too many fields fit, where the job says so. */
+    private void ragged(RawBatch batch, int row) {
+        int fields = batch.fields[row];
+        if (fields < batch.width && rules.fillShort()) {
+            for (int at = row * batch.width + fields; at < (row + 1) * batch.width; at++) {
+                batch.from[at] = batch.recordTo[row];
+                batch.to[at] = batch.recordTo[row];
+            }
+            batch.fields[row] = batch.width;
+            filledRows++;
+        } else if (fields > batch.width && rules.cutLong()) {
+            batch.fields[row] = batch.width;
+            cutRows++;
+        }
+    }
+
+    /** As {@link #record}, for separators of several bytes and escaped characters. */
+    private boolean anyRecord(RawBatch batch) throws FileRefusedException {
+        int row = batch.rows;
+        int base = row * batch.width;
+        int p = pos;
+        int field = 0;
+        long inner = 0;
+        boolean misquoted = false;
+        while (true) {
+            int from = arena;
+            boolean quoted = quotes && p < limit && window[p] == quote;
+            if (quoted) {
+                long quoteLine = line + inner;
+                p++;
+                while (true) {
+                    if (p + 1 >= limit && !ended) {
+                        return false;
+                    }
+                    if (p >= limit) {
+                        throw new FileRefusedException(Reasons.quoteOpen(quoteLine));
+                    }
+                    byte c = window[p];
+                    boolean takes = escapes && c == escape && p + 1 < limit || c == quote && p + 1 < limit && window[p + 1] == quote;
+                    if (c == quote && !takes) {
+                        p++;
+                        break;
+                    }
+                    p += takes ? 1 : 0;
+                    inner += window[p] == LF || window[p] == CR && !(p + 1 < limit && window[p + 1] == LF) ? 1 : 0;
+                    window[arena++] = window[p++];
+                }
+            }
+            int to = arena;
+            while (true) {
+                if (p + between.length >= limit && !ended) {
+                    return false;
+                }
+                if (p >= limit || window[p] == LF || window[p] == CR || begins(p, between)) {
+                    break;
+                }
+                misquoted |= quoted;
+                p += escapes && window[p] == escape && p + 1 < limit ? 1 : 0;
+                inner += window[p] == LF ? 1 : 0;
+                window[arena++] = window[p++];
+            }
+            if (field < batch.width) {
+                batch.from[base + field] = from;
+                batch.to[base + field] = quoted ? to : arena;
+            }
+            field++;
+            if (p >= limit || !begins(p, between)) {
+                break;
+            }
+            p += between.length;
+        }
+        int end = p;
+        p = p >= limit ? limit : p + (window[p] == CR && p + 1 < limit && window[p + 1] == LF ? 2 : 1);
+        if (end > pos) {
+            batch.recordFrom[row] = pos;
+            batch.recordTo[row] = end;
+            batch.line[row] = line;
+            batch.fields[row] = field;
+            batch.misquoted[row] = misquoted;
+            batch.rows++;
+        }
+        line += inner + 1;
+        pos = p;
+        return true;
     }
 
     /** Parses one record at {@code pos}; false where its end is not in the window yet. Blank lines are passed over. */

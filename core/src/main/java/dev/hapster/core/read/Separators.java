@@ -18,11 +18,11 @@ public final class Separators {
      *
      * @param fit how many of the wanted names a list of names holds
      */
-    public static Optional<Character> better(String headerLine, char declared, List<String> asDeclared, ToIntFunction<List<String>> fit) {
+    public static Optional<Character> better(String headerLine, String declared, List<String> asDeclared, ToIntFunction<List<String>> fit) {
         int best = fit.applyAsInt(asDeclared);
         Character found = null;
         for (char separator : USUAL.toCharArray()) {
-            int score = separator == declared ? -1 : fit.applyAsInt(split(headerLine, separator));
+            int score = declared.equals(String.valueOf(separator)) ? -1 : fit.applyAsInt(split(headerLine, separator));
             if (score > best) {
                 best = score;
                 found = separator;

@@ -53,6 +53,8 @@ public enum ReasonCode {
             "Set `read: separator:`, or give such files a job of their own."),
     COLUMN_MISSING(Level.FILE, "column-missing", "The header lacks a column that the job needs.",
             "Name the source's column with `map: … from:`, check `lines_above`, or ask for the file again."),
+    HEADER_MISSING(Level.FILE, "header-missing", "No line of the file is the header that the job looks for.",
+            "Look at the file; correct `header_contains`, or ask for the file again."),
     COLUMN_AMBIGUOUS(Level.FILE, "column-ambiguous", "Two columns of the header answer to the same name.",
             "Name the one that counts exactly as it stands, with `map: … from:`."),
     TOO_MANY_COLUMNS(Level.FILE, "too-many-columns", "The header has more columns than Hapster reads.",

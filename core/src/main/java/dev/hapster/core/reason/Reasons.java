@@ -85,6 +85,10 @@ public final class Reasons {
                 + (above > 0 ? "; " + above + " lie above the header" : "") + ", before any header");
     }
 
+    public static Reason headerNotFound(String text, long lines) {
+        return new Reason(HEADER_MISSING, "none of its " + grouped((int) Math.min(lines, Integer.MAX_VALUE)) + (lines == 1 ? " line" : " lines") + " holds " + quote(text) + ", by which the header is known");
+    }
+
     public static Reason unreadable(String why) {
         return new Reason(FILE_UNREADABLE, why);
     }

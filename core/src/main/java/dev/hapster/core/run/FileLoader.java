@@ -161,10 +161,10 @@ final class FileLoader {
         Shaper.checkFacts(prepared.dataset(), prepared.job(), file.facts());
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
         if (!binding.missing().isEmpty()) {
-            char declared = prepared.job().read().separator();
+            String declared = prepared.job().read().separator();
             Optional<Character> better = Separators.better(header.original(), declared, header.names(),
                     names -> Binding.fit(prepared.dataset(), prepared.job(), names));
-            throw new FileRefusedException(better.map(found -> Reasons.separatorDiffers(String.valueOf(declared), found.toString()))
+            throw new FileRefusedException(better.map(found -> Reasons.separatorDiffers(declared, found.toString()))
                     .orElseGet(() -> Reasons.columnsMissing(binding.missing(), header.names())));
         }
         return binding;
@@ -179,6 +179,21 @@ final class FileLoader {
             notes.add("left empty: " + String.join(", ", binding.unfed()));
         }
         return notes;
+    }
+
+    private static List<String> notes(Binding binding, DelimitedReader reader) {
+        List<String> notes = new ArrayList<>(notes(binding));
+        note(notes, reader.repeatedHeaders(), "header that was repeated between the rows passed over", "headers that were repeated between the rows passed over");
+        note(notes, reader.comments(), "comment passed over", "comments passed over");
+        note(notes, reader.filled(), "row with too few fields filled up", "rows with too few fields filled up");
+        note(notes, reader.cut(), "row with too many fields cut", "rows with too many fields cut");
+        return notes;
+    }
+
+    private static void note(List<String> notes, long count, String one, String many) {
+        if (count > 0) {
+            notes.add(count + " " + (count == 1 ? one : many));
+        }
     }
 
     private Content read(int ordinal, Candidate file, FileRejects refused, Building building)
@@ -250,7 +265,7 @@ final class FileLoader {
             throw new RunFailedException(file.name() + " does not balance: " + reader.records() + " rows read, " + loaded
                     + " loaded, " + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
         }
-        return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), in.hash(), tally.groups(), notes(binding));
+        return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), in.hash(), tally.groups(), notes(binding, reader));
     }
 
     private static void drop(Content content) throws IOException {
