@@ -74,13 +74,15 @@ public final class DelimitedReader {
         between = rules.separator().getBytes(StandardCharsets.UTF_8);
         escapes = rules.escape().isPresent();
         escape = escapes ? (byte) (char) rules.escape().get() : 0;
-        plain = between.length == 1 && !escapes;
+        plain = between.length == 1 && between[0] > 0 && !escapes;
         separator = between[0];
         comment = rules.comment().map(start -> start.getBytes(StandardCharsets.UTF_8)).orElse(null);
         endsAt = rules.endsAt().map(start -> start.getBytes(StandardCharsets.UTF_8)).orElse(null);
         quotes = rules.quote().isPresent();
         quote = quotes ? (byte) (char) rules.quote().get() : 0;
-        ends[separator] = true;
+        if (plain) {
+            ends[separator] = true;
+        }
         ends[LF] = true;
         ends[CR] = true;
     }
@@ -90,7 +92,7 @@ public final class DelimitedReader {
         fill();
         opened = true;
         if (filled == 0) {
-            throw new FileRefusedException(Reasons.fileEmpty());
+            throw new FileRefusedException(rules.linesBelow() > 0 ? Reasons.noHeader(0, 0) : Reasons.fileEmpty());
         }
         for (int i = 0; i < rules.linesAbove(); i++) {
             if (!skipLine()) {

@@ -107,7 +107,7 @@ class DefinitionsTest {
             assertThat(place.rules()).extracting(FindRule::words).containsExactly("take \"*.csv\"", "leave \"*copy*\"", "size from 1 kB to 10 MiB",
                     "modified last 7 days", "rank newest 3 per folder");
         });
-        assertThat(job.read().separator()).isEqualTo('\t');
+        assertThat(job.read().separator()).isEqualTo("\t");
         assertThat(job.map().get("taken")).isInstanceOfSatisfying(JobDef.Mapping.Source.class,
                 source -> assertThat(source.patterns()).containsExactly("dd.MM.yyyy", "yyyyMMdd"));
         assertThat(job.version()).matches("[0-9a-f]{12}");

@@ -194,4 +194,85 @@ class DelimitedReaderTest {
             return bytes.read(target, offset, Math.min(length, most));
         }
     }
+
+    private static Read from(String yaml) throws Exception {
+        return dev.hapster.core.TestJobs.job(dev.hapster.core.TestJobs.dataset("{name: a, type: text}"), "read: {" + yaml + "}\n").read();
+    }
+
+    private static Content read(String text, String yaml) throws Exception {
+        return read(new ByteArrayInputStream(text.getBytes(UTF_8)), from(yaml));
+    }
+
+    @Test
+    void separatorsMayHaveSeveralCharactersAndCharactersMayBeEscaped() throws Exception {
+        assertThat(read("a||b\n1|2||\"x||\"\"y\"\r\n||\n", "separator: '||'").records).containsExactly(List.of("1|2", "x||\"y"), List.of("", ""));
+        assertThat(read("a¦b\n1¦ä\n", "separator: '¦'").records).containsExactly(List.of("1", "ä"));
+        assertThat(read("a;b\n1\\;2;\"x\\\"y\\\\\"\n\\n;3", "separator: ';', escape: '\\'").records).containsExactly(List.of("1;2", "x\"y\\"), List.of("n", "3"));
+        assertThat(read("a;b\n'x\ny';z\n1;2", "separator: ';', quote: \"'\", escape: '\\'").lines).containsExactly(2L, 4L);
+    }
+
+    @Test
+    void linesThatAreNoRowsArePassedOver() throws Exception {
+        String text = "Report\nfor March\nid,name\n# a remark, with \"quotes\n1,x\nid,name\n2,\"# y\"\nTotal,2\nSigned,Mira\n";
+        assertThat(read(text, "header_contains: 'id,', comment: '#', ends_at: Total").records).containsExactly(List.of("1", "x"), List.of("2", "# y"));
+        assertThat(read(text, "lines_above: 2, comment: '# ', lines_below: 2").records).hasSize(2);
+        assertThat(read(text, "lines_above: 2, comment: '# ', lines_below: 2").lines).containsExactly(5L, 7L);
+        assertThat(read("a\n1\n2\n3", "lines_below: 1").records).containsExactly(List.of("1"), List.of("2"));
+        assertThat(catchThrowableOfType(FileRefusedException.class, () -> read("a\n1\n", "lines_below: 5")).reason().sentence()).isEqualTo("ends after 0 lines, before any header");
+        assertThat(catchThrowableOfType(FileRefusedException.class, () -> read(text, "header_contains: nobody")).reason().sentence())
+                .isEqualTo("none of its 9 lines holds \"nobody\", by which the header is known");
+    }
+
+    @Test
+    void raggedRowsAreTakenAsDeclared() throws Exception {
+        String text = "a,b,c\n1\n1,2,3,4\n1,2,3\n";
+        assertThat(read(text, "short_rows: fill, long_rows: cut").records).containsExactly(List.of("1", "", ""), List.of("1", "2", "3"), List.of("1", "2", "3"));
+        DelimitedReader reader = new DelimitedReader(new ByteArrayInputStream(text.getBytes(UTF_8)), from("short_rows: fill"));
+        RawBatch batch = DelimitedReader.batchFor(reader.header());
+        assertThat(reader.next(batch)).isTrue();
+        assertThat(batch.fields).startsWith(3, 4, 3);
+        assertThat(reader.filled()).isEqualTo(1);
+    }
+
+    @Property(tries = 300)
+    void theSlowWayReadsWhatTheQuickOneReads(@ForAll("tables") List<List<String>> table, @ForAll @IntRange(min = 1, max = 9) int chunk) throws Exception {
+        StringWriter text = new StringWriter();
+        try (CsvWriter writer = CsvWriter.builder().quoteStrategy(QuoteStrategies.REQUIRED).build(text)) {
+            writer.writeRecord(table.get(0).stream().map(name -> "h").toList());
+            table.forEach(writer::writeRecord);
+        }
+        byte[] bytes = text.toString().getBytes(UTF_8);
+        Read quick = from("separator: ','");
+        Read slow = new Read(",", quick.quote(), Optional.of('\u0001'), Optional.of("\u0002"), UTF_8, 0, Optional.empty(), 0, Optional.of("\u0003"), false, false, List.of(), List.of(""));
+        assertThat(read(new Chunked(bytes, chunk), slow)).isEqualTo(read(new ByteArrayInputStream(bytes), quick));
+    }
+
+    @Provide
+    Arbitrary<List<List<String>>> tables() {
+        Arbitrary<String> field = Arbitraries.of("", "a", "\"", ",", "\n", "\r\n", "ä🜁", " ", "x\"\"y").list().ofMaxSize(3).map(pieces -> String.join("", pieces));
+        return Arbitraries.integers().between(1, 4).flatMap(width -> field.list().ofSize(width).list().ofMinSize(1).ofMaxSize(5));
+    }
+
+    /** Gives so many bytes at a time. */
+    private static final class Chunked extends ByteArrayInputStream {
+        private final int most;
+
+        Chunked(byte[] bytes, int most) {
+            super(bytes);
+            this.most = most;
+        }
+
+        @Override
+        public synchronized int read(byte[] target, int offset, int length) {
+            return super.read(target, offset, Math.min(most, length));
+        }
+    }
+
+    @Test
+    void longRecordsWithDoubledQuotesFitWhereverTheyBegin() throws Exception {
+        String field = "\"" + "x\"\"".repeat(100_000) + "\"";
+        String record = field + "," + field + "," + field;
+        String text = "a,b,c\n" + record + "\n" + record + "\n" + record + "\n";
+        assertThat(read(text, "separator: ','").records).hasSize(3).allSatisfy(row -> assertThat(row.get(2)).hasSize(200_000));
+    }
 }
