@@ -89,7 +89,7 @@ public final class DelimitedReader {
 
     /** Reads up to and including the header. Must be called once, before the first batch. */
     public Header header() throws IOException, FileRefusedException {
-        fill();
+        fill(); // the first look at the bytes
         opened = true;
         if (filled == 0) {
             throw new FileRefusedException(rules.linesBelow() > 0 ? Reasons.noHeader(0, 0) : Reasons.fileEmpty());
@@ -520,6 +520,8 @@ public final class DelimitedReader {
             }
         } catch (Transcoded.WrongByteException wrong) {
             throw new FileRefusedException(Reasons.encodingDiffers(rules.encoding().name(), lineAt(filled), wrong.offset, hex(wrong.value), ""));
+        } catch (Unpacked.DamagedException wrong) {
+            throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
         }
         if (!opened) {
             recognise();
@@ -540,7 +542,7 @@ public final class DelimitedReader {
             throw new FileRefusedException(Reasons.encodingMarked(rules.encoding().name(), "UTF-16"));
         }
         String what = starts('P', 'K', 3, 4) ? "a zip archive or a workbook (xlsx)" : starts('P', 'A', 'R', '1') ? "a Parquet file"
-                : starts(0x1f, 0x8b) ? "compressed with gzip" : starts('%', 'P', 'D', 'F') ? "a PDF document"
+                : starts(0x1f, 0x8b) ? "compressed with gzip twice" : starts('%', 'P', 'D', 'F') ? "a PDF document"
                 : starts(0xd0, 0xcf, 0x11, 0xe0) ? "an old or an encrypted workbook" : "";
         if (!what.isEmpty()) {
             throw new FileRefusedException(Reasons.looksLike(what));

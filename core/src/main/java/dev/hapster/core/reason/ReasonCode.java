@@ -45,6 +45,8 @@ public enum ReasonCode {
             "Give the account that runs the service the right to read it."),
     FILE_GONE(Level.FILE, "file-gone", "The file was there when the folder was listed and is gone now.",
             "Run again once the files have come to rest."),
+    FILE_DAMAGED(Level.FILE, "file-damaged", "The file is compressed and cannot be unpacked to its end.",
+            "Ask the sender for the file again; it was mostly cut off on its way."),
     NOT_TEXT(Level.FILE, "not-text", "The file holds bytes that no text file has.",
             "Open it to see what it is; leave it out with `leave`, or ask for it as text."),
     ENCODING_DIFFERS(Level.FILE, "encoding-differs", "The file is not written in the declared encoding.",

@@ -97,6 +97,10 @@ public final class Reasons {
         return new Reason(FILE_GONE, "was listed and is gone now");
     }
 
+    public static Reason damaged(String sentence) {
+        return new Reason(FILE_DAMAGED, sentence);
+    }
+
     public static Reason notText(long line, long offset) {
         return new Reason(NOT_TEXT, "holds a NUL byte at line " + line + " (byte " + offset + "); it is not text, or it was cut off while written");
     }

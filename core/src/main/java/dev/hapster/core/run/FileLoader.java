@@ -4,6 +4,7 @@ import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.DelimitedReader;
 import dev.hapster.core.read.Header;
 import dev.hapster.core.read.Separators;
+import dev.hapster.core.read.Unpacked;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
@@ -156,6 +157,17 @@ final class FileLoader {
         }
     }
 
+    /** The file's content, unpacked where it is compressed. */
+    static java.io.InputStream unpacked(SourceStream in) throws IOException, FileRefusedException {
+        try {
+            return Unpacked.of(in);
+        } catch (SourceException unreadable) {
+            throw unreadable;
+        } catch (IOException damaged) {
+            throw new FileRefusedException(Reasons.damaged(damaged.getMessage()));
+        }
+    }
+
     /** Binds a file's header, and looks whether its name suits; the same for a check and for a run. */
     static Binding bind(Prepared prepared, Candidate file, Header header) throws FileRefusedException {
         Shaper.checkFacts(prepared.dataset(), prepared.job(), file.facts());
@@ -230,7 +242,7 @@ final class FileLoader {
     /** @param staged where to write the rows that pass; null for a trial, in which they are only counted */
     private Content rows(SourceStream in, int ordinal, Candidate file, FileRejects refused, Path staged)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        DelimitedReader reader = new DelimitedReader(in, prepared.job().read());
+        DelimitedReader reader = new DelimitedReader(unpacked(in), prepared.job().read());
         Header header = reader.header();
         Binding binding = bind(prepared, file, header);
         Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file.facts());
@@ -265,6 +277,7 @@ final class FileLoader {
             throw new RunFailedException(file.name() + " does not balance: " + reader.records() + " rows read, " + loaded
                     + " loaded, " + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
         }
+        in.transferTo(OutputStream.nullOutputStream()); // what lies behind the compressed content belongs to the file's fingerprint
         return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), in.hash(), tally.groups(), notes(binding, reader));
     }
 

@@ -169,7 +169,7 @@ public final class Runner {
 
     private static Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
         try (SourceStream in = SourceStream.open(file.path())) {
-            Binding binding = FileLoader.bind(prepared, file, new DelimitedReader(in, prepared.job().read()).header());
+            Binding binding = FileLoader.bind(prepared, file, new DelimitedReader(FileLoader.unpacked(in), prepared.job().read()).header());
             notes.addAll(FileLoader.notes(binding));
             return Optional.empty();
         } catch (FileRefusedException wrong) {

@@ -10,7 +10,10 @@ import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
@@ -20,6 +23,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import org.apache.commons.compress.compressors.CompressorStreamFactory;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -325,5 +329,47 @@ class RunnerTest {
         assertThat(result.files()).extracting(FileResult::outcome, file -> file.reason().orElseThrow().sentence())
                 .containsExactly(tuple(Outcome.WAITING, "changed after the folder was listed; the next run takes it as it is then"));
         assertThat(run().files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 2L));
+    }
+
+    private byte[] packed(String format, String text) throws Exception {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+        try (OutputStream out = new CompressorStreamFactory().createCompressorOutputStream(format, bytes)) {
+            out.write(text.getBytes(StandardCharsets.UTF_8));
+        }
+        return bytes.toByteArray();
+    }
+
+    @Test
+    void compressedFilesAreReadByWhatTheyAreAndDamagedOnesRejected() throws Exception {
+        String text = HEADER + "a,2026-01-01,1\n".repeat(5000);
+        Files.createDirectories(folder.resolve("in"));
+        int number = 0;
+        for (String format : List.of(CompressorStreamFactory.GZIP, CompressorStreamFactory.BZIP2, CompressorStreamFactory.XZ, CompressorStreamFactory.ZSTANDARD)) {
+            byte[] bytes = packed(format, text + format + ",2026-01-01,1\n");
+            Files.write(folder.resolve("in/" + number++ + ".csv"), bytes);
+            Files.write(folder.resolve("in/" + number++ + ".csv"), java.util.Arrays.copyOf(bytes, bytes.length - 20));
+        }
+        Files.write(folder.resolve("in/8.csv"), new byte[] {0x1f, (byte) 0x8b, 8, 0});
+        RunResult result = run();
+        assertThat(result.files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 5001L), tuple(Outcome.REJECTED, 0L), tuple(Outcome.LOADED, 5001L),
+                tuple(Outcome.REJECTED, 0L), tuple(Outcome.LOADED, 5001L), tuple(Outcome.REJECTED, 0L), tuple(Outcome.LOADED, 5001L), tuple(Outcome.REJECTED, 0L), tuple(Outcome.REJECTED, 0L));
+        assertThat(result.files()).filteredOn(file -> file.outcome() == Outcome.REJECTED).allSatisfy(file -> {
+            assertThat(file.reason().orElseThrow().code().code()).isEqualTo("file-damaged");
+            assertThat(file.reason().orElseThrow().sentence()).startsWith("is compressed with ").contains("cut off or damaged");
+        });
+        assertThat(run().files()).filteredOn(file -> file.outcome() == Outcome.UNCHANGED).hasSize(4);
+    }
+
+    @Test
+    void aFileThatUnpacksToFarTooMuchIsRefused() throws Exception {
+        Files.createDirectories(folder.resolve("in"));
+        try (OutputStream out = new CompressorStreamFactory().createCompressorOutputStream(CompressorStreamFactory.ZSTANDARD, Files.newOutputStream(folder.resolve("in/bomb.csv")))) {
+            out.write(HEADER.getBytes(StandardCharsets.UTF_8));
+            byte[] lines = "\n".repeat(1 << 20).getBytes(StandardCharsets.UTF_8);
+            for (int i = 0; i < 1100; i++) {
+                out.write(lines);
+            }
+        }
+        assertThat(run().files()).singleElement().satisfies(file -> assertThat(file.reason().orElseThrow().sentence()).contains("unpacks to more than 1000 times its size"));
     }
 }
