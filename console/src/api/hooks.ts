@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import {
   get, post, put, query, type CheckView, type CountsView, type DatasetDetail, type DatasetView, type FileView, type FindQuestion, type FindView, type JobDetail,
-  type JobView, type Progress, type ReasonView, type Reject, type ReportView, type RunEvent, type RunView,
+  type JobView, type PeekView, type Progress, type ReasonView, type Reject, type ReportView, type RunEvent, type RunView,
 } from './client'
 
 const path = encodeURIComponent
@@ -39,6 +39,10 @@ export const findPage = (job: string, question: FindQuestion, page: number) => (
 
 export const useFolders = (begin: string) =>
   useQuery({ queryKey: ['folders', begin], queryFn: () => get<string[]>('/folders' + query({ begin })), staleTime: 10_000, placeholderData: (before) => before })
+
+/** @param from the first line wanted, counted from 1; below 1 the last lines */
+export const usePeek = (job: string, file: string, from: number, count: number) =>
+  useQuery({ queryKey: ['peek', job, file, from, count], queryFn: () => get<PeekView>(`/jobs/${path(job)}/peek` + query({ file, from, count })), placeholderData: (before) => before })
 
 export function useSave(job: string) {
   const client = useQueryClient()

@@ -405,47 +405,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/jobs/{job}/files": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Files */
-        get: {
-            parameters: {
-                query?: {
-                    left?: boolean;
-                    set?: string[];
-                };
-                header?: never;
-                path: {
-                    job: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description OK */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["FoundView"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/jobs/{job}/find": {
         parameters: {
             query?: never;
@@ -489,6 +448,48 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job}/peek": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Peek */
+        get: {
+            parameters: {
+                query?: {
+                    count?: number;
+                    file?: string;
+                    from?: number;
+                };
+                header?: never;
+                path: {
+                    job: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeekView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1175,6 +1176,9 @@ export interface components {
             set: {
                 [key: string]: string;
             };
+            fresh: boolean;
+            /** Format: int32 */
+            place: number;
             which: string;
             search: string;
             sort: string;
@@ -1228,19 +1232,6 @@ export interface components {
             /** Format: int64 */
             run: number;
         };
-        FoundView: {
-            job: string;
-            /** Format: int32 */
-            taken: number;
-            /** Format: int32 */
-            waiting: number;
-            /** Format: int32 */
-            left: number;
-            values: components["schemas"]["Used"][];
-            troubles: components["schemas"]["Trouble"][];
-            sieves: components["schemas"]["Sieve"][];
-            files: components["schemas"]["FoundFile"][];
-        };
         /**
          * Format: date-time
          * @example 2022-03-10T16:15:50Z
@@ -1279,6 +1270,25 @@ export interface components {
             openRows: number;
             /** Format: int64 */
             openFiles: number;
+        };
+        Line: {
+            /** Format: int64 */
+            number: number;
+            text: string;
+            cut: boolean;
+        };
+        Peek: {
+            lines: components["schemas"]["Line"][];
+            packed: string | null;
+            lineEnds: string;
+            more: boolean;
+        };
+        PeekView: {
+            path: string;
+            /** Format: int64 */
+            size: number;
+            encoding: string;
+            content: components["schemas"]["Peek"];
         };
         PlaceView: {
             folder: string;

@@ -1,11 +1,13 @@
 import { Alert, Box, Stack, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo, useState, type ReactNode } from 'react'
+import { useSearchParams } from 'react-router'
 import type { Change, FindView, FoundFile, Sieve } from '../api/client'
 import { FILES, findPage } from '../api/hooks'
 import { DataTable, type TableColumn } from '../parts/DataTable'
 import { counted, grouped, moment, size } from '../parts/format'
 import { Section, Trouble, Wait } from '../parts/State'
+import { PeekDialog } from './PeekDialog'
 
 interface Look {
   changes: Change[]
@@ -49,7 +51,7 @@ export function FilesFound({ job, set, right }: { job: string; set: Record<strin
     <Section title="Files found now" right={right}>
       <FoundTroubles view={first.data} />
       {first.data.sieves.map((sieve) => <SieveView key={sieve.place} sieve={sieve} />)}
-      <FoundTable found={found} view={first.data} maxHeight="45vh" />
+      <FoundTable job={job} found={found} view={first.data} maxHeight="45vh" />
     </Section>
   )
 }
@@ -84,7 +86,15 @@ function columns(view: FindView): TableColumn<FoundFile>[] {
   ]
 }
 
-export function FoundTable({ found, view, maxHeight }: { found: Found; view: FindView; maxHeight: string }) {
+export function FoundTable({ job, found, view, maxHeight }: { job: string; found: Found; view: FindView; maxHeight: string }) {
+  const [params, setParams] = useSearchParams()
+  const peeked = params.get('peek')
+  const peek = (file: string | null) => setParams((before) => {
+    const next = new URLSearchParams(before)
+    if (file === null) next.delete('peek')
+    else next.set('peek', file)
+    return next
+  }, { replace: true })
   const { which, setWhich, search, setSearch, sort, setSort } = found
   const counts: Record<Which, number> = { all: view.seen, taken: view.taken, waiting: view.waiting, left: view.left }
   const table = useMemo(() => columns(view), [view])
@@ -99,9 +109,10 @@ export function FoundTable({ found, view, maxHeight }: { found: Found; view: Fin
         {search && <Typography variant="body2" color="textSecondary">{counted(view.matching, 'file')}</Typography>}
       </Stack>
       <DataTable
-        label="Files found" columns={table} count={view.matching} row={found.row} onView={found.onView} sort={sort} onSort={onSort} maxHeight={maxHeight}
+        label="Files found" columns={table} count={view.matching} row={found.row} onView={found.onView} sort={sort} onSort={onSort} maxHeight={maxHeight} onOpen={(file) => peek(file.relative)}
         empty={view.seen === 0 ? 'There are no files here. Is the folder the right one, and how deep should be searched?' : 'No file is of this kind.'}
       />
+      {peeked !== null && <PeekDialog job={job} file={peeked} onClose={() => peek(null)} />}
     </>
   )
 }

@@ -70,7 +70,7 @@ function Editor({ name }: { name: string }) {
         </Box>
         <Box>
           <FoundTroubles view={view} />
-          <FoundTable found={found} view={view} maxHeight="calc(100vh - 200px)" />
+          <FoundTable job={name} found={found} view={view} maxHeight="calc(100vh - 200px)" />
         </Box>
       </Box>
     </>

@@ -57,6 +57,13 @@ class ConsoleTest {
         assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("samples-2026-06.csv.part");
         assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"))).containsText("waiting: has an unfinished name");
         assertThat(page.getByRole(AriaRole.LIST, new GetByRoleOptions().setName("Sieve of inbox/east"))).containsText("6 left");
+        page.getByText("samples-2026-03.csv").first().click();
+        Locator lines = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Lines of samples-2026-03.csv"));
+        assertThat(lines).containsText("Probe,Messstelle,Entnahme");
+        assertThat(page).hasURL(Pattern.compile(".*peek=samples-2026-03.csv"));
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Last")).click();
+        assertThat(lines.getByRole(AriaRole.ROW).last()).containsText("429");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Close")).click();
         page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Run").setExact(true)).click();
 
         assertThat(page).hasURL(Pattern.compile(".*/runs/\\d+"));

@@ -26,14 +26,14 @@ class ScreenshotsTest {
             for (String job : new String[] {"east-lab", "loggers", "north-lab"}) {
                 service.run(job);
             }
-            Map<String, String> pages = new TreeMap<>(Map.of("overview", "/", "job", "/jobs/north-lab", "find", "/jobs/north-lab/find", "run", "/runs/1?open=east-lab.date-unreadable.sampled_at",
+            Map<String, String> pages = new TreeMap<>(Map.of("overview", "/", "job", "/jobs/north-lab", "find", "/jobs/north-lab/find", "peek", "/jobs/east-lab?peek=samples-2026-03.csv", "run", "/runs/1?open=east-lab.date-unreadable.sampled_at",
                     "rows", "/datasets/river_samples?sort=-value", "counts", "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",
                     "rejects", "/rejects"));
             for (Map.Entry<String, String> entry : pages.entrySet()) {
                 take(browser, service.url() + entry.getValue(), entry.getKey(), false);
             }
             take(browser, service.url() + "/", "overview-dark", true);
-            terminal(browser, service, "terminal-run", "find north-lab --left", "run east-lab --again");
+            terminal(browser, service, "terminal-run", "find north-lab --left", "peek east-lab samples-2026-03.csv --count 6", "run east-lab --again");
             terminal(browser, service, "terminal-look", "rejects 1 --explain value-not-allowed --limit 3", "rows river_samples --sort -value --limit 4",
                     "count river_samples --by lab,sampled_at:month --where 'value > 10'");
         }

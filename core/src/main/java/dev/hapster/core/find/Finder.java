@@ -95,6 +95,21 @@ public final class Finder {
         return new Finding(candidates, sieves, troubles);
     }
 
+    /**
+     * A file of a place, whether the place's rules take it or not.
+     *
+     * @param relative its path below the place's folder
+     * @return empty where it is no file, or lies outside the roots
+     */
+    public Optional<Path> file(Place place, String relative) {
+        try {
+            Path path = workspace.resolve(place.folder()).resolve(relative).normalize();
+            return Files.isRegularFile(path) && roots.hold(path) ? Optional.of(path) : Optional.empty();
+        } catch (InvalidPathException | IOException none) {
+            return Optional.empty();
+        }
+    }
+
     /** Looks into the folder of a place. Its rules have no part in this. */
     public Listing list(Place place) {
         Instant at = clock.instant();

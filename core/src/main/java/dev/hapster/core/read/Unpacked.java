@@ -95,6 +95,11 @@ public final class Unpacked extends InputStream {
         }
     }
 
+    /** With what the file is compressed. */
+    String format() {
+        return format;
+    }
+
     private static String format(byte[] start) {
         return begins(start, 0x1f, 0x8b) ? "gzip" : begins(start, 'B', 'Z', 'h') ? "bzip2" : begins(start, 0xfd, '7', 'z', 'X', 'Z', 0) ? "xz"
                 : begins(start, 0x28, 0xb5, 0x2f, 0xfd) ? "Zstandard" : "";

@@ -11,6 +11,7 @@ import dev.hapster.core.definition.Values;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Sieve;
+import dev.hapster.core.read.Peek;
 import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.Runner;
@@ -20,11 +21,17 @@ import dev.hapster.service.operate.Previews;
 import dev.hapster.service.records.Records;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
 import java.io.IOException;
+import java.nio.charset.Charset;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
@@ -34,8 +41,12 @@ import java.util.List;
 import java.util.Locale;
 import java.util.LongSummaryStatistics;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Predicate;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
+import org.jboss.resteasy.reactive.RestQuery;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Which files a job takes, as it is saved and as somebody is writing it. */
 @Path("/api/v1/jobs/{job}")
@@ -44,6 +55,7 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 @Blocking
 public class FindResource {
 
+    private static final Logger LOG = LoggerFactory.getLogger(FindResource.class);
     private static final int MOST_FILES = 1000;
     /** Of so many files the system is asked when they were created, only to say what the earliest and latest are. */
     private static final int MOST_ASKED = 10_000;
@@ -113,6 +125,48 @@ public class FindResource {
      */
     public record FindView(String text, String version, List<Problem> problems, List<Map<String, Object>> places, List<Values.Used> values, List<Finding.Trouble> troubles, List<Sieve> sieves, List<Bounds> bounds,
             int seen, int taken, int waiting, int left, int matching, List<FoundFile> files, Instant listed) {
+    }
+
+    /**
+     * Lines of a file, as they are.
+     *
+     * @param path     absolute
+     * @param size     bytes
+     * @param encoding in which the job reads it
+     */
+    public record PeekView(String path, long size, String encoding, Peek content) {
+    }
+
+    /**
+     * Some lines of a file that lies in the job's folders, taken or not, with invisible characters made visible.
+     *
+     * @param file  its path below the folder of its place
+     * @param from  the first line wanted, counted from 1; below 1 the last lines are answered
+     * @param count how many lines, at most 500
+     */
+    @GET
+    @Path("/peek")
+    public PeekView peek(String job, @RestQuery String file, @RestQuery @DefaultValue("1") long from, @RestQuery @DefaultValue("40") int count)
+            throws IOException, DefinitionException, UnknownNameException {
+        String text = workspace.jobText(job);
+        Charset charset = StandardCharsets.UTF_8;
+        try {
+            charset = workspace.job(job).read().encoding();
+        } catch (DefinitionException wrong) {
+            LOG.debug("{} has mistakes; its files are shown as UTF-8", job);
+        }
+        for (Place place : workspace.search(job, text, Map.of()).places().values()) {
+            Optional<java.nio.file.Path> path = file == null ? Optional.empty() : runner.finder().file(place, file);
+            if (path.isPresent()) {
+                try {
+                    Peek content = from < 1 ? Peek.last(path.get(), charset, Math.max(1, count)) : Peek.from(path.get(), charset, from, Math.max(1, count));
+                    return new PeekView(path.get().toString(), Files.size(path.get()), charset.name(), content);
+                } catch (IOException wrong) {
+                    throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
+                }
+            }
+        }
+        throw new NotFoundException("There is no file '" + file + "' in the folders of " + job);
     }
 
     private static int waiting(List<Candidate> files) {
