@@ -33,6 +33,9 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
         </Typography>
         {!ended && <Button color="error" disabled={cancel.isPending || cancel.isSuccess} onClick={() => cancel.mutate()}>{cancel.isSuccess ? 'Stopping …' : 'Cancel; files finished so far stay'}</Button>}
       </Stack>
+      {run.values.length > 0 && (
+        <Typography variant="body2" color="textSecondary" sx={{ mt: -1, mb: 2 }}>with {run.values.map((value) => `${value.name} = ${value.value} (${value.from})`).join(', ')}</Typography>
+      )}
       {run.failure && <Alert severity="error" variant="outlined" sx={{ mb: 2 }}>{run.failure}</Alert>}
       {!ended ? <Live progress={progress} /> : (
         <>

@@ -48,7 +48,7 @@ final class PeekCommand implements Callable<Integer> {
         if (!content.path("lineEnds").asText().isEmpty()) {
             about.add("lines end with " + content.path("lineEnds").asText());
         }
-        screen.line(screen.strong(peek.path("path").asText()) + "  " + String.join(", ", about));
+        screen.line(screen.strong(file) + "  " + String.join(", ", about));
         int width = 0;
         for (JsonNode line : content.path("lines")) {
             width = Math.max(width, Screen.grouped(line.path("number").asLong()).length());

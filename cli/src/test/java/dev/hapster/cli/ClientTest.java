@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.hapster.cli.TestService.Result;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -55,6 +56,20 @@ class ClientTest {
     }
 
     @Test
+    void filesAreFoundPeekedAtAndJobsCopied() throws Exception {
+        says(0, "find east-lab", "~  samples-2026-06.csv.part", "waiting: has an unfinished name (\"*.part\")", "east-lab takes 6 files (1 of them waiting) and leaves 0", "with inbox = inbox (values.yaml)");
+        says(1, "find east-lab --set inbox=nowhere", "with inbox = nowhere (the call)", "nowhere/east does not exist");
+        says(2, "find east-lab --set x", "NAME=VALUE");
+        says(0, "peek east-lab samples-2026-03.csv --count 4", "shown as windows-1252, lines end with CRLF", "4  Probe,Messstelle,Entnahme,Parameter,Messwert,Einheit", "--from 5");
+        says(0, "peek north-lab .~lock.samples-2026-03.csv#", "mira,lab-north-2");
+        says(2, "peek north-lab ../../jobs/north-lab.yaml", "There is no file");
+        says(0, "jobs copy north-lab north-again --value inbox=inbox", "jobs/north-again.yaml is made");
+        says(0, "jobs north-again", "with  inbox = inbox (the job)");
+        says(3, "jobs copy north-lab North-Again", "there is a job of that name already");
+        says(3, "run north-again --set inbox=${nobody}", "no value is known for ${nobody}");
+    }
+
+    @Test
     void mistakesAreWrongUseWithTheNearestWord() throws Exception {
         says(2, "run est-lab", "There is no job 'est-lab'. Did you mean 'east-lab'?");
         says(2, "rows river_sample", "Did you mean 'river_samples'?");
@@ -78,9 +93,9 @@ class ClientTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"serve", "demo", "jobs", "find", "check", "try", "run", "runs", "rejects", "rows", "count"})
+    @ValueSource(strings = {"serve", "demo", "jobs", "jobs copy", "find", "peek", "check", "try", "run", "runs", "rejects", "rows", "count"})
     void everyHelpHasAnExample(String command) throws Exception {
-        Result help = TestService.client(List.of(), List.of(command, "--help"));
+        Result help = TestService.client(List.of(), Stream.concat(Stream.of(command.split(" ")), Stream.of("--help")).toList());
         assertThat(help.out()).containsPattern("Examples?:  hapster " + command);
     }
 }

@@ -33,8 +33,8 @@ class ScreenshotsTest {
                 take(browser, service.url() + entry.getValue(), entry.getKey(), false);
             }
             take(browser, service.url() + "/", "overview-dark", true);
-            terminal(browser, service, "terminal-run", "find north-lab --left", "peek east-lab samples-2026-03.csv --count 6", "run east-lab --again");
-            terminal(browser, service, "terminal-look", "rejects 1 --explain value-not-allowed --limit 3", "rows river_samples --sort -value --limit 4",
+            terminal(browser, service, "terminal-run", "find north-lab --left", "run east-lab --again");
+            terminal(browser, service, "terminal-look", "peek east-lab samples-2026-03.csv --count 5", "rejects 1 --explain value-not-allowed --limit 3", "rows river_samples --sort -value --limit 4",
                     "count river_samples --by lab,sampled_at:month --where 'value > 10'");
         }
     }

@@ -103,8 +103,9 @@ public final class Finder {
      */
     public Optional<Path> file(Place place, String relative) {
         try {
-            Path path = workspace.resolve(place.folder()).resolve(relative).normalize();
-            return Files.isRegularFile(path) && roots.hold(path) ? Optional.of(path) : Optional.empty();
+            Path folder = workspace.resolve(place.folder()).normalize();
+            Path path = folder.resolve(relative).normalize();
+            return path.startsWith(folder) && Files.isRegularFile(path) && roots.hold(path) ? Optional.of(path) : Optional.empty();
         } catch (InvalidPathException | IOException none) {
             return Optional.empty();
         }

@@ -48,7 +48,7 @@ class BalanceTest {
         ExecutorService workers = Executors.newFixedThreadPool(2);
         try {
             write(folder, "datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text, required: true}\n  - {name: value, type: integer, min: 0}\n");
-            write(folder, "jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n");
+            write(folder, "jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, copies: load, take: \"*.csv\"}]\n");
             Files.createDirectories(folder.resolve("in"));
             MemoryCatalogue catalogue = new MemoryCatalogue();
             PartStore parts = new PartStore(folder.resolve("store"));
