@@ -47,7 +47,7 @@ export const usePeek = (job: string, file: string, from: number, count: number) 
 export function useSave(job: string) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (change: { text: string; version: string }) => put<JobDetail>(`/jobs/${path(job)}`, change),
+    mutationFn: (change: { text: string; version: string; set: Values }) => put<JobDetail>(`/jobs/${path(job)}`, change),
     onSuccess: (saved) => {
       client.setQueryData(['job', job, {}], saved)
       void client.invalidateQueries()

@@ -47,7 +47,7 @@ function Editor({ name }: { name: string }) {
   const differs = changed && job.data !== undefined && view.text !== job.data.text
   // Forms change the file as it is by now; a text takes the place of the one that it was made from.
   const version = base && changes.some((one) => one.op === 'text') ? base : view.version
-  const keep = () => save.mutate({ text: view.text, version }, { onSuccess: () => setChanges([]) })
+  const keep = () => save.mutate({ text: view.text, version, set }, { onSuccess: () => setChanges([]) })
   return (
     <>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 1.5, flexWrap: 'wrap' }}>

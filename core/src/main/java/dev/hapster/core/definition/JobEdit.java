@@ -28,6 +28,7 @@ public final class JobEdit {
     /** Sections that stand behind `find` in a job file. */
     private static final List<String> BEHIND = List.of("read", "map");
     private static final String PLAIN = "[\\p{L}\\p{N}_./$][\\p{L}\\p{N}_./${}: -]*";
+    private static final int MOST_LEVELS = 20;
     private static final List<String> WORDS = List.of("true", "false", "null", "yes", "no", "on", "off", "~");
 
     private final String text;
@@ -98,12 +99,19 @@ public final class JobEdit {
     }
 
     private static Object plain(Node node) {
+        return plain(node, MOST_LEVELS);
+    }
+
+    private static Object plain(Node node, int levels) {
+        if (levels == 0) {
+            throw new IllegalArgumentException("a value in the file is nested too deep, or refers to itself");
+        }
         if (node instanceof SequenceNode list) {
-            return list.getValue().stream().map(JobEdit::plain).toList();
+            return list.getValue().stream().map(item -> plain(item, levels - 1)).toList();
         }
         if (node instanceof MappingNode map) {
             Map<String, Object> pairs = new LinkedHashMap<>();
-            map.getValue().forEach(pair -> pairs.put(key(pair), plain(pair.getValueNode())));
+            map.getValue().forEach(pair -> pairs.put(key(pair), plain(pair.getValueNode(), levels - 1)));
             return pairs;
         }
         return node instanceof ScalarNode scalar ? scalar.getValue() : "";
@@ -126,6 +134,7 @@ public final class JobEdit {
     }
 
     private MappingNode place(int number) {
+        items().forEach(JobEdit::plain); // nothing refers to itself
         if (number < 1 || number > items().size() || !(items().get(number - 1) instanceof MappingNode map)) {
             throw new IllegalArgumentException("the job has no place " + number);
         }

@@ -1,10 +1,12 @@
 package dev.hapster.core.find;
 
+import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.NameList;
 import dev.hapster.core.find.Finding.Trouble;
 import dev.hapster.core.find.Listing.Entry;
 import dev.hapster.core.find.NameLists.Listed;
+import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
@@ -54,13 +56,11 @@ public final class Finder {
         this.lists = lists;
     }
 
-    /** Loads what the first search would otherwise have to wait for. */
+    /** Looks into the workspace's own folder, so that the first search that somebody waits for finds everything loaded. */
     public void prepare() {
-        try {
-            BirthTime.of(workspace, Files.readAttributes(workspace, BasicFileAttributes.class)).get();
-        } catch (IOException gone) {
-            LOG.debug("The workspace cannot be looked at: {}", gone.getMessage());
-        }
+        Place own = new Place(".", 0, List.of(new FindRule.Take(List.of(NamePattern.of("*.{yaml,lock}")))), Optional.empty());
+        long told = find(List.of(own)).candidates().stream().filter(file -> file.created().isPresent()).count();
+        LOG.debug("The file system tells of {} files when they were created", told);
     }
 
     /** Lists every file of the places, as they are now. A file that two places reach is taken by the first of them. */

@@ -163,23 +163,27 @@ public final class Workspace {
      * Writes a job's file: whole or not at all. The text must be a job without mistakes.
      *
      * @param version of the text that was changed, as {@link Definitions#version} gives it
+     * @param call    values given by the caller, for names that have none of their own
      */
-    public synchronized JobDef save(String name, String text, String version) throws IOException, DefinitionException, UnknownNameException, ChangedException {
+    public synchronized JobDef save(String name, String text, String version, Map<String, String> call) throws IOException, DefinitionException, UnknownNameException, ChangedException {
         if (!Definitions.version(jobText(name)).equals(version)) {
             throw new ChangedException(file(name));
         }
-        JobDef job = job(name, text, Map.of());
+        if (text.getBytes(StandardCharsets.UTF_8).length > MOST_BYTES) {
+            throw new DefinitionException(List.of(new Problem(file(name), 0, 0, "the text is larger than 1 MB", "A definition is a small text")));
+        }
+        JobDef job = job(name, text, call);
         write(file(name), text);
         return job;
     }
 
     /**
-     * Makes a job out of another one: its text as it stands, with the new name.
+     * Makes a job out of another one: its text as it stands, mistakes included, with the new name.
      *
      * @param values values to set in the new job's {@code values}, by name
-     * @throws DefinitionException where there is one of that name already, or the result would have mistakes
+     * @throws DefinitionException where there is one of that name already, or the name or a value is none
      */
-    public synchronized JobDef copy(String from, String to, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
+    public synchronized void copy(String from, String to, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
         String text = jobText(from);
         if (!to.matches(Definitions.FILE_NAME_RULE)) {
             throw new DefinitionException(List.of(new Problem(file(to), 0, 0, "a job cannot be called '" + to + "'", "Use letters, digits, - and _")));
@@ -197,9 +201,7 @@ public final class Workspace {
         } catch (IllegalArgumentException broken) {
             throw new DefinitionException(List.of(new Problem(file(from), 0, 0, broken.getMessage(), "")));
         }
-        JobDef job = job(to, copy, Map.of());
         write(file(to), copy);
-        return job;
     }
 
     private void write(String file, String text) throws IOException {

@@ -106,6 +106,7 @@ class JobEditTest {
         assertThat(JobEdit.apply("find:\n  - folder: x\n    take: y\nmap: {}\n", List.of(new Change("remove_place", 1, null, null, 0), add)))
                 .isEqualTo("find:\n  - folder: inbox/east\n    take: [\"*\"]\nmap: {}\n");
         assertThatThrownBy(() -> JobEdit.apply(JOB, List.of(remove(3, "take")))).hasMessage("the job has no place 3");
+        assertThatThrownBy(() -> JobEdit.apply("find:\n  - &a {folder: x, take: [*a]}\n", List.of(remove(1, "take")))).hasMessageContaining("refers to itself");
         assertThatThrownBy(() -> JobEdit.apply("a: [", List.of(add))).hasMessageContaining("no YAML");
     }
 

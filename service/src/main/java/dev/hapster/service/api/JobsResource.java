@@ -100,8 +100,9 @@ public class JobsResource {
      * A new text for a job's file.
      *
      * @param version of the text that was changed
+     * @param set     values for names that have none of their own, so that the text can be checked
      */
-    public record SaveRequest(String text, String version) {
+    public record SaveRequest(String text, String version, Map<String, String> set) {
     }
 
     /**
@@ -167,7 +168,7 @@ public class JobsResource {
         if (request == null || request.text() == null || request.version() == null) {
             throw new BadRequestException("A text and the version that it was made from are needed");
         }
-        workspace.save(job, request.text(), request.version());
+        workspace.save(job, request.text(), request.version(), Given.orNone(request.set()));
         return job(job, List.of());
     }
 
@@ -177,8 +178,8 @@ public class JobsResource {
         if (request == null || request.name() == null) {
             throw new BadRequestException("The new job needs a name");
         }
-        JobDef made = workspace.copy(job, request.name(), Given.orNone(request.values()));
-        return Response.created(URI.create("/api/v1/jobs/" + made.name())).entity(job(made.name(), List.of())).build();
+        workspace.copy(job, request.name(), Given.orNone(request.values()));
+        return Response.created(URI.create("/api/v1/jobs/" + request.name())).entity(job(request.name(), List.of())).build();
     }
 
     @POST
