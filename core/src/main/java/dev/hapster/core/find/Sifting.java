@@ -120,7 +120,12 @@ final class Sifting {
     private Optional<NamePattern> matching(List<NamePattern> names, int file) {
         String path = entries[file].relative();
         Optional<String> whole = whole(path);
-        return names.stream().filter(name -> name.matches(path) || whole.filter(name::matches).isPresent()).findFirst();
+        for (NamePattern name : names) {
+            if (name.matches(path) || whole.isPresent() && name.matches(whole.get())) {
+                return Optional.of(name);
+            }
+        }
+        return Optional.empty();
     }
 
     /** Whether one of the patterns takes a file; keeps which it was, or why a piece of the name cannot be read. */

@@ -34,6 +34,7 @@ public final class NamePattern {
     private final NameProgram program;
     private final Pattern regex;
     private final List<Piece> pieces;
+    private final List<String> facts;
     private final boolean folders;
     /** What each name begins and ends with, so that most that do not match are told at once. */
     private final String beginning;
@@ -49,6 +50,7 @@ public final class NamePattern {
         end = last.startsWith("/") ? last.substring(1) : last; // the slash belongs to **/ and may be absent with it
         folders = written.indexOf('/') >= 0 || program != null && written.contains("**");
         this.pieces = List.copyOf(pieces);
+        facts = pieces.stream().map(piece -> piece.name).toList();
     }
 
     /** The first character that means something other than itself, from a position on in a direction. */
@@ -110,7 +112,7 @@ public final class NamePattern {
 
     /** Names of the facts that a match yields. */
     public List<String> facts() {
-        return pieces.stream().map(piece -> piece.name).toList();
+        return facts;
     }
 
     /** For a pattern such as {@code *.part}: what stands behind its one {@code *}; empty for all others. */
