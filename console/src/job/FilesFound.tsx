@@ -76,6 +76,7 @@ function columns(view: FindView): TableColumn<FoundFile>[] {
         {file.relative}
       </span>
     ) },
+    ...(view.sieves.length > 1 ? [{ key: 'place', title: 'Place', width: 6, render: (file: FoundFile) => <span title={view.sieves.find((sieve) => sieve.place === file.place)?.folder}>{file.place}</span> }] : []),
     { key: 'size', title: 'Size', width: 7, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
     { key: 'rule', title: 'Rule', width: longest(rule, 18, 40), render: (file) => <Box component="span" title={rule(file)} sx={{ color: file.taken ? undefined : 'text.secondary' }}>{rule(file)}</Box> },
     ...(view.files.some((file) => facts(file)) ? [{ key: 'facts', title: 'Its name says', width: longest(facts, 14, 40), fixed: true, mono: true, render: (file: FoundFile) => <span title={facts(file)}>{facts(file)}</span> }] : []),

@@ -63,14 +63,14 @@ function Editor({ name }: { name: string }) {
       {save.isError && <Trouble error={save.error} />}
       {found.first.isError && <Trouble error={found.first.error} />}
       <Given used={view.values} set={set} onSet={setSet} />
-      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(20rem, 26rem) minmax(0, 1fr)' }, columnGap: 4 }}>
-        <Box sx={{ maxHeight: { md: 'calc(100vh - 150px)' }, overflow: 'auto', pr: 1 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(22rem, 29rem) minmax(0, 1fr)' }, columnGap: 4 }}>
+        <Box sx={{ maxHeight: { md: 'calc(100vh - 185px)' }, overflow: 'auto', pr: 1 }}>
           {view.problems.length > 0 && <Alert severity="error" variant="outlined" sx={{ mb: 1.5 }}><Mistakes problems={view.problems} /></Alert>}
           {asText ? <TextForm name={name} view={view} onChange={change} /> : <Places view={view} onChange={change} />}
         </Box>
         <Box>
           <FoundTroubles view={view} />
-          <FoundTable job={name} found={found} view={view} maxHeight="calc(100vh - 200px)" />
+          <FoundTable job={name} found={found} view={view} maxHeight="calc(100vh - 235px)" />
         </Box>
       </Box>
     </>
@@ -136,7 +136,7 @@ function PlaceForm({ number, place, many, sieve, bounds, onChange }: PlaceProps)
   return (
     <Box component="section" aria-label={`Place ${number}`} sx={{ borderTop: 1, borderColor: 'divider', pt: 1, mb: 2.5 }}>
       <Stack direction="row" sx={{ gap: 1, alignItems: 'baseline' }}>
-        <Typography variant="body2" sx={{ width: '3.6rem', flexShrink: 0 }}>in</Typography>
+        <Typography variant="body2" sx={{ width: '4.1rem', flexShrink: 0 }}>in</Typography>
         <FolderField value={String(place.folder ?? '')} onChange={(folder) => set('folder', folder)} label={`${prefix}folder`} />
         <Cross label={`Remove place ${number}`} onClick={() => onChange({ op: 'remove_place', place: number })} />
       </Stack>
@@ -144,7 +144,7 @@ function PlaceForm({ number, place, many, sieve, bounds, onChange }: PlaceProps)
         <Typography variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>by the names in {typeof place.list === 'object' && place.list ? String((place.list as { file?: string }).file) : String(place.list)}</Typography>
       ) : (
         <Stack direction="row" sx={{ gap: 1, alignItems: 'center', mt: 0.5, flexWrap: 'wrap' }}>
-          <Typography variant="body2" sx={{ width: '3.6rem' }}>depth</Typography>
+          <Typography variant="body2" sx={{ width: '4.1rem' }}>depth</Typography>
           <NumberField value={String(place.depth ?? '0')} onChange={(depth) => (depth === 0 && place.depth !== undefined ? onChange({ op: 'remove', place: number, key: 'depth' }) : set('depth', depth))} label={`${prefix}depth`} />
           <FormControlLabel
             control={<Checkbox size="small" checked={place.any_case === 'true'} onChange={(event) => (event.target.checked ? set('any_case', true) : onChange({ op: 'remove', place: number, key: 'any_case' }))} sx={{ p: 0.5 }} />}
@@ -157,10 +157,10 @@ function PlaceForm({ number, place, many, sieve, bounds, onChange }: PlaceProps)
         {rules.map((key, index) => {
           const step = steps.get(key)
           return (
-            <Box key={key} role="listitem" data-rule={key} sx={{ display: 'grid', gridTemplateColumns: '3.6rem minmax(0, 1fr) auto auto', columnGap: 1, borderTop: 1, borderColor: 'divider', py: 0.75, alignItems: 'start' }}>
+            <Box key={key} role="listitem" data-rule={key} sx={{ display: 'grid', gridTemplateColumns: '4.1rem minmax(0, 1fr) auto auto', columnGap: 1, borderTop: 1, borderColor: 'divider', py: 0.75, alignItems: 'start' }}>
               <Typography variant="body2" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.78rem', pt: '5px' }}>{key}</Typography>
               <RuleForm of={key} value={place[key]} onChange={(value) => set(key, value)} bounds={bounds} label={prefix + key} />
-              <Typography variant="body2" sx={{ textAlign: 'right', pt: '3px', minWidth: '4.5rem', color: step?.last ? 'error.main' : 'text.secondary' }}>
+              <Typography variant="body2" sx={{ textAlign: 'right', pt: '3px', minWidth: '3.4rem', color: step?.last ? 'error.main' : 'text.secondary' }}>
                 {step && (step.last ? 'removed the last' : `${grouped(step.left)} left`)}
               </Typography>
               <Stack direction="row" sx={{ alignItems: 'center' }}>

@@ -82,9 +82,9 @@ function SizeForm({ value, onChange, bounds, label }: FormProps) {
   return (
     <Stack direction="row" sx={{ gap: 1, alignItems: 'baseline', flexWrap: 'wrap' }}>
       <Typography variant="body2">from</Typography>
-      <Field label={`${label} from`} value={typed.from ?? ''} onChange={(from) => change({ ...typed, from })} width="6.5rem" placeholder="any" />
+      <Field label={`${label} from`} value={typed.from ?? ''} onChange={(from) => change({ ...typed, from })} width="5rem" placeholder="any" />
       <Typography variant="body2">to</Typography>
-      <Field label={`${label} to`} value={typed.to ?? ''} onChange={(to) => change({ ...typed, to })} width="6.5rem" placeholder="any" />
+      <Field label={`${label} to`} value={typed.to ?? ''} onChange={(to) => change({ ...typed, to })} width="5rem" placeholder="any" />
       {bounds?.smallest !== undefined && <Here>{size(bounds.smallest)} to {size(bounds.largest)}</Here>}
     </Stack>
   )
@@ -125,22 +125,33 @@ function TimeForm({ value, onChange, bounds, label, of }: FormProps & { of: stri
 
 const ORDERS = ['newest', 'oldest', 'largest', 'smallest']
 
-function RankForm({ value, onChange, label }: FormProps) {
+interface Rank {
+  order: string
+  count: string
+  perFolder: boolean
+}
+
+function rank(value: unknown): Rank {
   const map = typeof value === 'object' && value !== null ? (value as { keep?: string; per?: string }) : { keep: String(value), per: 'all' }
   const [order = 'newest', count = '1'] = (map.keep ?? '').split(/\s+/)
-  const perFolder = map.per === 'folder'
-  const [typed, setTyped] = useTyped(count)
-  const change = (next: { order?: string; count?: string; perFolder?: boolean }) => {
-    const keep = `${next.order ?? order} ${next.count ?? typed}`
-    onChange((next.perFolder ?? perFolder) ? { keep, per: 'folder' } : keep)
+  return { order, count, perFolder: map.per === 'folder' }
+}
+
+function RankForm({ value, onChange, label }: FormProps) {
+  const [typed, setTyped] = useTyped(rank(value))
+  const change = (part: Partial<Rank>) => {
+    const next = { ...typed, ...part }
+    setTyped(next)
+    const keep = `${next.order} ${next.count}`
+    if (/^[1-9]\d*$/.test(next.count)) onChange(next.perFolder ? { keep, per: 'folder' } : keep)
   }
   return (
     <Stack direction="row" sx={{ gap: 1, alignItems: 'baseline', flexWrap: 'wrap' }}>
-      <TextField select variant="standard" size="small" value={order} onChange={(event) => change({ order: event.target.value })} slotProps={{ htmlInput: { 'aria-label': `${label} by` } }} sx={{ width: '6rem' }}>
+      <TextField select variant="standard" size="small" value={typed.order} onChange={(event) => change({ order: event.target.value })} slotProps={{ htmlInput: { 'aria-label': `${label} by` } }} sx={{ width: '6rem' }}>
         {ORDERS.map((one) => <MenuItem key={one} value={one}>{one}</MenuItem>)}
       </TextField>
-      <Field label={`${label} how many`} value={typed} onChange={(next) => { setTyped(next); if (/^[1-9]\d*$/.test(next)) change({ count: next }) }} width="3rem" />
-      <FormControlLabel control={<Checkbox size="small" checked={perFolder} onChange={(event) => change({ perFolder: event.target.checked })} sx={{ p: 0.5 }} />} label={<Typography variant="body2">of each folder</Typography>} />
+      <Field label={`${label} how many`} value={typed.count} onChange={(count) => change({ count })} width="3rem" />
+      <FormControlLabel control={<Checkbox size="small" checked={typed.perFolder} onChange={(event) => change({ perFolder: event.target.checked })} sx={{ p: 0.5 }} />} label={<Typography variant="body2">of each folder</Typography>} />
     </Stack>
   )
 }
