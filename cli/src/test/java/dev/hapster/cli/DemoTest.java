@@ -41,7 +41,7 @@ class DemoTest {
         Result demo = demo();
 
         assertThat(demo.status()).as(demo.err()).isEqualTo(ExitStatus.FINDINGS);
-        assertThat(demo.out()).contains("east-lab → river_samples", "395 read  389 loaded   6 rejected", "rejected: looks separated by",
+        assertThat(demo.out()).contains("east-lab → river_samples", "395 read  389 loaded   6 rejected", "rejected: looks separated by \",\"; th…", "looks separated by \",\"; the job declares \";\"",
                 "files      6 found     =  3 loaded + 2 rejected + 1 waiting", "rows   1 245 read      =  1 184 loaded + 61 rejected",
                 "date-unreadable", "\"30.02.2026 08:00\" is no day of the calendar", "samples-2026-02.csv:13 and 40 more", "store/rejects/run-1.csv",
                 "15 files, 5 141 rows loaded").doesNotContain("DOES NOT HOLD");

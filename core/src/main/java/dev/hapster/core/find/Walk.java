@@ -2,6 +2,7 @@ package dev.hapster.core.find;
 
 import dev.hapster.core.find.Finding.Trouble;
 import dev.hapster.core.find.Listing.Entry;
+import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.DirectoryIteratorException;
@@ -81,7 +82,7 @@ final class Walk {
             level = next;
         }
         if (counted.get() > most) {
-            troubles.add(new Trouble(0, true, "the folder " + top + " holds more than " + grouped(most) + " entries; the search stopped there",
+            troubles.add(new Trouble(0, true, "the folder " + top + " holds more than " + Reasons.grouped(most) + " entries; the search stopped there",
                     "Name a folder further down, lower `depth`, or raise `scan_at_most`"));
         }
         return entries;
@@ -173,9 +174,5 @@ final class Walk {
                     + (wrong instanceof AccessDeniedException ? "reading it is not allowed" : wrong.getMessage()),
                     "Give the service's account the right to read it"));
         }
-    }
-
-    private static String grouped(int number) {
-        return String.format(java.util.Locale.ROOT, "%,d", number).replace(',', ' ');
     }
 }

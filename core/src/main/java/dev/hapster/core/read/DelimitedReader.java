@@ -351,14 +351,7 @@ public final class DelimitedReader {
         }
         int end = p;
         p = p >= limit ? limit : p + (window[p] == CR && p + 1 < limit && window[p + 1] == LF ? 2 : 1);
-        if (end > pos) {
-            batch.recordFrom[row] = pos;
-            batch.recordTo[row] = end;
-            batch.line[row] = line;
-            batch.fields[row] = field;
-            batch.misquoted[row] = misquoted;
-            batch.rows++;
-        }
+        keep(batch, end, field, misquoted);
         line += inner + 1;
         pos = p;
         return true;
@@ -449,17 +442,22 @@ public final class DelimitedReader {
         } else {
             p++;
         }
-        if (end > pos) {
-            batch.recordFrom[row] = pos;
-            batch.recordTo[row] = end;
-            batch.line[row] = line;
-            batch.fields[row] = field;
-            batch.misquoted[row] = misquoted;
-            batch.rows++;
-        }
+        keep(batch, end, field, misquoted);
         line += inner + 1;
         pos = p;
         return true;
+    }
+
+    /** Adds the record that begins at {@code pos} to the batch; a blank line is none. */
+    private void keep(RawBatch batch, int end, int fields, boolean misquoted) {
+        if (end > pos) {
+            int row = batch.rows++;
+            batch.recordFrom[row] = pos;
+            batch.recordTo[row] = end;
+            batch.line[row] = line;
+            batch.fields[row] = fields;
+            batch.misquoted[row] = misquoted;
+        }
     }
 
     private int unescape(int from, int to) {

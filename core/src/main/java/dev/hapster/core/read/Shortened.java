@@ -7,7 +7,7 @@ import java.util.Arrays;
 import java.util.Deque;
 
 /** A text without its last lines. Holds back as many lines as it leaves out, and no more. Not thread-safe. */
-final class Shortened extends InputStream {
+final class Shortened extends BlockInput {
 
     private static final int CHUNK = 64 * 1024;
 
@@ -25,12 +25,6 @@ final class Shortened extends InputStream {
     Shortened(InputStream source, int lines) {
         this.source = source;
         this.lines = lines;
-    }
-
-    @Override
-    public int read() throws IOException {
-        byte[] one = new byte[1];
-        return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
     }
 
     @Override

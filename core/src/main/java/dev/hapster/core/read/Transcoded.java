@@ -15,7 +15,7 @@ import java.nio.charset.StandardCharsets;
  * A stream of bytes in one encoding, seen as UTF-8. A byte that the encoding does not know stops it with
  * {@link WrongByteException}. Not thread-safe.
  */
-final class Transcoded extends InputStream {
+final class Transcoded extends BlockInput {
 
     /** Bytes that one character may take in UTF-8. */
     private static final int LONGEST = 4;
@@ -34,12 +34,6 @@ final class Transcoded extends InputStream {
         this.source = source;
         decoder = charset.newDecoder().onMalformedInput(CodingErrorAction.REPORT).onUnmappableCharacter(CodingErrorAction.REPORT);
         chars.flip();
-    }
-
-    @Override
-    public int read() throws IOException {
-        byte[] one = new byte[1];
-        return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
     }
 
     @Override

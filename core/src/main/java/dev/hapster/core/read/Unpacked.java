@@ -12,7 +12,7 @@ import org.apache.commons.compress.compressors.zstandard.ZstdCompressorInputStre
  * The content of a file that may be compressed (gzip, bzip2, xz, Zstandard), told by its first bytes and not by its name. Several
  * compressed pieces one after another are one content. Memory is bounded, and so is how much a small file may unpack to. Not thread-safe.
  */
-public final class Unpacked extends InputStream {
+public final class Unpacked extends BlockInput {
 
     /** The longest beginning by which a format is known. */
     private static final int LONGEST = 6;
@@ -41,19 +41,13 @@ public final class Unpacked extends InputStream {
     }
 
     /** The bytes as they come, counted; remembers what its own source threw, which is no fault of the packing. */
-    private static final class Counted extends InputStream {
+    private static final class Counted extends BlockInput {
         private final InputStream source;
         private long bytes;
         private IOException failure;
 
         Counted(InputStream source) {
             this.source = source;
-        }
-
-        @Override
-        public int read() throws IOException {
-            byte[] one = new byte[1];
-            return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
         }
 
         @Override
@@ -117,12 +111,6 @@ public final class Unpacked extends InputStream {
     private static DamagedException damaged(String format, long bytes, Exception wrong) {
         return new DamagedException("is compressed with " + format + " and cannot be unpacked behind " + bytes + " bytes: it was cut off or damaged ("
                 + (wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage()) + ")", wrong);
-    }
-
-    @Override
-    public int read() throws IOException {
-        byte[] one = new byte[1];
-        return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
     }
 
     @Override

@@ -86,7 +86,7 @@ public final class Reasons {
     }
 
     public static Reason headerNotFound(String text, long lines) {
-        return new Reason(HEADER_MISSING, "none of its " + grouped((int) Math.min(lines, Integer.MAX_VALUE)) + (lines == 1 ? " line" : " lines") + " holds " + quote(text) + ", by which the header is known");
+        return new Reason(HEADER_MISSING, "none of its " + grouped(lines) + (lines == 1 ? " line" : " lines") + " holds " + quote(text) + ", by which the header is known");
     }
 
     public static Reason unreadable(String why) {
@@ -202,7 +202,8 @@ public final class Reasons {
         return text.length() <= most ? text : text.substring(0, most - 1) + "…";
     }
 
-    private static String grouped(int number) {
+    /** A number with a space between groups of three digits. */
+    public static String grouped(long number) {
         return String.format(java.util.Locale.ROOT, "%,d", number).replace(',', ' ');
     }
 }

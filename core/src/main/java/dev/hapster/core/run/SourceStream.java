@@ -3,6 +3,7 @@ package dev.hapster.core.run;
 import com.dynatrace.hash4j.hashing.HashStream128;
 import com.dynatrace.hash4j.hashing.HashValue128;
 import com.dynatrace.hash4j.hashing.Hashing;
+import dev.hapster.core.read.BlockInput;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
@@ -13,7 +14,7 @@ import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 
 /** The bytes of a source file, counted and hashed as they pass. Not thread-safe. */
-final class SourceStream extends InputStream {
+final class SourceStream extends BlockInput {
 
     private final InputStream source;
     private final HashStream128 hash = Hashing.xxh3_128().hashStream();
@@ -46,12 +47,6 @@ final class SourceStream extends InputStream {
             return Reasons.unreadable(getCause() instanceof AccessDeniedException ? "the account that runs the service may not read it"
                     : "reading it failed: " + getMessage());
         }
-    }
-
-    @Override
-    public int read() throws IOException {
-        byte[] one = new byte[1];
-        return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
     }
 
     @Override
