@@ -6,6 +6,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.read.DelimitedReader;
+import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.read.Header;
 import dev.hapster.core.row.RawBatch;
 import java.io.InputStream;
@@ -51,7 +52,7 @@ class CsvSpectrumTest {
         try (InputStream in = Files.newInputStream(file)) {
             DelimitedReader reader = new DelimitedReader(in, new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of("")));
             Header header = reader.header();
-            RawBatch batch = DelimitedReader.batchFor(header);
+            RawBatch batch = RecordReader.batchFor(header);
             List<Map<String, String>> rows = new ArrayList<>();
             while (reader.next(batch)) {
                 for (int row = 0; row < batch.rows; row++) {

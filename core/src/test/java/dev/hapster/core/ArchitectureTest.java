@@ -23,7 +23,7 @@ class ArchitectureTest {
     static final ArchRule packagesFormNoCircle = slices().matching("dev.hapster.core.(*)..").should().beFreeOfCycles();
     @ArchTest
     static final ArchRule theCoreHasNoFrameworkAndNoInterface = noClasses().should().dependOnClassesThat()
-            .resideInAnyPackage("io.quarkus..", "jakarta..", "org.hibernate..", "picocli..", "com.fasterxml..");
+            .resideInAnyPackage("io.quarkus..", "jakarta..", "org.hibernate..", "picocli..", "com.fasterxml.jackson.databind..", "com.fasterxml.jackson.annotation..");
 
     private static ArchRule knowsNone(String one, String... others) {
         return noClasses().that().resideInAPackage("dev.hapster.core." + one + "..").should().dependOnClassesThat()

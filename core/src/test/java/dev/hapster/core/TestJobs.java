@@ -5,6 +5,7 @@ import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.read.DelimitedReader;
+import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.read.Header;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.RefusedRow;
@@ -45,7 +46,7 @@ public final class TestJobs {
         DelimitedReader reader = new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), job.read());
         Header header = reader.header();
         Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
-        RawBatch raw = DelimitedReader.batchFor(header);
+        RawBatch raw = RecordReader.batchFor(header);
         while (reader.next(raw)) {
             typed.accept(shaper.shape(raw, refused));
         }

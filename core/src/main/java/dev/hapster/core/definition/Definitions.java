@@ -3,10 +3,17 @@ package dev.hapster.core.definition;
 import com.google.re2j.Pattern;
 import com.google.re2j.PatternSyntaxException;
 import dev.hapster.core.definition.ColumnType.Kind;
+import dev.hapster.core.definition.JobDef.Book;
 import dev.hapster.core.definition.JobDef.Clean;
+import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.JobDef.Range;
 import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.JobDef.Sheets;
+import dev.hapster.core.definition.JobDef.Span;
+import dev.hapster.core.definition.JobDef.Surplus;
+import dev.hapster.core.definition.JobDef.Tree;
 import dev.hapster.core.pattern.ByteSize;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.Durations;
@@ -22,6 +29,7 @@ import java.security.NoSuchAlgorithmException;
 import java.time.Duration;
 import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.HashSet;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
@@ -43,13 +51,25 @@ public final class Definitions {
     static final List<String> COLUMN_KEYS = List.of("name", "type", "about", "required", "length", "matches", "one_of", "min", "max");
     static final List<String> JOB_KEYS = List.of("job", "about", "into", "values", "find", "read", "map");
     static final List<String> PLACE_KEYS = List.of("folder", "list", "depth", "any_case", "zone", "settle", "unfinished", "copies", "scan_at_most",
-            "take", "leave", "size", "modified", "created", "rank");
+            "sheets", "leave_sheets", "take", "leave", "size", "modified", "created", "rank");
     static final List<String> LIST_KEYS = List.of("file", "column", "separator", "encoding", "sheet", "missing");
     static final List<String> NAME_KEYS = List.of("regex");
     static final List<String> SIZE_KEYS = List.of("from", "to");
     static final List<String> RANK_KEYS = List.of("keep", "per");
-    static final List<String> READ_KEYS = List.of("as", "separator", "quote", "escape", "comment", "encoding", "lines_above", "header_contains",
-            "lines_below", "ends_at", "short_rows", "long_rows", "names", "empty_as");
+    static final List<String> SHEET_KEYS = List.of("position");
+    static final List<String> READ_KEYS = List.of("as", "separator", "quote", "escape", "comment", "encoding", "lines_above", "header", "header_contains",
+            "lines_below", "ends_at", "short_rows", "long_rows", "names", "columns", "range", "table", "merged", "rows", "namespaces", "extra_columns", "missing_columns", "empty_as");
+    private static final Set<Format> TEXTS = EnumSet.of(Format.DELIMITED, Format.LINES, Format.FIXED);
+    private static final Set<Format> GRIDS = EnumSet.of(Format.DELIMITED, Format.LINES, Format.FIXED, Format.WORKBOOK);
+    private static final Set<Format> TREES = EnumSet.of(Format.JSON, Format.JSON_LINES, Format.XML, Format.PARQUET);
+    /** Which formats a key of {@code read} goes with; the others go with all. */
+    private static final Map<String, Set<Format>> GOES_WITH = Map.ofEntries(Map.entry("separator", EnumSet.of(Format.DELIMITED)), Map.entry("quote", EnumSet.of(Format.DELIMITED)),
+            Map.entry("escape", EnumSet.of(Format.DELIMITED)), Map.entry("header", EnumSet.of(Format.DELIMITED)), Map.entry("comment", TEXTS),
+            Map.entry("encoding", EnumSet.of(Format.DELIMITED, Format.LINES, Format.FIXED, Format.JSON, Format.JSON_LINES)), Map.entry("lines_above", GRIDS),
+            Map.entry("header_contains", EnumSet.of(Format.DELIMITED, Format.WORKBOOK)), Map.entry("lines_below", GRIDS), Map.entry("ends_at", GRIDS),
+            Map.entry("short_rows", EnumSet.of(Format.DELIMITED, Format.FIXED)), Map.entry("long_rows", EnumSet.of(Format.DELIMITED, Format.FIXED, Format.WORKBOOK)),
+            Map.entry("names", EnumSet.of(Format.DELIMITED, Format.LINES, Format.WORKBOOK)), Map.entry("columns", EnumSet.of(Format.FIXED)), Map.entry("range", EnumSet.of(Format.WORKBOOK)),
+            Map.entry("table", EnumSet.of(Format.WORKBOOK)), Map.entry("merged", EnumSet.of(Format.WORKBOOK)), Map.entry("rows", TREES), Map.entry("namespaces", EnumSet.of(Format.XML)));
     static final List<String> MAPPING_KEYS = List.of("from", "fact", "value", "clean", "empty_as", "decimal", "thousands", "pattern", "true_as", "false_as");
     static final List<String> CLEAN_KEYS = List.of("trim", "upper", "lower", "remove", "replace");
 
@@ -187,10 +207,14 @@ public final class Definitions {
         YamlMap root = YamlMap.parse(file, text, problems);
         Values.Expansion expansion = values.new Expansion(root.has("values") ? values(root.map("values")) : Map.of());
         Map<Integer, Place> places = new LinkedHashMap<>();
-        List<YamlMap> declared = root.has("find") ? root.expanding(expansion::expand).maps("find") : List.of();
+        YamlMap expanded = root.expanding(expansion::expand);
+        List<Problem> elsewhere = new ArrayList<>();
+        YamlMap quiet = YamlMap.parse(file, text, elsewhere).expanding(expansion::expand);
+        Format format = quiet.has("read") ? format(quiet.map("read")) : Format.DELIMITED;
+        List<YamlMap> declared = root.has("find") ? expanded.maps("find") : List.of();
         for (int i = 0; i < declared.size(); i++) {
             int before = problems.size();
-            Place place = place(declared.get(i));
+            Place place = place(declared.get(i), format);
             if (problems.size() == before) {
                 places.put(i + 1, place);
             }
@@ -225,17 +249,18 @@ public final class Definitions {
         if (root.has("into") && !known.contains(into)) {
             root.wrong("into", "there is no dataset '" + into + "' (no file datasets/" + into + ".yaml)", Nearest.hint(into, known));
         }
+        Format format = root.has("read") ? format(root.map("read")) : Format.DELIMITED;
         List<Place> find = new ArrayList<>();
         if (!root.has("find")) {
             root.missing("find", "Say where to look: `find: [{folder: …, take: [\"*.csv\"]}]`");
         } else {
             List<YamlMap> places = root.maps("find");
-            places.forEach(place -> find.add(place(place)));
+            places.forEach(place -> find.add(place(place, format)));
             if (places.isEmpty() && problems.isEmpty()) {
                 root.wrong("find", "'find' names no folder", "");
             }
         }
-        Read read = read(root);
+        Read read = read(root, format);
         Map<String, Mapping> map = new LinkedHashMap<>();
         if (root.has("map")) {
             YamlMap mappings = root.map("map");
@@ -281,7 +306,7 @@ public final class Definitions {
         return rule instanceof FindRule.Take take ? take.names() : List.of();
     }
 
-    private static Place place(YamlMap map) {
+    private static Place place(YamlMap map, Format format) {
         map.only(PLACE_KEYS);
         String folder = map.required("folder", "Name the folder to look into");
         if (map.text("folder").filter(String::isBlank).isPresent()) {
@@ -315,7 +340,30 @@ public final class Definitions {
             map.wrong("copies", "'copies' must be reject or load, not '" + copies + "'", "");
         }
         return new Place(folder, depth, rules, zone, list, arrival(map, anyCase), copies.equals("load"),
-                map.number("scan_at_most", Place.MOST_ENTRIES, 1, 10_000_000));
+                map.number("scan_at_most", Place.MOST_ENTRIES, 1, 10_000_000), sheets(map, format));
+    }
+
+    private static Optional<Sheets> sheets(YamlMap map, Format format) {
+        if (format != Format.WORKBOOK) {
+            for (String key : List.of("sheets", "leave_sheets")) {
+                if (map.has(key)) {
+                    map.wrongKey(key, "'" + key + "' goes with workbooks; the job reads " + format.noun(), "Write `read: {as: workbook}`");
+                }
+            }
+            return Optional.empty();
+        }
+        List<NamePattern> names = new ArrayList<>();
+        List<Integer> positions = new ArrayList<>();
+        for (YamlMap item : map.has("sheets") ? map.words("sheets") : List.<YamlMap>of()) {
+            if (!item.isWord() && !item.has("regex")) {
+                item.only(SHEET_KEYS);
+                boolean last = item.text("position", "").equals("last");
+                positions.add(last ? -1 : item.has("position") ? item.number("position", 1, 1, 10_000) : 1);
+            } else {
+                name(item, true, 32).ifPresent(names::add);
+            }
+        }
+        return Optional.of(new Sheets(names, positions, map.has("leave_sheets") ? names(map, "leave_sheets", true, 32) : List.of()));
     }
 
     private static Arrival arrival(YamlMap map, boolean anyCase) {
@@ -368,26 +416,30 @@ public final class Definitions {
     /** Patterns and regular expressions, mixed as people like. */
     private static List<NamePattern> names(YamlMap map, String key, boolean anyCase, int depth) {
         List<NamePattern> names = new ArrayList<>();
-        for (YamlMap item : map.words(key)) {
-            boolean isRegex = item.has("regex");
-            if (!item.isWord()) {
-                item.only(NAME_KEYS);
-            }
-            String text = isRegex ? item.text("regex", "") : item.isWord() ? item.keys().iterator().next() : "";
-            if (!isRegex && !item.isWord()) {
-                continue; // reported above as unknown
-            }
-            try {
-                NamePattern name = isRegex ? NamePattern.regex(text, anyCase) : NamePattern.of(text, anyCase);
-                if (name.hasFolders() && depth == 0) {
-                    item.wrong("the pattern '" + text + "' speaks of subfolders, and depth is 0", "Add `depth: 1` or more");
-                }
-                names.add(name);
-            } catch (IllegalArgumentException wrong) {
-                item.wrong(wrong.getMessage(), "");
-            }
-        }
+        map.words(key).forEach(item -> name(item, anyCase, depth).ifPresent(names::add));
         return names;
+    }
+
+    private static Optional<NamePattern> name(YamlMap item, boolean anyCase, int depth) {
+        boolean isRegex = item.has("regex");
+        if (!item.isWord()) {
+            item.only(NAME_KEYS);
+        }
+        String text = isRegex ? item.text("regex", "") : item.isWord() ? item.keys().iterator().next() : "";
+        if (!isRegex && !item.isWord()) {
+            return Optional.empty(); // reported above as unknown
+        }
+        try {
+            NamePattern name = isRegex ? NamePattern.regex(text, anyCase) : NamePattern.of(text, anyCase);
+            boolean folders = name.archive().map(NamePattern::hasFolders).orElseGet(name::hasFolders);
+            if (folders && depth == 0) {
+                item.wrong("the pattern '" + text + "' speaks of subfolders, and depth is 0", "Add `depth: 1` or more");
+            }
+            return Optional.of(name);
+        } catch (IllegalArgumentException wrong) {
+            item.wrong(wrong.getMessage(), "");
+            return Optional.empty();
+        }
     }
 
     private static Optional<FindRule> size(YamlMap place) {
@@ -437,14 +489,28 @@ public final class Definitions {
                 per.equals("folder"))) : Optional.empty();
     }
 
-    private static Read read(YamlMap root) {
+    private static Format format(YamlMap read) {
+        String as = read.text("as", "delimited");
+        for (Format format : Format.values()) {
+            if (format.word().equals(as)) {
+                return format;
+            }
+        }
+        List<String> words = java.util.Arrays.stream(Format.values()).map(Format::word).toList();
+        read.wrong("as", "unknown format '" + as + "'", Nearest.word(as, words).map(word -> "Did you mean '" + word + "'?").orElse("Formats are " + String.join(", ", words)));
+        return Format.DELIMITED;
+    }
+
+    private static Read read(YamlMap root, Format format) {
         if (!root.has("read")) {
             return new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of(""));
         }
         YamlMap map = root.map("read").only(READ_KEYS);
-        String as = map.text("as", "delimited");
-        if (!as.equals("delimited")) {
-            map.wrong("as", "unknown format '" + as + "'", Nearest.hint(as, List.of("delimited")));
+        for (String key : map.keys()) {
+            if (GOES_WITH.containsKey(key) && !GOES_WITH.get(key).contains(format)) {
+                map.wrongKey(key, "'" + key + "' does not go with " + format.noun(), "It goes with as: "
+                        + GOES_WITH.get(key).stream().map(Format::word).collect(java.util.stream.Collectors.joining(", ")));
+            }
         }
         String quoteWord = map.text("quote", "\"");
         Optional<Character> quote = quoteWord.equals("none") ? Optional.empty() : Optional.of(character(map, "quote", '"'));
@@ -458,7 +524,12 @@ public final class Definitions {
         String headerContains = line(map, "header_contains");
         String endsAt = line(map, "ends_at");
         Charset encoding = encoding(map);
-        List<String> names = map.texts("names");
+        List<Span> spans = map.has("columns") ? spans(map) : List.of();
+        if (format == Format.FIXED && !map.has("columns")) {
+            map.missing("columns", "Say where each column stands: `columns: {station: 1-6, value: 7-14}`");
+        }
+        List<String> names = new ArrayList<>(format == Format.FIXED ? spans.stream().map(Span::name).toList()
+                : format == Format.LINES && !map.has("names") ? List.of("line") : map.texts("names"));
         Set<String> seen = new HashSet<>();
         names.forEach(column -> {
             if (!seen.add(column)) {
@@ -468,13 +539,119 @@ public final class Definitions {
         if (map.has("names") && names.isEmpty()) {
             map.wrong("names", "'names' is empty", "Leave it out where the first line names the columns");
         }
-        List<String> emptyAs = map.has("empty_as") ? map.texts("empty_as") : List.of("");
-        if (map.has("names") && map.has("header_contains")) {
-            map.wrongKey("header_contains", "'names' says that there is no header, 'header_contains' that there is one", "Keep one of them");
+        if (format == Format.LINES && names.size() > 1) {
+            map.wrong("names", "lines are one column, and 'names' has " + names.size(), "Name one");
         }
-        return new Read(separator, quote, escape, Optional.of(comment).filter(text -> !text.isEmpty()), encoding, map.number("lines_above", 0, 0, 1_000_000),
+        List<String> emptyAs = map.has("empty_as") ? map.texts("empty_as") : List.of("");
+        String header = map.text("header", "every");
+        if (!header.equals("every") && !header.equals("once")) {
+            map.wrong("header", "'header' must be every or once, not '" + header + "'", "Where no file has a header, name the columns with `names`");
+        }
+        for (String key : List.of("header_contains", "header")) {
+            if (map.has("names") && map.has(key)) {
+                map.wrongKey(key, "'names' says that there is no header, '" + key + "' that there is one", "Keep one of them");
+            }
+        }
+        return new Read(format, separator, quote, escape, Optional.of(comment).filter(text -> !text.isEmpty()), encoding, map.number("lines_above", 0, 0, 1_000_000),
                 Optional.of(headerContains).filter(text -> !text.isEmpty()), map.number("lines_below", 0, 0, 10_000), Optional.of(endsAt).filter(text -> !text.isEmpty()),
-                ragged(map, "short_rows", "fill"), ragged(map, "long_rows", "cut"), names, emptyAs);
+                ragged(map, "short_rows", "fill"), ragged(map, "long_rows", "cut"), names, header.equals("once"), emptyAs, surplus(map), book(map), tree(map, format), spans);
+    }
+
+    private static Surplus surplus(YamlMap map) {
+        boolean isWord = map.isText("extra_columns");
+        String extra = isWord ? map.text("extra_columns", "reject") : "reject";
+        boolean known = extra.equals("reject") || extra.equals("ignore");
+        if (!known) {
+            map.wrong("extra_columns", "'extra_columns' must be reject, ignore or a list of names, not '" + extra + "'", "Write `extra_columns: [" + extra + "]` to pass over this one");
+        }
+        String missing = map.text("missing_columns", "reject");
+        if (!missing.equals("reject") && !missing.equals("empty")) {
+            map.wrong("missing_columns", "'missing_columns' must be reject or empty, not '" + missing + "'", "");
+        }
+        return new Surplus(extra.equals("ignore"), map.has("extra_columns") && !isWord ? map.texts("extra_columns") : List.of(), missing.equals("empty"));
+    }
+
+    private static final java.util.regex.Pattern RANGE = java.util.regex.Pattern.compile("\\$?([A-Za-z]{1,3})?\\$?([1-9]\\d{0,6})?:\\$?([A-Za-z]{1,3})?\\$?([1-9]\\d{0,6})?");
+
+    private static Book book(YamlMap map) {
+        Optional<Range> range = Optional.empty();
+        if (map.has("range")) {
+            java.util.regex.Matcher words = RANGE.matcher(map.text("range", ""));
+            boolean fits = words.matches() && (words.group(1) == null) == (words.group(3) == null) && (words.group(1) != null || words.group(2) != null);
+            int firstRow = fits && words.group(2) != null ? Integer.parseInt(words.group(2)) : 1;
+            int lastRow = fits && words.group(4) != null ? Integer.parseInt(words.group(4)) : Integer.MAX_VALUE;
+            int firstColumn = fits && words.group(1) != null ? column(words.group(1)) : 1;
+            int lastColumn = fits && words.group(3) != null ? column(words.group(3)) : Integer.MAX_VALUE;
+            if (!fits || firstRow > lastRow || firstColumn > lastColumn) {
+                map.wrong("range", "'" + map.text("range", "") + "' is no range of cells", "Write it like B3:G200; B3:G goes to the last row, B:G takes whole columns");
+            }
+            range = Optional.of(new Range(firstRow, lastRow, firstColumn, lastColumn));
+        }
+        if (map.has("table") && map.has("range")) {
+            map.wrongKey("range", "'table' says where the cells are, and so does 'range'", "Keep one of them");
+        }
+        String merged = map.text("merged", "first");
+        if (!merged.equals("first") && !merged.equals("repeat")) {
+            map.wrong("merged", "'merged' must be first or repeat, not '" + merged + "'", "");
+        }
+        return new Book(range, map.text("table"), merged.equals("repeat"));
+    }
+
+    /** The position of a column by its letters, counted from 1. */
+    private static int column(String letters) {
+        int column = 0;
+        for (char letter : letters.toUpperCase(Locale.ROOT).toCharArray()) {
+            column = column * 26 + letter - 'A' + 1;
+        }
+        return column;
+    }
+
+    private static Tree tree(YamlMap map, Format format) {
+        List<String> rows = new ArrayList<>();
+        if (map.has("rows")) {
+            String text = map.text("rows", "");
+            String path = text.startsWith("$") ? text.substring(1) : text;
+            String separator = format == Format.XML ? "/" : "\\.";
+            for (String name : path.split(separator, -1)) {
+                String plain = name.replaceAll("(\\[\\*?\\])+$", "");
+                if (!plain.isEmpty()) {
+                    rows.add(plain);
+                }
+            }
+            boolean broken = rows.stream().anyMatch(name -> name.indexOf('[') >= 0 || name.indexOf(']') >= 0 || name.isBlank());
+            if (broken || rows.isEmpty() && !text.matches("\\$?(\\[\\*?\\])?") || rows.size() > 32) {
+                map.wrong("rows", "'" + text + "' is no path to rows", format == Format.XML ? "Write it like report/visit/sample" : "Write it like visits[].samples[]");
+            }
+        }
+        return new Tree(rows, map.has("namespaces") ? map.pairs("namespaces") : Map.of());
+    }
+
+    private static final java.util.regex.Pattern SPAN = java.util.regex.Pattern.compile("([1-9]\\d{0,5})(?:\\s*-\\s*([1-9]\\d{0,5})?)?");
+
+    private static List<Span> spans(YamlMap read) {
+        YamlMap map = read.map("columns");
+        List<Span> spans = new ArrayList<>();
+        for (String name : map.keys()) {
+            String text = map.text(name, "");
+            java.util.regex.Matcher words = SPAN.matcher(text);
+            int from = words.matches() ? Integer.parseInt(words.group(1)) : 1;
+            int to = !words.matches() ? 1 : words.group(2) != null ? Integer.parseInt(words.group(2)) : text.indexOf('-') >= 0 ? Integer.MAX_VALUE : from;
+            if (!words.matches() || to < from) {
+                map.wrong(name, "'" + text + "' is no position", "Write it like 7-14, 7 for one character, or 7- to the end of the line");
+            }
+            for (Span other : spans) {
+                if (from <= other.to() && other.from() <= to) {
+                    map.wrong(name, "the positions of '" + name + "' overlap those of '" + other.name() + "'", "");
+                    break;
+                }
+            }
+            spans.add(new Span(name, from, to));
+        }
+        if (spans.isEmpty()) {
+            read.wrong("columns", "'columns' is empty", "Say where each column stands: `columns: {station: 1-6, value: 7-14}`");
+        }
+        spans.sort(java.util.Comparator.comparingInt(Span::from));
+        return spans;
     }
 
     private static boolean ragged(YamlMap map, String key, String other) {

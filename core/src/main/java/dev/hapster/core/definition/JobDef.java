@@ -1,5 +1,6 @@
 package dev.hapster.core.definition;
 
+import dev.hapster.core.pattern.NamePattern;
 import java.nio.charset.Charset;
 import java.time.ZoneId;
 import java.util.List;
@@ -39,9 +40,10 @@ public record JobDef(String name, String about, String into, List<Values.Used> v
      * @param arrival    when a file counts as complete
      * @param loadCopies whether a file is loaded though another of the job has the same content
      * @param most       entries that are looked at before the search is given up
+     * @param sheets     which sheets of the workbooks are taken; empty where the files are no workbooks
      */
     public record Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone, Optional<NameList> list, Arrival arrival,
-            boolean loadCopies, int most) {
+            boolean loadCopies, int most, Optional<Sheets> sheets) {
 
         /** Entries (files and folders) that are looked at where the job says nothing. */
         public static final int MOST_ENTRIES = 100_000;
@@ -52,12 +54,39 @@ public record JobDef(String name, String about, String into, List<Values.Used> v
 
         /** A folder that is searched, with everything else as usual. */
         public Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone) {
-            this(folder, depth, rules, zone, Optional.empty(), Arrival.USUAL, false, MOST_ENTRIES);
+            this(folder, depth, rules, zone, Optional.empty(), Arrival.USUAL, false, MOST_ENTRIES, Optional.empty());
+        }
+    }
+
+    /** What a file is made of, by the word of {@code as}. */
+    public enum Format {
+        DELIMITED("delimited text"), LINES("lines of text"), FIXED("text of fixed width"), WORKBOOK("a workbook"), JSON("JSON"), JSON_LINES("JSON lines"), XML("XML"),
+        PARQUET("Parquet");
+
+        private final String noun;
+
+        Format(String noun) {
+            this.noun = noun;
+        }
+
+        /** As a job file says it. */
+        public String word() {
+            return name().toLowerCase(java.util.Locale.ROOT);
+        }
+
+        /** As a sentence says it. */
+        public String noun() {
+            return noun;
+        }
+
+        /** Whether its columns stand in one order, so that each has a position. */
+        public boolean isOrdered() {
+            return this == DELIMITED || this == LINES || this == FIXED || this == WORKBOOK;
         }
     }
 
     /**
-     * How the bytes of a file become records.
+     * How the bytes of a file become records. Each format looks at what concerns it.
      *
      * @param separator      what stands between fields: one character or several
      * @param quote          one ASCII character, or empty where the files use none
@@ -70,22 +99,104 @@ public record JobDef(String name, String about, String into, List<Values.Used> v
      * @param fillShort      whether a row with fewer fields than the header is taken, with nothing in those that it lacks
      * @param cutLong        whether a row with more fields than the header is taken, without those that are too many
      * @param names          the columns' names, where the files have no header; empty where the first line names them
+     * @param headerOnce     whether one of the job's files names the columns of all
      * @param emptyAs        texts that mean "nothing", in every column that does not say otherwise
+     * @param surplus        what is done with columns that nobody asked for, or that are not there
      */
-    public record Read(String separator, Optional<Character> quote, Optional<Character> escape, Optional<String> comment, Charset encoding, int linesAbove,
-            Optional<String> headerContains, int linesBelow, Optional<String> endsAt, boolean fillShort, boolean cutLong, List<String> names, List<String> emptyAs) {
+    public record Read(Format as, String separator, Optional<Character> quote, Optional<Character> escape, Optional<String> comment, Charset encoding, int linesAbove,
+            Optional<String> headerContains, int linesBelow, Optional<String> endsAt, boolean fillShort, boolean cutLong, List<String> names, boolean headerOnce,
+            List<String> emptyAs, Surplus surplus, Book book, Tree tree, List<Span> spans) {
         public Read {
             names = List.copyOf(names);
             emptyAs = List.copyOf(emptyAs);
+            spans = List.copyOf(spans);
         }
 
         /** The plain case: one character between fields, rows to the end. */
         public Read(char separator, Optional<Character> quote, Charset encoding, int linesAbove, List<String> names, List<String> emptyAs) {
-            this(String.valueOf(separator), quote, Optional.empty(), Optional.empty(), encoding, linesAbove, Optional.empty(), 0, Optional.empty(), false, false, names, emptyAs);
+            this(Format.DELIMITED, String.valueOf(separator), quote, Optional.empty(), Optional.empty(), encoding, linesAbove, Optional.empty(), 0, Optional.empty(), false, false, names, false,
+                    emptyAs, Surplus.USUAL, Book.USUAL, Tree.USUAL, List.of());
         }
 
         public boolean hasHeader() {
             return names.isEmpty();
+        }
+
+        /** The same rules for files that do not name their columns. */
+        public Read withNames(List<String> others) {
+            return new Read(as, separator, quote, escape, comment, encoding, linesAbove, headerContains, linesBelow, endsAt, fillShort, cutLong, others, headerOnce, emptyAs, surplus, book,
+                    tree, spans);
+        }
+    }
+
+    /**
+     * What is done with columns that the job does not use, and with those that it names and a file lacks.
+     *
+     * @param ignoreExtra  whether any column that feeds nothing is passed over; otherwise the file is rejected
+     * @param ignored      names of columns that are passed over though they feed nothing
+     * @param missingEmpty whether a column that {@code map} names and a file lacks is left empty; otherwise the file is rejected
+     */
+    public record Surplus(boolean ignoreExtra, List<String> ignored, boolean missingEmpty) {
+        public static final Surplus USUAL = new Surplus(false, List.of(), false);
+
+        public Surplus {
+            ignored = List.copyOf(ignored);
+        }
+    }
+
+    /**
+     * Where in a sheet the rows are.
+     *
+     * @param range        a part of the sheet; empty for all of it
+     * @param table        name of a formatted table; empty where the cells are taken as they stand
+     * @param repeatMerged whether every cell of a merged area has the value of its first one; otherwise the others are empty
+     */
+    public record Book(Optional<Range> range, Optional<String> table, boolean repeatMerged) {
+        public static final Book USUAL = new Book(Optional.empty(), Optional.empty(), false);
+    }
+
+    /** A block of cells; rows and columns are counted from 1, and the last of each may be open ({@link Integer#MAX_VALUE}). */
+    public record Range(int firstRow, int lastRow, int firstColumn, int lastColumn) {
+    }
+
+    /**
+     * Which elements of a nested file are its rows.
+     *
+     * @param rows       names from the outermost element inwards; empty for the outermost list
+     * @param namespaces for XML the namespaces by the prefix that the job gives them
+     */
+    public record Tree(List<String> rows, Map<String, String> namespaces) {
+        public static final Tree USUAL = new Tree(List.of(), Map.of());
+
+        public Tree {
+            rows = List.copyOf(rows);
+            namespaces = Map.copyOf(namespaces);
+        }
+    }
+
+    /**
+     * A column of fixed width.
+     *
+     * @param from its first character, counted from 1
+     * @param to   its last; {@link Integer#MAX_VALUE} where it goes to the end of the line
+     */
+    public record Span(String name, int from, int to) {
+    }
+
+    /**
+     * Which sheets of a workbook are taken.
+     *
+     * @param names     patterns for their names
+     * @param positions counted from 1; -1 is the last
+     * @param leave     patterns for the names of those that are left
+     */
+    public record Sheets(List<NamePattern> names, List<Integer> positions, List<NamePattern> leave) {
+        public static final Sheets ALL = new Sheets(List.of(), List.of(), List.of());
+
+        public Sheets {
+            names = List.copyOf(names);
+            positions = List.copyOf(positions);
+            leave = List.copyOf(leave);
         }
     }
 

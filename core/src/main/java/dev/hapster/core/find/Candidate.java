@@ -4,25 +4,30 @@ import dev.hapster.core.pattern.Fact;
 import dev.hapster.core.pattern.NamePattern;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 
 /**
- * A file that was seen, and what became of it.
+ * A file that was seen, or what lies in it: an entry of an archive, a sheet of a workbook; and what became of it.
  *
  * @param place    which place of the job, counted from 1
- * @param path     absolute path, as reached through the place's folder
- * @param relative path below the place's folder, with {@code /} between its pieces
- * @param size     bytes
+ * @param path     absolute path of the file, as reached through the place's folder
+ * @param relative path below the place's folder, with {@code /} between its pieces; behind it {@code !/} and the path in the archive,
+ *                 and {@code !} and the name of the sheet
+ * @param size     bytes of the file; of an entry its own, unpacked
  * @param modified when its content was last written, as the file system tells
  * @param birth    when it came into being there
  * @param taken    whether the job takes it
  * @param rule     the rule that took or left it, in the words of the job file
  * @param named    the pattern that took it, where its pieces say something
  * @param waiting  why a file that is taken is not complete yet
+ * @param entry    path in the archive; empty where the file is meant
+ * @param sheet    name of the sheet; empty where the whole is meant
+ * @param titled   the pattern that took the sheet, where its pieces say something
  */
 public record Candidate(int place, Path path, String relative, long size, Instant modified, BirthTime birth, boolean taken, String rule,
-        Optional<Named> named, Optional<Waiting> waiting) {
+        Optional<Named> named, Optional<Waiting> waiting, Optional<String> entry, Optional<String> sheet, Optional<Named> titled) {
 
     /** A path that a pattern with pieces matches: the file's, or the one that it will have once it is complete. */
     record Named(NamePattern pattern, String path) {
@@ -39,10 +44,28 @@ public record Candidate(int place, Path path, String relative, long size, Instan
 
     /** What the pieces of its name say, by the name of the piece. */
     public Map<String, Fact> facts() {
-        return named.map(match -> match.pattern.says(match.path).orElseThrow()).orElse(Map.of());
+        Map<String, Fact> facts = new LinkedHashMap<>();
+        named.ifPresent(match -> facts.putAll(match.pattern.says(match.path).orElseThrow()));
+        titled.ifPresent(match -> facts.putAll(match.pattern.says(match.path).orElseThrow()));
+        return facts;
     }
 
+    /** Its name, with the place inside the file where it has one, such as {@code harbour.xlsx!Mar}. */
     public String name() {
-        return relative.substring(relative.lastIndexOf('/') + 1);
+        return path.getFileName() + inside();
+    }
+
+    /** By what it is known: its path, with the place inside the file where it has one. */
+    public String key() {
+        return path + inside();
+    }
+
+    private String inside() {
+        return entry.map(name -> NamePattern.INSIDE + name).orElse("") + sheet.map(name -> "!" + name).orElse("");
+    }
+
+    /** One of its sheets. */
+    Candidate sheet(String name, boolean take, String why, Optional<Named> title) {
+        return new Candidate(place, path, relative + "!" + name, size, modified, birth, take, why, named, take ? waiting : Optional.empty(), entry, Optional.of(name), title);
     }
 }

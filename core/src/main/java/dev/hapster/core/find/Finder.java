@@ -42,14 +42,17 @@ public final class Finder {
     private final Path workspace;
     private final Roots roots;
     private final NameLists lists;
+    private final Insides insides;
     private final Clock clock;
 
     /**
      * @param workspace the folder to which relative folders refer
      * @param lists     reads lists of names
+     * @param insides   looks into archives and workbooks
      * @param clock     the present, for rules such as {@code modified: last 7 days}
      */
-    public Finder(Path workspace, Roots roots, NameLists lists, Clock clock) {
+    public Finder(Path workspace, Roots roots, NameLists lists, Insides insides, Clock clock) {
+        this.insides = insides;
         this.clock = clock;
         this.workspace = workspace.toAbsolutePath().normalize();
         this.roots = roots;
@@ -81,15 +84,19 @@ public final class Finder {
         List<Candidate> candidates = new ArrayList<>();
         List<Sieve> sieves = new ArrayList<>();
         List<Trouble> troubles = new ArrayList<>();
-        Set<Path> taken = new HashSet<>();
+        Set<String> taken = new HashSet<>();
         places.forEach((number, place) -> {
             Listing listing = listings.apply(place);
             listing.troubles.forEach(trouble -> troubles.add(new Trouble(number, trouble.grave(), trouble.what(), trouble.hint())));
             boolean searched = listing.entries.size() > 0 || listing.troubles.stream().noneMatch(Trouble::grave);
             if (searched) {
-                Sifting sifting = new Sifting(number, place, listing);
-                sieves.add(sifting.sift(now, taken));
-                candidates.addAll(sifting.candidates());
+                Unfolding unfolding = new Unfolding(place, insides);
+                Sifting sifting = new Sifting(number, place, unfolding.archives(listing));
+                Sieve sieve = sifting.sift(now, taken);
+                List<Candidate> files = sifting.candidates();
+                List<Sieve.Step> steps = new ArrayList<>(sieve.steps());
+                candidates.addAll(place.sheets().isPresent() ? unfolding.sheets(files, place.sheets().get(), steps) : files);
+                sieves.add(new Sieve(number, place.folder(), sieve.seen(), steps));
             }
         });
         return new Finding(candidates, sieves, troubles);

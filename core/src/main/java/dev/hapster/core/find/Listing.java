@@ -16,8 +16,19 @@ public final class Listing {
      *
      * @param real     the file itself, where it was reached through a link
      * @param unusable why it can never be taken, such as a link to nowhere; empty where it can
+     * @param entry    its path in the archive that {@code path} names; empty for the file itself
+     * @param broken   whether it is an archive that should have been looked into, and could not
      */
-    record Entry(Path path, Path real, String relative, long size, Instant modified, BirthTime birth, Optional<String> unusable) {
+    record Entry(Path path, Path real, String relative, long size, Instant modified, BirthTime birth, Optional<String> unusable, Optional<String> entry, boolean broken) {
+
+        Entry(Path path, Path real, String relative, long size, Instant modified, BirthTime birth, Optional<String> unusable) {
+            this(path, real, relative, size, modified, birth, unusable, Optional.empty(), false);
+        }
+
+        /** By what it is told from all others, whatever way led to it. */
+        String identity() {
+            return real + entry.map(name -> "!/" + name).orElse("");
+        }
 
         String folder() {
             return relative.substring(0, Math.max(0, relative.lastIndexOf('/')));
@@ -43,6 +54,11 @@ public final class Listing {
         this.open = Map.copyOf(open);
         this.listed = listed;
         this.at = at;
+    }
+
+    /** The same with other files. */
+    Listing with(List<Entry> others) {
+        return new Listing(others, troubles, open, listed, at);
     }
 
     /** When the folder was looked into. */

@@ -64,7 +64,7 @@ final class Sifting {
      * @param now   the present, for rules relative to it
      * @param files that earlier places have taken; those taken here are added
      */
-    Sieve sift(Instant now, Set<Path> files) {
+    Sieve sift(Instant now, Set<String> files) {
         if (listing.listed >= 0) {
             steps.add(new Sieve.Step(lastTake, listing.listed - entries.length, entries.length));
         }
@@ -74,8 +74,8 @@ final class Sifting {
         }
         Set<Integer> again = new HashSet<>();
         // Where a file and a link to it are both found, the file itself is taken.
-        Arrays.stream(left).filter(file -> !entries[file].isLinked() && !files.add(entries[file].real())).forEach(again::add);
-        Arrays.stream(left).filter(file -> entries[file].isLinked() && !files.add(entries[file].real())).forEach(again::add);
+        Arrays.stream(left).filter(file -> !entries[file].isLinked() && !files.add(entries[file].identity())).forEach(again::add);
+        Arrays.stream(left).filter(file -> entries[file].isLinked() && !files.add(entries[file].identity())).forEach(again::add);
         keep("taken already", file -> !again.contains(file), file -> "taken already, by an earlier place or link", false);
         for (int file : left) {
             taken[file] = true;
@@ -92,7 +92,7 @@ final class Sifting {
     private Candidate candidate(int file) {
         Entry entry = entries[file];
         return new Candidate(number, entry.path(), entry.relative(), entry.size(), entry.modified(), entry.birth(), taken[file], rules[file], Optional.ofNullable(named[file]),
-                taken[file] ? waiting(entry) : Optional.empty());
+                taken[file] ? waiting(entry) : Optional.empty(), entry.entry(), Optional.empty(), Optional.empty());
     }
 
     private void apply(FindRule rule, Instant now) {
@@ -133,6 +133,12 @@ final class Sifting {
         String path = entries[file].relative();
         Optional<String> whole = whole(path);
         for (NamePattern name : names) {
+            if (name.archive().isPresent() && entries[file].broken() && name.archive().get().matches(path)) {
+                return true;
+            }
+            if (name.archive().isPresent() != entries[file].entry().isPresent()) {
+                continue; // one speaks of what lies in archives, the other does not
+            }
             if (take(name, path, file) || whole.isPresent() && take(name, whole.get(), file)) {
                 return true;
             }

@@ -19,12 +19,16 @@ import java.util.Optional;
  * as few as possible, without {@code /}) whose value becomes a fact about the file. In a regular expression, named groups
  * {@code (?P<lab>…)} do the same.
  *
- * <p>A pattern without {@code /} is compared with the file's name, one with {@code /} with its path below the folder.
+ * <p>A pattern without {@code /} is compared with the file's name, one with {@code /} with its path below the folder. What lies in an
+ * archive has the archive's path, {@code !/} and its own path there.
  * Matching takes linear time, whatever the pattern. Immutable.
  */
 public final class NamePattern {
 
     private static final java.util.regex.Pattern PIECE = java.util.regex.Pattern.compile("([A-Za-z][A-Za-z0-9_]{0,62})(?::([^{}]*))?\\}");
+
+    /** Stands between the path of an archive and the path of what lies in it. */
+    public static final String INSIDE = "!/";
 
     private static final Optional<String> NO_SHAPE = Optional.of("");
     private static final String SPECIAL = "*?[]{},\\";
@@ -36,11 +40,14 @@ public final class NamePattern {
     private final List<Piece> pieces;
     private final List<String> facts;
     private final boolean folders;
+    /** For a pattern of what lies in archives, that of the archives; null for all others. */
+    private final NamePattern archive;
     /** What each name begins and ends with, so that most that do not match are told at once. */
     private final String beginning;
     private final String end;
 
-    private NamePattern(String written, NameProgram program, Pattern regex, List<Piece> pieces) {
+    private NamePattern(String written, NameProgram program, Pattern regex, List<Piece> pieces, NamePattern archive) {
+        this.archive = archive;
         this.written = written;
         this.program = program;
         this.regex = regex;
@@ -79,7 +86,8 @@ public final class NamePattern {
             throw new IllegalArgumentException("a name pattern is relative to its folder and does not begin with /");
         }
         Translation translation = new Translation(written, anyCase);
-        return new NamePattern(written, translation.program(), null, translation.pieces);
+        int inside = written.indexOf(INSIDE);
+        return new NamePattern(written, translation.program(), null, translation.pieces, inside > 0 ? of(written.substring(0, inside), anyCase) : null);
     }
 
     /**
@@ -94,7 +102,7 @@ public final class NamePattern {
             List<Piece> pieces = new ArrayList<>();
             regex.namedGroups().entrySet().stream().sorted(Comparator.comparing(Map.Entry::getValue))
                     .forEach(group -> pieces.add(Piece.of(group.getKey(), Optional.empty(), pieces)));
-            return new NamePattern(written, null, regex, pieces);
+            return new NamePattern(written, null, regex, pieces, null);
         } catch (PatternSyntaxException wrong) {
             throw new IllegalArgumentException("'" + written + "' is no regular expression (RE2): " + wrong.getDescription(), wrong);
         }
@@ -113,6 +121,11 @@ public final class NamePattern {
     /** Names of the facts that a match yields. */
     public List<String> facts() {
         return facts;
+    }
+
+    /** For a pattern such as {@code *.zip!/2026/*.csv}, of what lies in archives: the one that the archives match. */
+    public Optional<NamePattern> archive() {
+        return Optional.ofNullable(archive);
     }
 
     /** For a pattern such as {@code *.part}: what stands behind its one {@code *}; empty for all others. */

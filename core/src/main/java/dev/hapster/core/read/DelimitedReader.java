@@ -1,5 +1,6 @@
 package dev.hapster.core.read;
 
+import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
@@ -19,7 +20,7 @@ import java.util.List;
  * the whole file unfit is thrown as {@link FileRefusedException}; rows with a wrong number of fields are delivered and
  * marked. Not thread-safe; the stream is closed by its owner.
  */
-public final class DelimitedReader {
+public final class DelimitedReader implements RecordReader {
 
     /** Bytes (in UTF-8) that one record may have. */
     public static final int MOST_RECORD_BYTES = 1 << 20;
@@ -29,6 +30,8 @@ public final class DelimitedReader {
     private static final int WINDOW = MOST_RECORD_BYTES + 8;
     private static final byte LF = '\n';
     private static final byte CR = '\r';
+    /** A byte that no well-formed text holds: what stands between the fields of a line that is one field. */
+    private static final byte NEVER = (byte) 0xff;
 
     private final InputStream in;
     private final Read rules;
@@ -60,34 +63,41 @@ public final class DelimitedReader {
     private long line = 1;
     private long records;
     private boolean headed;
-    private byte[] header = new byte[0];
+    private byte[] header;
     private long repeatedHeaders;
     private long comments;
     private long filledRows;
     private long cutRows;
 
     public DelimitedReader(InputStream bytes, Read rules) {
+        this(bytes, rules, "");
+    }
+
+    /** @param shared the header's text, where one file names the columns of all: the line is passed over wherever it stands */
+    DelimitedReader(InputStream bytes, Read rules, String shared) {
         this.rules = rules;
+        header = shared.getBytes(StandardCharsets.UTF_8);
         utf8 = rules.encoding().equals(StandardCharsets.UTF_8) || rules.encoding().equals(StandardCharsets.US_ASCII);
         InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.encoding());
         in = rules.linesBelow() > 0 ? new Shortened(text, rules.linesBelow()) : text;
         between = rules.separator().getBytes(StandardCharsets.UTF_8);
         escapes = rules.escape().isPresent();
         escape = escapes ? (byte) (char) rules.escape().get() : 0;
-        plain = between.length == 1 && between[0] > 0 && !escapes;
-        separator = between[0];
+        boolean whole = rules.as() != Format.DELIMITED;
+        plain = whole || between.length == 1 && between[0] > 0 && !escapes;
+        separator = whole ? NEVER : between[0];
         comment = rules.comment().map(start -> start.getBytes(StandardCharsets.UTF_8)).orElse(null);
         endsAt = rules.endsAt().map(start -> start.getBytes(StandardCharsets.UTF_8)).orElse(null);
-        quotes = rules.quote().isPresent();
+        quotes = !whole && rules.quote().isPresent();
         quote = quotes ? (byte) (char) rules.quote().get() : 0;
         if (plain) {
-            ends[separator] = true;
+            ends[separator & 0xff] = true;
         }
         ends[LF] = true;
         ends[CR] = true;
     }
 
-    /** Reads up to and including the header. Must be called once, before the first batch. */
+    @Override
     public Header header() throws IOException, FileRefusedException {
         fill(); // the first look at the bytes
         opened = true;
@@ -176,18 +186,22 @@ public final class DelimitedReader {
         return cutRows;
     }
 
-    /** A batch of the right width for this file. */
-    public static RawBatch batchFor(Header header) {
-        int width = Math.max(1, header.names().size());
-        return new RawBatch(width, Math.max(16, Math.min(4096, (1 << 18) / width)));
+    @Override
+    public List<String> notes() {
+        List<String> notes = new ArrayList<>();
+        RecordReader.note(notes, repeatedHeaders, "header that was repeated between the rows passed over", "headers that were repeated between the rows passed over");
+        RecordReader.note(notes, comments, "comment passed over", "comments passed over");
+        RecordReader.note(notes, filledRows, "row with too few fields filled up", "rows with too few fields filled up");
+        RecordReader.note(notes, cutRows, "row with too many fields cut", "rows with too many fields cut");
+        return notes;
     }
 
-    /** Records delivered so far, the header not among them. */
+    @Override
     public long records() {
         return records;
     }
 
-    /** Fills the batch with the next records; false where there are no more. */
+    @Override
     public boolean next(RawBatch batch) throws IOException, FileRefusedException {
         batch.bytes = window;
         batch.rows = 0;
@@ -534,16 +548,10 @@ public final class DelimitedReader {
         return true;
     }
 
-    /** Recognises what is plainly no delimited text, and takes off a byte-order mark. */
+    /** Recognises another encoding, and takes off a byte-order mark. */
     private void recognise() throws FileRefusedException {
         if (utf8 && (starts(0xff, 0xfe) || starts(0xfe, 0xff))) {
             throw new FileRefusedException(Reasons.encodingMarked(rules.encoding().name(), "UTF-16"));
-        }
-        String what = starts('P', 'K', 3, 4) ? "a zip archive or a workbook (xlsx)" : starts('P', 'A', 'R', '1') ? "a Parquet file"
-                : starts(0x1f, 0x8b) ? "compressed with gzip twice" : starts('%', 'P', 'D', 'F') ? "a PDF document"
-                : starts(0xd0, 0xcf, 0x11, 0xe0) ? "an old or an encrypted workbook" : "";
-        if (!what.isEmpty()) {
-            throw new FileRefusedException(Reasons.looksLike(what));
         }
         if (starts(0xef, 0xbb, 0xbf)) {
             pos = 3;

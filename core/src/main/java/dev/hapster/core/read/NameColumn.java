@@ -97,7 +97,7 @@ public final class NameColumn {
         Read rules = new Read(NEVER, Optional.empty(), list.encoding(), 0, List.of("name"), List.of(""));
         try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
             DelimitedReader reader = new DelimitedReader(in, rules);
-            column(reader, 0, names, DelimitedReader.batchFor(reader.header()));
+            column(reader, 0, names, RecordReader.batchFor(reader.header()));
         }
     }
 
@@ -122,7 +122,7 @@ public final class NameColumn {
                 Header header = reader.header();
                 int field = find(column, header.names());
                 if (field >= 0) {
-                    column(reader, field, names, DelimitedReader.batchFor(header));
+                    column(reader, field, names, RecordReader.batchFor(header));
                     return;
                 }
                 seen = header.names().size() > seen.size() ? header.names() : seen;

@@ -89,17 +89,23 @@ public final class Unpacked extends BlockInput {
         }
     }
 
+    /** Whether reading failed because the bytes are damaged, and not because they could not be had. */
+    public static boolean isDamage(IOException wrong) {
+        return wrong instanceof DamagedException;
+    }
+
     /** With what the file is compressed. */
     String format() {
         return format;
     }
 
-    private static String format(byte[] start) {
+    /** With what bytes that begin so are compressed; empty where they are not. */
+    static String format(byte[] start) {
         return begins(start, 0x1f, 0x8b) ? "gzip" : begins(start, 'B', 'Z', 'h') ? "bzip2" : begins(start, 0xfd, '7', 'z', 'X', 'Z', 0) ? "xz"
                 : begins(start, 0x28, 0xb5, 0x2f, 0xfd) ? "Zstandard" : "";
     }
 
-    private static boolean begins(byte[] start, int... bytes) {
+    static boolean begins(byte[] start, int... bytes) {
         for (int i = 0; i < bytes.length; i++) {
             if (i >= start.length || (start[i] & 0xff) != bytes[i]) {
                 return false;

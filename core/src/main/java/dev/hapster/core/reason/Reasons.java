@@ -74,6 +74,27 @@ public final class Reasons {
         return new Reason(QUOTE_MISPLACED, "text follows a closing quote within one field");
     }
 
+    public static Reason cell(String address, String why) {
+        return new Reason(CELL_UNREADABLE, "the cell " + address + " " + why);
+    }
+
+    public static Reason strayCell(String address, String value) {
+        return new Reason(FIELDS_EXTRA, "the cell " + address + " holds " + quote(value) + " in a column without a header");
+    }
+
+    public static Reason valueRepeated(String field) {
+        return new Reason(VALUE_REPEATED, field + " has several values in one row");
+    }
+
+    public static Reason recordUnreadable(String why) {
+        return new Reason(RECORD_UNREADABLE, "is no JSON: " + shorten(why, 200));
+    }
+
+    /** The same reason with the place of its cell. */
+    public static Reason at(Reason reason, String address) {
+        return new Reason(reason.code(), reason.sentence() + " (" + address + ")");
+    }
+
     // files
 
     public static Reason fileEmpty() {
@@ -87,6 +108,10 @@ public final class Reasons {
 
     public static Reason headerNotFound(String text, long lines) {
         return new Reason(HEADER_MISSING, "none of its " + grouped(lines) + (lines == 1 ? " line" : " lines") + " holds " + quote(text) + ", by which the header is known");
+    }
+
+    public static Reason sharedHeaderMissing() {
+        return new Reason(HEADER_MISSING, "has no header of its own, and none of the job's files has the one that `header: once` speaks of");
     }
 
     public static Reason unreadable(String why) {
@@ -105,8 +130,51 @@ public final class Reasons {
         return new Reason(NOT_TEXT, "holds a NUL byte at line " + line + " (byte " + offset + "); it is not text, or it was cut off while written");
     }
 
-    public static Reason looksLike(String what) {
-        return new Reason(NOT_TEXT, "is " + what + ", whatever its name says");
+    /** @param ending of a name that promises something else; empty where it does not */
+    public static Reason formatDiffers(String found, String ending, String declared, boolean archive) {
+        return new Reason(FORMAT_DIFFERS, (ending.isEmpty() ? "is " + found : "is named " + ending + ", but is " + found) + "; the job reads " + declared
+                + (archive ? " (what lies in an archive is found with a pattern such as \"*.zip!/*.csv\")" : ""));
+    }
+
+    public static Reason encrypted(String what) {
+        return new Reason(FILE_ENCRYPTED, "is an encrypted " + what + "; it cannot be read without its password");
+    }
+
+    public static Reason notWellFormed(String format, String place, String why) {
+        return new Reason(NOT_WELL_FORMED, "is no " + format + (place.isEmpty() ? "" : " from " + place + " on") + ": " + shorten(why, 200));
+    }
+
+    public static Reason structureRefused(String why) {
+        return new Reason(STRUCTURE_REFUSED, why);
+    }
+
+    public static Reason noRecords() {
+        return new Reason(FILE_EMPTY, "holds no records");
+    }
+
+    public static Reason rowsMissing(String path, List<String> found) {
+        return new Reason(ROWS_MISSING, "has no rows at " + path + "; it has " + (found.isEmpty() ? "nothing" : list(found)));
+    }
+
+    public static Reason sheetEmpty(int above) {
+        return new Reason(FILE_EMPTY, "is a sheet that holds nothing" + (above > 0 ? " below its first " + above + (above == 1 ? " row" : " rows") : ""));
+    }
+
+    public static Reason sheetGone(String name, List<String> found) {
+        return new Reason(FILE_GONE, "has no sheet " + quote(name) + " any more; it has " + list(found));
+    }
+
+    public static Reason tableMissing(String name, String what) {
+        return new Reason(TABLE_MISSING, "has no table " + quote(name) + "; " + what);
+    }
+
+    public static Reason columnsExtra(List<String> extra) {
+        return new Reason(COLUMN_EXTRA, "has " + (extra.size() == 1 ? "a column that feeds nothing: " : "columns that feed nothing: ")
+                + list(extra.stream().map(Reasons::quote).toList()));
+    }
+
+    private static String list(List<String> names) {
+        return shorten(names.size() <= 12 ? String.join(", ", names) : String.join(", ", names.subList(0, 12)) + " and " + (names.size() - 12) + " more", 240);
     }
 
     public static Reason encodingDiffers(String declared, long line, long offset, String byteInHex, String guess) {
@@ -123,9 +191,12 @@ public final class Reasons {
     }
 
     public static Reason columnsMissing(List<String> missing, List<String> found) {
-        String list = found.size() <= 12 ? String.join(", ", found)
-                : String.join(", ", found.subList(0, 12)) + " and " + (found.size() - 12) + " more";
-        return new Reason(COLUMN_MISSING, "its header lacks " + String.join(", ", missing) + "; it has " + shorten(list, 240));
+        return new Reason(COLUMN_MISSING, "its header lacks " + String.join(", ", missing) + "; it has " + list(found));
+    }
+
+    /** @param cause what is probably behind it, as a sentence */
+    public static Reason columnsMissing(List<String> missing, List<String> found, String cause) {
+        return new Reason(COLUMN_MISSING, columnsMissing(missing, found).sentence() + (cause.isEmpty() ? "" : "; " + cause));
     }
 
     public static Reason columnAmbiguous(String name, List<String> found) {

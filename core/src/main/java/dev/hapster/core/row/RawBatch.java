@@ -1,6 +1,9 @@
 package dev.hapster.core.row;
 
+import dev.hapster.core.reason.Reason;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
 
 /**
  * Some records as they were read: slices of one byte array (UTF-8), never one object a cell.
@@ -31,6 +34,56 @@ public final class RawBatch {
     /** Records in which text follows a closing quote. */
     public final boolean[] misquoted;
 
+    /** What each field is; null where all are text as it stands in the file. */
+    public byte[] kinds;
+    /** What could not be read, in no order; rare. */
+    public final List<Mark> marks = new ArrayList<>();
+    /** Names the place of a field, such as {@code Mar!D17}; null where a line says it all. */
+    public Places places;
+
+    /** Gives the original texts of records that do not stand in {@link #bytes}; null where they do. */
+    public Originals originals;
+
+    /** A text, as it stands in the file. */
+    public static final byte TEXT = 0;
+    /** A number: digits with a decimal point, whatever the job says of decimal marks. */
+    public static final byte NUMBER = 1;
+    /** The same, from a binary floating point number (IEEE 754 double), in as many digits as tell it from others. */
+    public static final byte BINARY = 2;
+    /** A date, a time or both, in ISO 8601, whatever the job says of patterns. */
+    public static final byte MOMENT = 3;
+    /** {@code true} or {@code false}, whatever the job's words for them are. */
+    public static final byte TRUTH = 4;
+    /** No value. */
+    public static final byte NOTHING = 5;
+    /** A value that cannot be had; a mark says why. */
+    public static final byte FAULT = 6;
+
+    /** Gives the original text of a record. */
+    public interface Originals {
+        String of(int row);
+    }
+
+    /** Names the places of fields. */
+    public interface Places {
+        String of(long line, int field);
+    }
+
+    /**
+     * Something that could not be read.
+     *
+     * @param field -1 for the whole row
+     */
+    public record Mark(int row, int field, Reason reason) {
+    }
+
+    /** Makes room for kinds, all of them text. */
+    public void withKinds() {
+        if (kinds == null) {
+            kinds = new byte[width * capacity];
+        }
+    }
+
     public RawBatch(int width, int capacity) {
         this.width = width;
         this.capacity = capacity;
@@ -50,6 +103,6 @@ public final class RawBatch {
 
     /** The record's original text, without its line end. */
     public String original(int row) {
-        return new String(bytes, recordFrom[row], recordTo[row] - recordFrom[row], StandardCharsets.UTF_8);
+        return originals != null ? originals.of(row) : new String(bytes, recordFrom[row], recordTo[row] - recordFrom[row], StandardCharsets.UTF_8);
     }
 }

@@ -1,8 +1,9 @@
 package dev.hapster.core.run;
 
 import dev.hapster.core.find.Candidate;
+import dev.hapster.core.reason.FileRefusedException;
 import java.io.IOException;
-import java.io.OutputStream;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -34,19 +35,22 @@ final class Copies {
     private final Map<Integer, First> firsts = new HashMap<>();
     private final Map<Integer, String> hashes = new HashMap<>();
 
-    private Copies() {
+    private final Path scratch;
+
+    private Copies(Path scratch) {
+        this.scratch = scratch;
     }
 
     /**
      * @param files     by their number within the run
      * @param mayCopies whether a file is taken even though it is a copy
      */
-    static Copies among(Map<Integer, Candidate> files, Map<String, LedgerEntry> ledger, Predicate<Candidate> mayCopies) {
-        Copies copies = new Copies();
+    static Copies among(Map<Integer, Candidate> files, Map<String, LedgerEntry> ledger, Predicate<Candidate> mayCopies, Path scratch) {
+        Copies copies = new Copies(scratch);
         Map<Long, List<Integer>> bySize = new LinkedHashMap<>();
         Set<String> paths = new HashSet<>();
         files.forEach((ordinal, file) -> {
-            paths.add(file.path().toString());
+            paths.add(file.key());
             bySize.computeIfAbsent(file.size(), size -> new ArrayList<>()).add(ordinal);
         });
         Map<Long, List<LedgerEntry>> others = new HashMap<>();
@@ -54,7 +58,8 @@ final class Copies {
                 .forEach(entry -> others.computeIfAbsent(entry.fingerprint().size(), size -> new ArrayList<>()).add(entry));
         bySize.forEach((size, ordinals) -> {
             List<LedgerEntry> known = others.getOrDefault(size, List.of());
-            if (size > 0 && ordinals.size() + known.size() > 1) {
+            boolean several = ordinals.stream().map(ordinal -> files.get(ordinal).path() + files.get(ordinal).entry().orElse("")).distinct().limit(2).count() > 1; // sheets of one workbook are no copies
+            if (size > 0 && (several || !known.isEmpty())) {
                 copies.compare(ordinals, files, known, ledger, mayCopies);
             }
         });
@@ -70,7 +75,7 @@ final class Copies {
         known.forEach(entry -> add(byHash, new Member(0, entry.path(), name(entry.path()), entry.fingerprint().hash(), entry.run(), false)));
         for (int ordinal : ordinals) {
             Candidate file = files.get(ordinal);
-            String path = file.path().toString();
+            String path = file.key();
             Optional<LedgerEntry> entry = Optional.ofNullable(ledger.get(path));
             hash(file, entry).ifPresent(hash -> {
                 hashes.put(ordinal, hash);
@@ -91,18 +96,17 @@ final class Copies {
                 .forEach(member -> firsts.put(member.ordinal, new First(first.path, first.name, first.loadedBy)));
     }
 
-    private static Optional<String> hash(Candidate file, Optional<LedgerEntry> known) {
+    private Optional<String> hash(Candidate file, Optional<LedgerEntry> known) {
         try {
-            Fingerprint seen = Fingerprint.look(file.path());
+            Fingerprint seen = Fingerprint.look(file);
             if (known.isPresent() && known.get().fingerprint().looksLike(seen) && known.get().fingerprint().settledAt(known.get().readAt())
                     && !known.get().fingerprint().hash().isEmpty()) {
                 return Optional.of(known.get().fingerprint().hash());
             }
-            try (SourceStream in = SourceStream.open(file.path())) {
-                in.transferTo(OutputStream.nullOutputStream());
-                return Optional.of(in.hash());
+            try (SourceContent content = new SourceContent(file, scratch)) {
+                return Optional.of(content.hash());
             }
-        } catch (IOException unreadable) {
+        } catch (IOException | FileRefusedException unreadable) {
             return Optional.empty(); // loading it will meet the same, and say so
         }
     }

@@ -1,8 +1,10 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.read.DelimitedReader;
+import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.Header;
+import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.read.Separators;
 import dev.hapster.core.read.Unpacked;
 import dev.hapster.core.reason.FileRefusedException;
@@ -20,7 +22,6 @@ import dev.hapster.core.store.PartWriter;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.store.RejectStore.FileRejects;
 import java.io.IOException;
-import java.io.OutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -51,9 +52,17 @@ final class FileLoader {
     private final RunListener listener;
     private final BooleanSupplier cancelled;
     private final String rules;
+    private final Optional<Header> shared;
+    private final Path scratch;
 
-    FileLoader(Prepared prepared, long run, boolean trial, boolean again, PartStore parts, RejectStore rejects, Clock clock,
+    /**
+     * @param shared  the header that one file has for all, where there is one
+     * @param scratch a folder for what must be unpacked to be read
+     */
+    FileLoader(Prepared prepared, Optional<Header> shared, long run, boolean trial, boolean again, PartStore parts, RejectStore rejects, Path scratch, Clock clock,
             RunListener listener, BooleanSupplier cancelled) {
+        this.shared = shared;
+        this.scratch = scratch;
         this.prepared = prepared;
         this.run = run;
         this.trial = trial;
@@ -85,10 +94,10 @@ final class FileLoader {
     FileResult load(int ordinal, Candidate file, Optional<LedgerEntry> known, Copies copies) throws RunFailedException, CancelledException {
         long start = System.nanoTime();
         Fingerprint seen = new Fingerprint(file.size(), file.modified(), file.modified(), "");
-        try (FileRejects refused = rejects.open(run, prepared.job().name(), ordinal, file.name(), file.path().toString())) {
+        try (FileRejects refused = rejects.open(run, prepared.job().name(), ordinal, file.name(), file.key())) {
             Building building = new Building(ordinal, file, start, refused, known.isPresent() && known.get().hasPart());
             try {
-                seen = look(file.path());
+                seen = look(file);
                 if (seen.size() != file.size() || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
                     return building.waiting(Reasons.changedSinceListed(), seen);
                 }
@@ -99,7 +108,7 @@ final class FileLoader {
                     return building.refused(reason, seen.withHash(copies.hash(ordinal)), said ? known.get().run() : 0);
                 }
                 if (known.isPresent() && !again) {
-                    Optional<Fingerprint> same = same(known.get(), seen, file.path());
+                    Optional<Fingerprint> same = same(known.get(), seen, file);
                     if (same.isPresent() && known.get().outcome() == Outcome.LOADED
                             && (known.get().rejected() == 0 || known.get().rules().equals(rules))) {
                         return building.unchanged(known.get(), same.get());
@@ -111,7 +120,7 @@ final class FileLoader {
                 }
                 listener.fileStarted(ordinal, file.name(), seen.size());
                 Content content = read(ordinal, file, refused, building);
-                if (!look(file.path()).looksLike(seen)) {
+                if (!look(file).looksLike(seen)) {
                     drop(content);
                     return building.waiting(Reasons.changedWhileRead(), seen);
                 }
@@ -130,12 +139,12 @@ final class FileLoader {
 
     /** The result of a file that is not complete; it is not looked into. */
     static FileResult waiting(int ordinal, Candidate file, String why) {
-        return new FileResult(ordinal, file.place(), file.path().toString(), file.name(), Outcome.WAITING, 0, 0, 0, Optional.of(Reasons.stillWritten(why)), 0, List.of(),
+        return new FileResult(ordinal, file.place(), file.key(), file.name(), Outcome.WAITING, 0, 0, 0, Optional.of(Reasons.stillWritten(why)), 0, List.of(),
                 Optional.empty(), new Fingerprint(file.size(), file.modified(), file.modified(), ""), List.of(), 0);
     }
 
     /** The file's fingerprint, where its content is what the ledger knows: told by its look, or else by its hash. */
-    private Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Path path) throws IOException {
+    private Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file) throws IOException, FileRefusedException {
         Fingerprint old = known.fingerprint();
         if (old.looksLike(seen) && old.settledAt(known.readAt())) {
             return Optional.of(old);
@@ -143,43 +152,49 @@ final class FileLoader {
         if (old.size() != seen.size() || old.hash().isEmpty()) {
             return Optional.empty();
         }
-        try (SourceStream in = SourceStream.open(path)) {
-            in.transferTo(OutputStream.nullOutputStream());
-            return in.hash().equals(old.hash()) ? Optional.of(seen.withHash(old.hash())) : Optional.empty();
+        try (SourceContent content = new SourceContent(file, scratch)) {
+            return content.hash().equals(old.hash()) ? Optional.of(seen.withHash(old.hash())) : Optional.empty();
         }
     }
 
-    private static Fingerprint look(Path path) throws SourceException {
+    private static Fingerprint look(Candidate file) throws SourceException {
         try {
-            return Fingerprint.look(path);
+            return Fingerprint.look(file);
         } catch (IOException wrong) {
             throw new SourceException(wrong);
         }
     }
 
-    /** The file's content, unpacked where it is compressed. */
-    static java.io.InputStream unpacked(SourceStream in) throws IOException, FileRefusedException {
-        try {
-            return Unpacked.of(in);
-        } catch (SourceException unreadable) {
-            throw unreadable;
-        } catch (IOException damaged) {
-            throw new FileRefusedException(Reasons.damaged(damaged.getMessage()));
+    /** Opens a file as its job declares it; the same for a check and for a run. */
+    static RecordReader open(Prepared prepared, Candidate file, SourceContent content, Optional<Header> shared, long most) throws IOException, FileRefusedException {
+        if (prepared.job().read().headerOnce() && shared.isEmpty()) {
+            throw new FileRefusedException(Reasons.sharedHeaderMissing());
         }
+        return Formats.open(content, prepared.job().read(), file.sheet(), shared, most);
     }
 
     /** Binds a file's header, and looks whether its name suits; the same for a check and for a run. */
-    static Binding bind(Prepared prepared, Candidate file, Header header) throws FileRefusedException {
+    static Binding bind(Prepared prepared, Candidate file, Header header, RecordReader reader) throws IOException, FileRefusedException {
         Shaper.checkFacts(prepared.dataset(), prepared.job(), file.facts());
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
         if (!binding.missing().isEmpty()) {
-            String declared = prepared.job().read().separator();
-            Optional<Character> better = Separators.better(header.original(), declared, header.names(),
-                    names -> Binding.fit(prepared.dataset(), prepared.job(), names));
-            throw new FileRefusedException(better.map(found -> Reasons.separatorDiffers(declared, found.toString()))
-                    .orElseGet(() -> Reasons.columnsMissing(binding.missing(), header.names())));
+            throw new FileRefusedException(missing(prepared, header, binding, reader));
+        }
+        if (!binding.extra().isEmpty()) {
+            throw new FileRefusedException(Reasons.columnsExtra(binding.extra()));
         }
         return binding;
+    }
+
+    private static Reason missing(Prepared prepared, Header header, Binding binding, RecordReader reader) throws IOException {
+        if (prepared.job().read().as() == Format.DELIMITED) {
+            String declared = prepared.job().read().separator();
+            Optional<Character> better = Separators.better(header.original(), declared, header.names(), names -> Binding.fit(prepared.dataset(), prepared.job(), names));
+            if (better.isPresent()) {
+                return Reasons.separatorDiffers(declared, better.get().toString());
+            }
+        }
+        return Reasons.columnsMissing(binding.missing(), header.names(), Likely.cause(prepared.dataset(), prepared.job(), header, reader));
     }
 
     static List<String> notes(Binding binding) {
@@ -193,30 +208,22 @@ final class FileLoader {
         return notes;
     }
 
-    private static List<String> notes(Binding binding, DelimitedReader reader) {
-        List<String> notes = new ArrayList<>(notes(binding));
-        note(notes, reader.repeatedHeaders(), "header that was repeated between the rows passed over", "headers that were repeated between the rows passed over");
-        note(notes, reader.comments(), "comment passed over", "comments passed over");
-        note(notes, reader.filled(), "row with too few fields filled up", "rows with too few fields filled up");
-        note(notes, reader.cut(), "row with too many fields cut", "rows with too many fields cut");
-        return notes;
-    }
-
-    private static void note(List<String> notes, long count, String one, String many) {
-        if (count > 0) {
-            notes.add(count + " " + (count == 1 ? one : many));
-        }
-    }
-
     private Content read(int ordinal, Candidate file, FileRejects refused, Building building)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        try (SourceStream in = SourceStream.open(file.path())) {
+        try (SourceContent source = new SourceContent(file, scratch)) {
             try {
-                return trial ? rows(in, ordinal, file, refused, null) : store(in, ordinal, file, refused);
+                return trial ? rows(source, ordinal, file, refused, null) : store(source, ordinal, file, refused);
             } catch (FileRefusedException wrong) {
                 if (file.size() <= MOST_DRAINED) {
-                    in.transferTo(OutputStream.nullOutputStream());
-                    building.refusedHash = in.hash();
+                    try {
+                        building.refusedHash = source.hash();
+                    } catch (FileRefusedException | SourceException unreadable) {
+                        building.refusedHash = ""; // its bytes cannot be had; the next run will try again
+                    } catch (IOException damaged) {
+                        if (!Unpacked.isDamage(damaged)) {
+                            throw damaged;
+                        }
+                    }
                 }
                 throw wrong;
             }
@@ -224,12 +231,12 @@ final class FileLoader {
     }
 
     /** Reads into a part, which is dropped again where anything goes wrong. */
-    private Content store(SourceStream in, int ordinal, Candidate file, FileRejects refused)
+    private Content store(SourceContent source, int ordinal, Candidate file, FileRejects refused)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
         Path staged = parts.stage(run + "-" + ordinal + "-" + slug(file.name()));
         boolean whole = false;
         try {
-            Content content = rows(in, ordinal, file, refused, staged);
+            Content content = rows(source, ordinal, file, refused, staged);
             whole = true;
             return content;
         } finally {
@@ -240,15 +247,21 @@ final class FileLoader {
     }
 
     /** @param staged where to write the rows that pass; null for a trial, in which they are only counted */
-    private Content rows(SourceStream in, int ordinal, Candidate file, FileRejects refused, Path staged)
+    private Content rows(SourceContent source, int ordinal, Candidate file, FileRejects refused, Path staged)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        DelimitedReader reader = new DelimitedReader(unpacked(in), prepared.job().read());
+        try (RecordReader reader = open(prepared, file, source, shared, Long.MAX_VALUE)) {
+            return rows(reader, source, ordinal, file, refused, staged);
+        }
+    }
+
+    private Content rows(RecordReader reader, SourceContent source, int ordinal, Candidate file, FileRejects refused, Path staged)
+            throws IOException, FileRefusedException, RunFailedException, CancelledException {
         Header header = reader.header();
-        Binding binding = bind(prepared, file, header);
+        Binding binding = bind(prepared, file, header, reader);
         Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file.facts());
-        RawBatch raw = DelimitedReader.batchFor(header);
+        RawBatch raw = RecordReader.batchFor(header);
         ReasonTally tally = new ReasonTally();
-        PartOrigin origin = new PartOrigin(file.name(), file.path().toString(), run, Instant.now(clock));
+        PartOrigin origin = new PartOrigin(file.name(), file.key(), run, Instant.now(clock));
         long passed = 0;
         try (PartWriter writer = staged == null ? null : new PartWriter(staged, prepared.dataset().columns(), origin)) {
             while (reader.next(raw)) {
@@ -265,7 +278,7 @@ final class FileLoader {
                 if (writer != null) {
                     writer.write(typed);
                 }
-                listener.fileProgress(ordinal, in.bytes(), reader.records());
+                listener.fileProgress(ordinal, source.bytes(), reader.records());
             }
             if (writer != null) {
                 writer.finish();
@@ -277,8 +290,9 @@ final class FileLoader {
             throw new RunFailedException(file.name() + " does not balance: " + reader.records() + " rows read, " + loaded
                     + " loaded, " + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
         }
-        in.transferTo(OutputStream.nullOutputStream()); // what lies behind the compressed content belongs to the file's fingerprint
-        return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), in.hash(), tally.groups(), notes(binding, reader));
+        List<String> notes = new ArrayList<>(notes(binding));
+        notes.addAll(reader.notes());
+        return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), source.hash(), tally.groups(), notes);
     }
 
     private static void drop(Content content) throws IOException {
@@ -340,7 +354,7 @@ final class FileLoader {
             long millis = (System.nanoTime() - start) / 1_000_000;
             List<String> notes = content != null ? content.notes
                     : outcome == Outcome.REJECTED && hasPart ? List.of("the rows that its earlier content brought stay in the dataset") : List.of();
-            return new FileResult(ordinal, file.place(), file.path().toString(), file.name(), outcome, content == null ? 0 : content.read,
+            return new FileResult(ordinal, file.place(), file.key(), file.name(), outcome, content == null ? 0 : content.read,
                     content == null ? 0 : content.loaded, content == null ? 0 : content.rejected, reason, since,
                     content == null ? List.of() : content.groups, part, seen, notes, millis);
         }

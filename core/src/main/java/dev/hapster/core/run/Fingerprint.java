@@ -1,5 +1,6 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.find.Candidate;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -28,6 +29,12 @@ public record Fingerprint(long size, Instant modified, Instant changed, String h
         boolean unix = path.getFileSystem().supportedFileAttributeViews().contains("unix");
         Instant changed = unix ? micros(((FileTime) Files.getAttribute(path, "unix:ctime")).toInstant()) : modified;
         return new Fingerprint(attributes.size(), modified, changed, "");
+    }
+
+    /** Looks at a file that was found; of an entry of an archive the size is as it was listed. */
+    static Fingerprint look(Candidate file) throws IOException {
+        Fingerprint seen = look(file.path());
+        return file.entry().isEmpty() ? seen : new Fingerprint(file.size(), seen.modified, seen.changed, "");
     }
 
     /** Databases keep microseconds; so do we, that what is kept compares equal with what is seen. */

@@ -14,8 +14,9 @@ import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Finding.Trouble;
 import dev.hapster.core.find.NameLists;
 import dev.hapster.core.find.Roots;
-import dev.hapster.core.read.DelimitedReader;
+import dev.hapster.core.read.Header;
 import dev.hapster.core.read.NameColumn;
+import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult.FileCheck;
@@ -58,6 +59,9 @@ public final class Runner {
     /** A run waits for a young file no longer than this. */
     private static final Duration LONGEST_WAIT = Duration.ofSeconds(10);
 
+    /** Rows of a nested file that a check looks at to learn its columns. */
+    static final long MOST_LOOKED = 1_000;
+
     private final Workspace workspace;
     private final Finder finder;
     private final PartStore parts;
@@ -65,12 +69,14 @@ public final class Runner {
     private final Catalogue catalogue;
     private final ExecutorService workers;
     private final Clock clock;
+    private final Path scratch;
 
     /** @param workers the threads on which files are loaded, shared by all runs */
     public Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
             Clock clock) {
         this.workspace = workspace;
-        this.finder = new Finder(workspace.folder(), roots, Runner::names, clock);
+        scratch = parts.staging();
+        this.finder = new Finder(workspace.folder(), roots, Runner::names, new InsidesOfFiles(scratch), clock);
         this.parts = parts;
         this.rejects = rejects;
         this.catalogue = catalogue;
@@ -158,18 +164,19 @@ public final class Runner {
         }
         List<Candidate> taken = prepared.finding().taken();
         List<FileCheck> files = new ArrayList<>();
+        Optional<Header> shared = SharedHeader.find(prepared.job(), prepared.dataset(), taken, scratch);
         for (Candidate file : taken) {
             List<String> notes = new ArrayList<>();
-            Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, notes);
+            Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, shared, notes);
             file.waiting().ifPresent(waiting -> notes.add("would wait: it " + waiting.sentence()));
-            files.add(new FileCheck(file.path().toString(), file.name(), file.size(), reason, notes));
+            files.add(new FileCheck(file.key(), file.name(), file.size(), reason, notes));
         }
         return new CheckResult(List.of(), warnings(prepared), files);
     }
 
-    private static Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
-        try (SourceStream in = SourceStream.open(file.path())) {
-            Binding binding = FileLoader.bind(prepared, file, new DelimitedReader(FileLoader.unpacked(in), prepared.job().read()).header());
+    private Optional<Reason> look(Prepared prepared, Candidate file, Optional<Header> shared, List<String> notes) throws IOException {
+        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileLoader.open(prepared, file, content, shared, MOST_LOOKED)) {
+            Binding binding = FileLoader.bind(prepared, file, reader.header(), reader);
             notes.addAll(FileLoader.notes(binding));
             return Optional.empty();
         } catch (FileRefusedException wrong) {
@@ -222,10 +229,11 @@ public final class Runner {
         Map<String, LedgerEntry> ledger = catalogue.ledger(prepared.job().name());
         AtomicReference<String> failure = new AtomicReference<>();
         BooleanSupplier stop = () -> failure.get() != null || cancelled.getAsBoolean();
-        FileLoader loader = new FileLoader(prepared, run, trial, again, parts, rejects, clock, listener, stop);
+        FileLoader loader = new FileLoader(prepared, SharedHeader.find(prepared.job(), prepared.dataset(), List.copyOf(ready.values()), scratch), run, trial, again, parts, rejects, scratch, clock, listener,
+                stop);
         Collection<FileResult> results = new ConcurrentLinkedQueue<>();
         Collection<FileResult> unread = new ConcurrentLinkedQueue<>();
-        Copies copies = Copies.among(ready, ledger, file -> prepared.job().find().get(file.place() - 1).loadCopies());
+        Copies copies = Copies.among(ready, ledger, file -> prepared.job().find().get(file.place() - 1).loadCopies(), scratch);
         results.addAll(unfinished.values());
         unread.addAll(unfinished.values());
         unfinished.values().forEach(listener::fileDone);
@@ -235,7 +243,7 @@ public final class Runner {
                     return;
                 }
                 try {
-                    FileResult result = loader.load(ordinal, file, Optional.ofNullable(ledger.get(file.path().toString())), copies);
+                    FileResult result = loader.load(ordinal, file, Optional.ofNullable(ledger.get(file.key())), copies);
                     if (result.sinceRun() > 0) {
                         unread.add(result);
                     } else {

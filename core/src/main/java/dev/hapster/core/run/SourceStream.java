@@ -4,14 +4,14 @@ import com.dynatrace.hash4j.hashing.HashStream128;
 import com.dynatrace.hash4j.hashing.HashValue128;
 import com.dynatrace.hash4j.hashing.Hashing;
 import dev.hapster.core.read.BlockInput;
+import dev.hapster.core.read.Unpacked;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.AccessDeniedException;
-import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
-import java.nio.file.Path;
 
 /** The bytes of a source file, counted and hashed as they pass. Not thread-safe. */
 final class SourceStream extends BlockInput {
@@ -24,13 +24,8 @@ final class SourceStream extends BlockInput {
         this.source = source;
     }
 
-    /** Opens a source file. */
-    static SourceStream open(Path path) throws SourceException {
-        try {
-            return new SourceStream(Files.newInputStream(path));
-        } catch (IOException wrong) {
-            throw new SourceException(wrong);
-        }
+    static SourceStream of(InputStream source) {
+        return new SourceStream(source);
     }
 
     /** The source could not be read; told apart from what fails on our own side. */
@@ -55,6 +50,9 @@ final class SourceStream extends BlockInput {
         try {
             count = source.read(target, offset, length);
         } catch (IOException wrong) {
+            if (Unpacked.isDamage(wrong)) {
+                throw wrong;
+            }
             throw new SourceException(wrong);
         }
         if (count > 0) {
@@ -68,8 +66,10 @@ final class SourceStream extends BlockInput {
         return bytes;
     }
 
-    /** XXH3-128 of what was read so far, in hexadecimal. */
-    String hash() {
+    /** XXH3-128 of what was read so far and of a text behind it, in hexadecimal. */
+    String hash(String behind) {
+        byte[] more = behind.getBytes(StandardCharsets.UTF_8);
+        hash.putBytes(more, 0, more.length);
         HashValue128 value = hash.get();
         return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
     }

@@ -22,9 +22,10 @@ import java.util.Set;
  *                every row) or {@link #ABSENT}
  * @param missing names that the job needs and the file lacks
  * @param unused  names of the file that feed no column
+ * @param extra   those of them that the job does not let pass
  * @param unfed   columns of the dataset that stay empty, since neither the job nor the file speaks of them
  */
-public record Binding(int[] fields, List<String> missing, List<String> unused, List<String> unfed) {
+public record Binding(int[] fields, List<String> missing, List<String> unused, List<String> extra, List<String> unfed) {
 
     public static final int CONSTANT = -1;
     public static final int ABSENT = -2;
@@ -46,12 +47,11 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
                 fields[i] = CONSTANT;
                 continue;
             }
-            boolean named = mapping instanceof Mapping.Source source && source.from().isPresent();
             String wanted = wanted(column, mapping);
             fields[i] = find(wanted, names, folded);
             if (fields[i] != ABSENT) {
                 used.add(fields[i]);
-            } else if (named || mapping != null || column.required()) {
+            } else if (column.required() || mapping != null && !job.read().surplus().missingEmpty()) {
                 missing.add(wanted);
             } else {
                 unfed.add(column.name());
@@ -63,7 +63,9 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
                 unused.add(names.get(i));
             }
         }
-        return new Binding(fields, missing, unused, unfed);
+        List<String> passed = job.read().surplus().ignored().stream().map(Binding::fold).toList();
+        List<String> extra = job.read().surplus().ignoreExtra() ? List.of() : unused.stream().filter(name -> !name.isBlank() && !passed.contains(fold(name))).toList();
+        return new Binding(fields, missing, unused, extra, unfed);
     }
 
     /** How many of the names that the job looks for are among {@code names}. */

@@ -4,6 +4,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.Vector;
 import java.util.Arrays;
 import java.util.List;
@@ -27,6 +28,15 @@ final class BooleanShaper extends ColumnShaper {
     @Override
     Vector vector() {
         return vector;
+    }
+
+    @Override
+    Reason put(int row, byte kind, byte[] bytes, int from, int to) {
+        if (kind == RawBatch.TRUTH) {
+            vector.values[row] = (bytes[from] | 0x20) == 't' ? 1 : 0;
+            return null;
+        }
+        return put(row, bytes, from, to);
     }
 
     @Override

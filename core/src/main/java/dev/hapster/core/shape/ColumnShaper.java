@@ -1,6 +1,7 @@
 package dev.hapster.core.shape;
 
 import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
@@ -20,6 +21,9 @@ abstract class ColumnShaper {
     interface Faults {
         void add(int row, String column, String value, Reason reason);
     }
+
+    /** Decimal digits that a binary floating point number keeps, whatever they are. */
+    private static final int SURE_DIGITS = 15;
 
     final ColumnDef column;
     private final Cleaner cleaner;
@@ -46,6 +50,11 @@ abstract class ColumnShaper {
     /** Converts and checks one value that is not empty, and stores it; null where all is well. */
     abstract Reason put(int row, byte[] bytes, int from, int to);
 
+    /** The same for a value of which the file itself says what it is, by a kind of {@link RawBatch}. */
+    Reason put(int row, byte kind, byte[] bytes, int from, int to) {
+        return put(row, bytes, from, to);
+    }
+
     /** Shapes field {@code field} of every row. Rows with a wrong number of fields are passed over. */
     final void shape(RawBatch batch, int field, Faults faults) {
         Vector vector = vector();
@@ -56,7 +65,9 @@ abstract class ColumnShaper {
                 vector.empty[row] = true;
                 continue;
             }
-            Reason reason = value(row, batch.bytes, batch.from[at], batch.to[at], vector);
+            byte kind = batch.kinds == null ? RawBatch.TEXT : batch.kinds[at];
+            Reason reason = kind == RawBatch.TEXT ? value(row, RawBatch.TEXT, batch.bytes, batch.from[at], batch.to[at], vector)
+                    : kinded(row, kind, batch.bytes, batch.from[at], batch.to[at], vector);
             if (reason != null) {
                 vector.empty[row] = true;
                 faults.add(row, column.name(), batch.text(row, field), reason);
@@ -64,7 +75,29 @@ abstract class ColumnShaper {
         }
     }
 
-    private Reason value(int row, byte[] bytes, int from, int to, Vector vector) {
+    private Reason kinded(int row, byte kind, byte[] bytes, int from, int to, Vector vector) {
+        if (kind == RawBatch.FAULT) {
+            vector.empty[row] = true; // a mark says why
+            return null;
+        }
+        if (kind == RawBatch.NOTHING) {
+            vector.empty[row] = true;
+            return column.required() ? Reasons.requiredEmpty(column.name()) : null;
+        }
+        if (kind == RawBatch.BINARY && to - from > SURE_DIGITS && column.type().kind() != ColumnType.Kind.DOUBLE) {
+            byte[] rounded = rounded(text(bytes, from, to));
+            return value(row, kind, rounded, 0, rounded.length, vector);
+        }
+        return value(row, kind, bytes, from, to, vector);
+    }
+
+    /** A binary number says no more than 15 decimal digits for sure: 0.30000000000000004 is meant as 0.3. */
+    private static byte[] rounded(String number) {
+        java.math.BigDecimal rounded = new java.math.BigDecimal(number).round(new java.math.MathContext(SURE_DIGITS)).stripTrailingZeros();
+        return Cleaner.utf8(rounded.scale() < -SURE_DIGITS ? rounded.toString() : rounded.toPlainString());
+    }
+
+    private Reason value(int row, byte kind, byte[] bytes, int from, int to, Vector vector) {
         byte[] text = bytes;
         int start = from;
         int end = to;
@@ -81,7 +114,7 @@ abstract class ColumnShaper {
             vector.empty[row] = true;
             return column.required() ? Reasons.requiredEmpty(column.name()) : null;
         }
-        return put(row, text, start, end);
+        return kind == RawBatch.TEXT ? put(row, text, start, end) : put(row, kind, text, start, end);
     }
 
     private boolean isEmptyWord(byte[] text, int from, int to) {
@@ -98,7 +131,7 @@ abstract class ColumnShaper {
         Vector vector = vector();
         vector.reset(rows);
         byte[] bytes = Cleaner.utf8(value);
-        Reason reason = value(0, bytes, 0, bytes.length, vector);
+        Reason reason = value(0, RawBatch.TEXT, bytes, 0, bytes.length, vector);
         if (reason != null) {
             return reason;
         }

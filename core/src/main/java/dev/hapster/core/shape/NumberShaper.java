@@ -5,6 +5,7 @@ import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.shape.NumberReader.Outcome;
 import java.math.BigDecimal;
@@ -18,6 +19,7 @@ final class NumberShaper extends ColumnShaper {
     private static final int WIDE_BYTES = 16;
 
     private final NumberReader reader;
+    private final NumberReader plain = new NumberReader('.', '\0');
     private final Vector vector;
     private final int precision;
     private final int scale;
@@ -62,6 +64,15 @@ final class NumberShaper extends ColumnShaper {
 
     @Override
     Reason put(int row, byte[] bytes, int from, int to) {
+        return put(row, reader, bytes, from, to);
+    }
+
+    @Override
+    Reason put(int row, byte kind, byte[] bytes, int from, int to) {
+        return put(row, kind == RawBatch.NUMBER || kind == RawBatch.BINARY ? plain : reader, bytes, from, to);
+    }
+
+    private Reason put(int row, NumberReader reader, byte[] bytes, int from, int to) {
         Outcome outcome;
         int side = 0;
         if (vector instanceof Vector.Longs longs) {

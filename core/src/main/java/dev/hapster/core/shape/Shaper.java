@@ -102,7 +102,8 @@ public final class Shaper {
             ColumnShaper column = columns.get(i);
             int field = binding.fields()[i];
             if (field >= 0) {
-                column.shape(raw, field, this::fault);
+                column.shape(raw, field, raw.places == null ? this::fault
+                        : (row, name, value, reason) -> fault(row, name, value, Reasons.at(reason, raw.places.of(raw.line[row], field))));
             } else if (field == Binding.CONSTANT) {
                 Reason wrong = column.fill(fixed[i], raw.rows);
                 if (wrong != null) {
@@ -112,8 +113,25 @@ public final class Shaper {
                 column.leaveEmpty(raw.rows);
             }
         }
+        marks(raw);
         sift(raw, refused);
         return typed;
+    }
+
+    /** What could not be read refuses the rows that need it. */
+    private void marks(RawBatch raw) {
+        for (RawBatch.Mark mark : raw.marks) {
+            if (mark.field() < 0) {
+                faults.set(mark.row(), null);
+                fault(mark.row(), "", "", mark.reason());
+                continue;
+            }
+            for (int i = 0; i < columns.size(); i++) {
+                if (binding.fields()[i] == mark.field()) {
+                    fault(mark.row(), columns.get(i).column.name(), raw.text(mark.row(), mark.field()), mark.reason());
+                }
+            }
+        }
     }
 
     private void fault(int row, String column, String value, Reason reason) {

@@ -6,11 +6,14 @@ import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.Vector;
 import java.util.List;
 
 /** Dates (days since 1970), times (microseconds of the day) and timestamps (microseconds since 1970). */
 final class TemporalShaper extends ColumnShaper {
+
+    private static final DatePattern[] ISO = {DatePattern.ISO};
 
     private final Vector.Longs vector = new Vector.Longs(1024);
     private final DatePattern[] patterns;
@@ -34,8 +37,17 @@ final class TemporalShaper extends ColumnShaper {
 
     @Override
     Reason put(int row, byte[] bytes, int from, int to) {
+        return put(row, patterns, bytes, from, to);
+    }
+
+    @Override
+    Reason put(int row, byte kind, byte[] bytes, int from, int to) {
+        return put(row, kind == RawBatch.MOMENT ? ISO : patterns, bytes, from, to);
+    }
+
+    private Reason put(int row, DatePattern[] ways, byte[] bytes, int from, int to) {
         boolean noSuchDay = false;
-        for (DatePattern pattern : patterns) {
+        for (DatePattern pattern : ways) {
             long micros = pattern.parse(bytes, from, to);
             if (micros > DatePattern.NO_SUCH_DAY) {
                 long value = unit(micros);
@@ -48,7 +60,7 @@ final class TemporalShaper extends ColumnShaper {
         }
         String text = text(bytes, from, to);
         return noSuchDay ? Reasons.noDayOfTheCalendar(text)
-                : Reasons.dateUnreadable(text, java.util.Arrays.stream(patterns).map(DatePattern::toString).toList());
+                : Reasons.dateUnreadable(text, java.util.Arrays.stream(ways).map(DatePattern::toString).toList());
     }
 
     private long unit(long micros) {

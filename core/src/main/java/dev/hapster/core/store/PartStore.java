@@ -41,6 +41,11 @@ public final class PartStore {
         staging = Files.createDirectories(store.resolve("staging"));
     }
 
+    /** The folder for what is not finished; emptied when the service starts. */
+    public Path staging() {
+        return staging;
+    }
+
     /** A place to write a part to, of which nobody knows yet. */
     public Path stage(String name) throws IOException {
         Path staged = staging.resolve(name + SUFFIX);

@@ -51,7 +51,7 @@ class FinderTest {
     }
 
     private Finding find(Place... places) throws IOException {
-        return new Finder(workspace, Roots.of(List.of(workspace)), (file, list) -> List.of(), Clock.fixed(NOW, ZoneOffset.UTC)).find(List.of(places));
+        return new Finder(workspace, Roots.of(List.of(workspace)), (file, list) -> List.of(), Nothing.INSIDE, Clock.fixed(NOW, ZoneOffset.UTC)).find(List.of(places));
     }
 
     private static Place place(String folder, int depth, List<String> leave, String... take) {
@@ -113,7 +113,7 @@ class FinderTest {
 
     @Test
     void aTreeThatIsTooLargeStopsTheSearchAndSaysSo() throws IOException {
-        Place narrow = new Place("in", 5, List.of(), Optional.empty(), Optional.empty(), Arrival.USUAL, false, 3);
+        Place narrow = new Place("in", 5, List.of(), Optional.empty(), Optional.empty(), Arrival.USUAL, false, 3, Optional.empty());
         Finding finding = find(narrow);
         assertThat(finding.troubles()).singleElement().extracting(Finding.Trouble::what).asString().contains("more than 3 entries");
     }
@@ -225,8 +225,8 @@ class FinderTest {
     private Finding listed(boolean stops, NameLists.Listed... names) throws IOException {
         Files.writeString(workspace.resolve("list.txt"), "");
         NameList list = new NameList("list.txt", Optional.empty(), Optional.empty(), java.nio.charset.StandardCharsets.UTF_8, Optional.empty(), stops);
-        return new Finder(workspace, Roots.of(List.of(workspace)), (file, what) -> List.of(names), Clock.fixed(NOW, ZoneOffset.UTC))
-                .find(List.of(new Place("in", 0, List.of(), Optional.empty(), Optional.of(list), Arrival.USUAL, false, 10)));
+        return new Finder(workspace, Roots.of(List.of(workspace)), (file, what) -> List.of(names), Nothing.INSIDE, Clock.fixed(NOW, ZoneOffset.UTC))
+                .find(List.of(new Place("in", 0, List.of(), Optional.empty(), Optional.of(list), Arrival.USUAL, false, 10, Optional.empty())));
     }
 
     @Test

@@ -87,7 +87,7 @@ class FindingDocumentTest {
         DatasetDef dataset = TestJobs.dataset("{name: a, type: text}");
         Place place = Definitions.job("jobs/page.yaml", "job: page\ninto: samples\nfind:\n  - folder: in\n" + rules.indent(4), name -> Optional.of(dataset), Set.of("samples"),
                 Values.of(values, Map.of(), Map.of(), CLOCK)).find().get(0);
-        Finder finder = new Finder(workspace, Roots.of(List.of(workspace)), FindingDocumentTest::names, CLOCK);
+        Finder finder = new Finder(workspace, Roots.of(List.of(workspace)), FindingDocumentTest::names, Nothing.INSIDE, CLOCK);
         return finder.sift(Map.of(1, place), one -> aged(finder.list(one))).candidates().stream()
                 .map(FindingDocumentTest::shown).filter(line -> line.charAt(0) != '-' || expected.contains(line)).toList();
     }

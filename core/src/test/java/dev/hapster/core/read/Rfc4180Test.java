@@ -26,7 +26,7 @@ class Rfc4180Test {
         if (rules.hasHeader()) {
             records.add(header.names());
         }
-        RawBatch batch = DelimitedReader.batchFor(header);
+        RawBatch batch = RecordReader.batchFor(header);
         while (reader.next(batch)) {
             for (int row = 0; row < batch.rows; row++) {
                 List<String> fields = new ArrayList<>();

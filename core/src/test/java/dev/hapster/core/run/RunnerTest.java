@@ -233,6 +233,8 @@ class RunnerTest {
     void checkSaysEverythingAtOnceBeforeItRuns() throws Exception {
         file("in/a.csv", "id,value,extra\n");
         file("in/b.csv", "day\n");
+        assertThat(runner.check("north", Map.of()).files().get(0).reason().orElseThrow().sentence()).isEqualTo("has a column that feeds nothing: \"extra\"");
+        job("read: {extra_columns: [EXTRA]}\n");
         assertThat(runner.check("north", Map.of()).files()).extracting(CheckResult.FileCheck::name, file -> file.reason().map(reason -> reason.code().code()).orElse("fits"))
                 .containsExactly(tuple("a.csv", "fits"), tuple("b.csv", "column-missing"));
         assertThat(runner.check("north", Map.of()).files().get(0).notes()).containsExactly("not used: \"extra\"", "left empty: day");
@@ -255,7 +257,7 @@ class RunnerTest {
     @Test
     void whatNamesSayFillsColumns() throws Exception {
         file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, depth: 1, settle: 0s, take: \"{lab}/{no}-{month:yyyy-MM}.csv\"}]\n"
-                + "map: {id: {fact: lab, clean: [upper]}, day: {fact: month}, value: {fact: no}}\n");
+                + "read: {extra_columns: [x]}\nmap: {id: {fact: lab, clean: [upper]}, day: {fact: month}, value: {fact: no}}\n");
         file("in/north/7-2026-03.csv", "x\n1\n2\n");
         file("in/north/x-2026-03.csv", "x\n1\n3\n");
         RunResult result = run();

@@ -1,0 +1,148 @@
+package dev.hapster.core.read;
+
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reasons;
+import java.io.EOFException;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Enumeration;
+import java.util.List;
+import java.util.zip.ZipException;
+import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
+import org.apache.commons.compress.archivers.zip.ZipFile;
+
+/** What lies in a zip archive. Nothing is ever unpacked to a path that an archive names. */
+public final class Archive {
+
+    /** An entry that unpacks to more than this many times its size is a trap, once it is large. */
+    private static final long MOST_RATIO = 1_000;
+    private static final long FREE = 1_000_000_000L;
+    private static final int MOST_ENTRIES = 100_000;
+
+    /**
+     * @param name its path in the archive, with {@code /} between its pieces
+     * @param size bytes, unpacked
+     */
+    public record Entry(String name, long size) {
+    }
+
+    private Archive() {
+    }
+
+    /** @throws IOException with a sentence for people, where the archive cannot be looked into */
+    public static List<Entry> entries(Path file) throws IOException {
+        List<Entry> entries = new ArrayList<>();
+        try (ZipFile zip = open(file)) {
+            for (Enumeration<ZipArchiveEntry> all = zip.getEntries(); all.hasMoreElements();) {
+                ZipArchiveEntry one = all.nextElement();
+                if (!one.isDirectory()) {
+                    entries.add(new Entry(name(one), Math.max(0, one.getSize())));
+                }
+                if (entries.size() > MOST_ENTRIES) {
+                    throw new IOException("it holds more than " + Reasons.grouped(MOST_ENTRIES) + " entries");
+                }
+            }
+        } catch (IllegalArgumentException wrong) {
+            throw new IOException(wrong.getMessage(), wrong);
+        }
+        return entries;
+    }
+
+    private static ZipFile open(Path file) throws IOException {
+        return ZipFile.builder().setPath(file).get();
+    }
+
+    private static String name(ZipArchiveEntry entry) {
+        return entry.getName().replace('\\', '/');
+    }
+
+    /**
+     * The bytes of one entry. Closing the stream closes the archive.
+     *
+     * @throws FileRefusedException where they cannot be had
+     */
+    public static InputStream open(Path file, String name) throws IOException, FileRefusedException {
+        ZipFile zip;
+        try {
+            zip = open(file);
+        } catch (NoSuchFileException | java.nio.file.AccessDeniedException gone) {
+            throw gone;
+        } catch (IOException | IllegalArgumentException damaged) {
+            throw new FileRefusedException(Reasons.damaged("is in a zip archive that cannot be opened: it was cut off or damaged (" + damaged.getMessage() + ")"));
+        }
+        boolean opened = false;
+        try {
+            ZipArchiveEntry entry = find(zip, name);
+            if (entry == null) {
+                throw new FileRefusedException(Reasons.gone());
+            }
+            if (entry.getGeneralPurposeBit().usesEncryption()) {
+                throw new FileRefusedException(Reasons.encrypted("entry of a zip archive"));
+            }
+            InputStream in = zip.getInputStream(entry);
+            opened = true;
+            return new Guarded(zip, in, Math.max(1, entry.getCompressedSize()));
+        } catch (ZipException wrong) {
+            throw new FileRefusedException(Reasons.damaged("is packed in a way that is not read here (" + wrong.getMessage() + ")"));
+        } finally {
+            if (!opened) {
+                zip.close();
+            }
+        }
+    }
+
+    private static ZipArchiveEntry find(ZipFile zip, String name) {
+        ZipArchiveEntry exact = zip.getEntry(name);
+        if (exact != null) {
+            return exact;
+        }
+        for (Enumeration<ZipArchiveEntry> all = zip.getEntries(); all.hasMoreElements();) {
+            ZipArchiveEntry one = all.nextElement();
+            if (!one.isDirectory() && name(one).equals(name)) {
+                return one;
+            }
+        }
+        return null;
+    }
+
+    /** Gives the bytes of an entry, unless they become far too many. */
+    private static final class Guarded extends BlockInput {
+        private final ZipFile zip;
+        private final InputStream in;
+        private final long packed;
+        private long bytes;
+
+        Guarded(ZipFile zip, InputStream in, long packed) {
+            this.zip = zip;
+            this.in = in;
+            this.packed = packed;
+        }
+
+        @Override
+        public int read(byte[] target, int offset, int length) throws IOException {
+            int count;
+            try {
+                count = in.read(target, offset, length);
+            } catch (ZipException | EOFException wrong) {
+                throw new Unpacked.DamagedException("cannot be unpacked from its zip archive behind " + bytes + " bytes: it was cut off or damaged (" + wrong.getMessage() + ")", wrong);
+            }
+            bytes += Math.max(0, count);
+            if (bytes > FREE && bytes / MOST_RATIO > packed) {
+                throw new Unpacked.DamagedException("unpacks from its zip archive to more than " + MOST_RATIO + " times its size; nothing that anybody writes does", null);
+            }
+            return count;
+        }
+
+        @Override
+        public void close() throws IOException {
+            try {
+                in.close();
+            } finally {
+                zip.close();
+            }
+        }
+    }
+}
