@@ -10,6 +10,7 @@ import { ProblemError } from './api/client'
 import { DatasetPage } from './dataset/DatasetPage'
 import { DatasetsPage } from './dataset/DatasetsPage'
 import { FindPage } from './job/FindPage'
+import { FitPage } from './job/FitPage'
 import { JobPage } from './job/JobPage'
 import { OverviewPage } from './overview/OverviewPage'
 import { RejectsPage } from './rejects/RejectsPage'
@@ -46,6 +47,7 @@ function Console() {
           <Route path="jobs" element={<OverviewPage />} />
           <Route path="jobs/:job" element={<JobPage />} />
           <Route path="jobs/:job/find" element={<FindPage />} />
+          <Route path="jobs/:job/fit" element={<FitPage />} />
           <Route path="runs" element={<RunsPage />} />
           <Route path="runs/:run" element={<RunPage />} />
           <Route path="datasets" element={<DatasetsPage />} />

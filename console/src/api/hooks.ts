@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import {
-  get, post, put, query, type CheckView, type CountsView, type DatasetDetail, type DatasetView, type FileView, type FindQuestion, type FindView, type JobDetail,
+  get, post, put, query, type CheckView, type CountsView, type DatasetDetail, type DatasetView, type FileView, type FindQuestion, type FindView, type FitView, type JobDetail,
   type JobView, type PeekView, type Progress, type ReasonView, type Reject, type ReportView, type RunEvent, type RunView,
 } from './client'
 
@@ -43,6 +43,9 @@ export const useFolders = (begin: string) =>
 /** @param from the first line wanted, counted from 1; below 1 the last lines */
 export const usePeek = (job: string, file: string, from: number, count: number) =>
   useQuery({ queryKey: ['peek', job, file, from, count], queryFn: () => get<PeekView>(`/jobs/${path(job)}/peek` + query({ file, from, count })), placeholderData: (before) => before })
+
+/** Files against columns; read when the page is opened, since every file is looked into. */
+export const useFit = (job: string) => useQuery({ queryKey: ['fit', job], queryFn: () => get<FitView>(`/jobs/${path(job)}/fit`), staleTime: 30_000 })
 
 export function useSave(job: string) {
   const client = useQueryClient()

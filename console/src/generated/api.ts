@@ -454,6 +454,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fit */
+        get: {
+            parameters: {
+                query?: {
+                    set?: string[];
+                };
+                header?: never;
+                path: {
+                    job: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FitView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job}/peek": {
         parameters: {
             query?: never;
@@ -1030,6 +1070,16 @@ export interface components {
             firstCreated: components["schemas"]["Instant"];
             lastCreated: components["schemas"]["Instant"];
         };
+        CellView: {
+            column: string;
+            state: string;
+            header: string;
+            /** Format: int32 */
+            position: number;
+            /** Format: int32 */
+            usual: number;
+            looks: string;
+        };
         Change: {
             op: string;
             /** Format: int32 */
@@ -1115,6 +1165,12 @@ export interface components {
             find: string[];
             read: string[];
             map: string[];
+        };
+        Extra: {
+            name: string;
+            /** Format: int32 */
+            position: number;
+            passed: boolean;
         };
         FieldView: {
             name: string;
@@ -1212,6 +1268,18 @@ export interface components {
             files: components["schemas"]["FoundFile"][];
             listed: components["schemas"]["Instant"];
         };
+        FitView: {
+            job: string;
+            canRun: boolean;
+            clean: boolean;
+            problems: components["schemas"]["Problem"][];
+            columns: string[];
+            /** Format: int32 */
+            files: number;
+            /** Format: int32 */
+            waiting: number;
+            groups: components["schemas"]["GroupView"][];
+        };
         FoundFile: {
             /** Format: int32 */
             place: number;
@@ -1231,6 +1299,22 @@ export interface components {
             status: string;
             /** Format: int64 */
             run: number;
+        };
+        GroupView: {
+            verdict: string;
+            /** Format: int32 */
+            files: number;
+            names: components["schemas"]["Named"][];
+            code: string;
+            sentence: string;
+            header: string[];
+            cells: components["schemas"]["CellView"][];
+            extra: components["schemas"]["Extra"][];
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            rejected: number;
+            changes: string[];
         };
         /**
          * Format: date-time
@@ -1277,11 +1361,18 @@ export interface components {
             text: string;
             cut: boolean;
         };
+        Named: {
+            /** Format: int32 */
+            place: number;
+            relative: string;
+            name: string;
+        };
         Peek: {
             lines: components["schemas"]["Line"][];
             packed: string | null;
             lineEnds: string;
             more: boolean;
+            kind: string;
         };
         PeekView: {
             path: string;
@@ -1441,6 +1532,9 @@ export interface components {
         SaveRequest: {
             text: string;
             version: string;
+            set: {
+                [key: string]: string;
+            };
         };
         Sieve: {
             /** Format: int32 */

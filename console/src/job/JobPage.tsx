@@ -47,6 +47,7 @@ function Loaded({ job, set, onSet }: LoadedProps) {
         {job.into && <Typography>→ <Anchor component={Link} to={`/datasets/${job.into}`}>{job.into}</Anchor></Typography>}
         <Typography color="textSecondary" sx={{ flex: 1 }}>{job.about}</Typography>
         <Button onClick={() => setCopying(true)}>Copy …</Button>
+        <Button component={Link} to={`/jobs/${job.name}/fit`} disabled={!usable}>Fit</Button>
         <Button onClick={() => check.mutate(set)} disabled={check.isPending}>Check</Button>
         <Button onClick={() => trial.mutate(set)} disabled={!usable || trial.isPending}>{trial.isPending ? 'Trying …' : 'Try'}</Button>
         {job.running ? <Button variant="contained" component={Link} to={`/runs/${job.running}`}>Run {job.running} is going on</Button>

@@ -28,7 +28,7 @@ export function PeekDialog({ job, file, onClose }: PeekProps) {
           <Typography component="span" variant="h2" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.95rem' }}>{file}</Typography>
           {peek.data && (
             <Typography component="span" variant="body2" color="textSecondary" sx={{ flex: 1 }}>
-              {size(peek.data.size)}, shown as {peek.data.encoding}{content?.packed ? `, unpacked from ${content.packed}` : ''}{content?.lineEnds ? `, lines end with ${content.lineEnds}` : ''}
+              {size(peek.data.size)}, {content?.kind || `shown as ${peek.data.encoding}`}{content?.packed ? `, unpacked from ${content.packed}` : ''}{content?.lineEnds ? `, lines end with ${content.lineEnds}` : ''}
             </Typography>
           )}
           <Button onClick={() => setFrom(1)}>First</Button>

@@ -41,7 +41,8 @@ final class PeekCommand implements Callable<Integer> {
         }
         Screen screen = hapster.screen;
         JsonNode content = peek.path("content");
-        List<String> about = new ArrayList<>(List.of(Screen.size(peek.path("size").asLong()), "shown as " + peek.path("encoding").asText()));
+        List<String> about = new ArrayList<>(List.of(Screen.size(peek.path("size").asLong())));
+        about.add(content.path("kind").asText().isEmpty() ? "shown as " + peek.path("encoding").asText() : content.path("kind").asText());
         if (!content.path("packed").isNull() && !content.path("packed").asText().isEmpty()) {
             about.add("unpacked from " + content.path("packed").asText());
         }

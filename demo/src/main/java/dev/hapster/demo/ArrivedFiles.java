@@ -38,6 +38,9 @@ final class ArrivedFiles {
         north();
         east();
         loggers();
+        visits();
+        new Workbooks(inbox.resolve("harbour"), ARRIVED).write();
+        new History(inbox.resolve("history"), ARRIVED).write();
     }
 
     private void north() throws IOException {
@@ -112,7 +115,7 @@ final class ArrivedFiles {
         Random random = new Random(3000);
         int reading = 0;
         for (int part = 1; part <= 4; part++) {
-            StringBuilder text = new StringBuilder();
+            StringBuilder text = new StringBuilder(part == 1 ? "reading|station|sampled_at|parameter|value|unit|battery\n" : ""); // the dump is cut wherever a part is full
             for (int i = 0; i < 520; i++) {
                 Measurement m = Measurement.draw(random, LocalDateTime.of(2026, part, 1, 0, 0), reading);
                 String value = reading % 97 == 13 ? "NaN" : m.valueText();
@@ -130,6 +133,32 @@ final class ArrivedFiles {
         }
         save("loggers/2026/dump-2026-part5.txt", "\0".repeat(4096), StandardCharsets.US_ASCII); // the card died while writing
         save("loggers/battery-log.txt", "part|volts\n1|3.6\n", StandardCharsets.US_ASCII);
+    }
+
+    /** Visits of the field team, each with its samples within it. */
+    private void visits() throws IOException {
+        Random random = new Random(4000);
+        StringBuilder text = new StringBuilder("{\n  \"campaign\": \"Spring 2026\",\n  \"visits\": [\n");
+        int number = 0;
+        for (int visit = 0; visit < 60; visit++) {
+            LocalDateTime day = LocalDateTime.of(2026, 3, 2, 8, 0).plusDays(visit / 2).plusHours(visit % 2 * 4L);
+            StringBuilder samples = new StringBuilder();
+            String station = "";
+            for (int i = 0; i < (visit % 17 == 9 ? 0 : 4); i++) { // some visits found no water to take
+                Measurement m = Measurement.draw(random, day, visit * 4 + i);
+                station = m.stationCode();
+                number++;
+                String value = visit % 23 == 11 && i == 1 ? "\"dry\"" : number % 53 == 7 ? "null" : m.valueText();
+                samples.append(i == 0 ? "" : ",\n").append(String.format(Locale.ROOT, "        {\"no\": \"F%04d\", \"parameter\": \"%s\", \"value\": %s, \"unit\": \"%s\"}", number, m.parameter(), value, m.unit()));
+            }
+            station = station.isEmpty() ? Measurement.draw(random, day, visit * 4).stationCode() : station;
+            text.append(visit == 0 ? "" : ",\n").append(String.format(Locale.ROOT, "    {\"date\": \"%s\", \"station\": {\"code\": \"%s\"}, \"team\": [\"Ilse\", \"Jaro\"],%n      \"samples\": [%s]}",
+                    day.format(SPACED), station, samples.isEmpty() ? "" : "\n" + samples));
+        }
+        text.append("\n  ]\n}\n");
+        save("visits/visits-2026-spring.json", text.toString(), StandardCharsets.UTF_8);
+        save("visits/visits-2026-summer.json", text.substring(0, 3_000).replace("Spring", "Summer"), StandardCharsets.UTF_8); // the upload broke off
+        save("visits/gear.txt", "sonde 3 needs new batteries\n", StandardCharsets.UTF_8);
     }
 
     private void save(String name, String text, Charset encoding) throws IOException {

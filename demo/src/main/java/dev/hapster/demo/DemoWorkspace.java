@@ -10,12 +10,12 @@ import java.util.List;
 public final class DemoWorkspace {
 
     private static final List<String> DEFINITIONS = List.of("values.yaml", "datasets/river_samples.yaml", "jobs/north-lab.yaml", "jobs/east-lab.yaml",
-            "jobs/loggers.yaml");
+            "jobs/loggers.yaml", "jobs/harbour.yaml", "jobs/field-visits.yaml", "jobs/history.yaml");
 
     private DemoWorkspace() {
     }
 
-    /** Writes definitions and arrived files into a folder, which is created. Always the same bytes. */
+    /** Writes definitions and arrived files into a folder, which is created. Always the same rows. */
     public static void write(Path folder) throws IOException {
         definitions(folder);
         new ArrivedFiles(folder.resolve("inbox")).write();

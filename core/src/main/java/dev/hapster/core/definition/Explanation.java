@@ -1,11 +1,14 @@
 package dev.hapster.core.definition;
 
+import dev.hapster.core.definition.JobDef.Book;
 import dev.hapster.core.definition.JobDef.Clean;
+import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.JobDef.Sheets;
+import dev.hapster.core.definition.JobDef.Tree;
 import dev.hapster.core.pattern.NamePattern;
-import java.nio.charset.Charset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -26,7 +29,14 @@ public record Explanation(List<String> find, List<String> read, List<String> map
         String rules = place.rules().stream().map(Explanation::rule).collect(Collectors.joining(", then "));
         return (place.list().isPresent() ? "Goes by the names in " + place.list().get().file() + place.list().get().column().map(column -> " (column \"" + column + "\")").orElse("")
                 + ", in " + place.folder() : "Looks into " + place.folder() + depth) + (rules.isEmpty() ? "" : " and " + rules) + "."
-                + (place.loadCopies() ? " Loads a file also where another has the same content." : "");
+                + place.sheets().map(Explanation::sheets).orElse("") + (place.loadCopies() ? " Loads a file also where another has the same content." : "");
+    }
+
+    private static String sheets(Sheets sheets) {
+        List<String> taken = new ArrayList<>(sheets.names().stream().map(NamePattern::words).toList());
+        sheets.positions().forEach(position -> taken.add(position < 0 ? "the last" : "number " + position));
+        return " Of each workbook it takes " + (taken.isEmpty() ? "all sheets" : "the sheets " + String.join(", ", taken))
+                + (sheets.leave().isEmpty() ? "" : " and leaves " + names(sheets.leave())) + ".";
     }
 
     private static String rule(FindRule rule) {
@@ -55,28 +65,53 @@ public record Explanation(List<String> find, List<String> read, List<String> map
 
     private static List<String> read(Read read) {
         List<String> sentences = new ArrayList<>();
-        Charset encoding = read.encoding();
-        sentences.add("Reads delimited text in " + encoding.name() + ", separated by " + mark(read.separator())
+        boolean text = read.as() == Format.DELIMITED || read.as() == Format.LINES || read.as() == Format.FIXED;
+        sentences.add(read.as() == Format.DELIMITED ? "Reads delimited text in " + read.encoding().name() + ", separated by " + mark(read.separator())
                 + read.quote().map(quote -> ", quoted with " + mark(quote)).orElse(", with no quoting")
-                + read.escape().map(escape -> "; " + mark(escape) + " takes the next character's meaning away").orElse("") + ".");
+                + read.escape().map(escape -> "; " + mark(escape) + " takes the next character's meaning away").orElse("") + "."
+                : text ? "Reads " + read.as().noun() + " in " + read.encoding().name() + "." : read.as() == Format.WORKBOOK ? "Reads workbooks, sheet by sheet" + book(read.book()) + "."
+                : "Reads " + read.as().noun() + rows(read.as(), read.tree()) + ".");
         if (read.linesAbove() > 0) {
-            sentences.add("Passes over " + (read.linesAbove() == 1 ? "1 line" : read.linesAbove() + " lines") + " on top.");
+            String what = read.as() == Format.WORKBOOK ? " row" : " line";
+            sentences.add("Passes over " + read.linesAbove() + what + (read.linesAbove() == 1 ? "" : "s") + " on top.");
         }
         read.comment().ifPresent(comment -> sentences.add("Passes over lines that begin with \"" + comment + "\"."));
-        sentences.add(read.headerContains().isPresent() ? "The first line that holds \"" + read.headerContains().get() + "\" names the columns."
-                : read.hasHeader() ? "The next line names the columns." : "There is no header; the columns are "
-                + String.join(", ", read.names()) + ".");
+        if (read.as() == Format.FIXED) {
+            sentences.add("Columns stand at " + read.spans().stream().map(span -> span.name() + " " + span.from() + "-" + (span.to() == Integer.MAX_VALUE ? "" : span.to()))
+                    .collect(Collectors.joining(", ")) + ".");
+        } else if (read.as() == Format.LINES) {
+            sentences.add("Each line is one column, " + read.names().get(0) + ".");
+        } else if (text || read.as() == Format.WORKBOOK) {
+            sentences.add(read.headerContains().isPresent() ? "The first " + (text ? "line" : "row") + " that holds \"" + read.headerContains().get() + "\" names the columns."
+                    : !read.hasHeader() ? "There is no header; the columns are " + String.join(", ", read.names()) + "."
+                    : read.headerOnce() ? "One of the files names the columns of all." : "The next " + (text ? "line" : "row") + " names the columns.");
+        }
         if (read.linesBelow() > 0 || read.endsAt().isPresent()) {
-            sentences.add("Rows end " + read.endsAt().map(text -> "at the line that begins with \"" + text + "\"").orElse("")
+            sentences.add("Rows end " + read.endsAt().map(start -> "at the line that begins with \"" + start + "\"").orElse("")
                     + (read.linesBelow() > 0 && read.endsAt().isPresent() ? " or " : "") + (read.linesBelow() > 0 ? read.linesBelow() + (read.linesBelow() == 1 ? " line" : " lines") + " before the last" : "") + ".");
         }
         if (read.fillShort() || read.cutLong()) {
             sentences.add((read.fillShort() ? "Rows with too few fields are filled up" : "") + (read.fillShort() && read.cutLong() ? ", " : "") + (read.cutLong() ? "rows with too many are cut" : "") + ".");
         }
+        if (read.surplus().ignoreExtra() || !read.surplus().ignored().isEmpty()) {
+            sentences.add("Passes over " + (read.surplus().ignoreExtra() ? "columns that feed nothing" : (read.surplus().ignored().size() == 1 ? "the column " : "the columns ") + list(read.surplus().ignored())) + ".");
+        }
+        if (read.surplus().missingEmpty()) {
+            sentences.add("Columns that a file lacks are left empty, unless they are required.");
+        }
         if (!read.emptyAs().equals(List.of(""))) {
             sentences.add("Takes " + list(read.emptyAs()) + " as empty.");
         }
         return sentences;
+    }
+
+    private static String book(Book book) {
+        String where = book.table().map(table -> ", the table " + table).orElse("") + book.range().map(range -> ", a part of the cells").orElse("");
+        return where + (book.repeatMerged() ? "; merged cells all have the value of the first" : "");
+    }
+
+    private static String rows(Format format, Tree tree) {
+        return tree.rows().isEmpty() ? "" : ", a row for each of " + String.join(format == Format.XML ? "/" : ".", tree.rows());
     }
 
     private static String column(ColumnDef column, Mapping mapping, Read read) {

@@ -64,6 +64,7 @@ public final class DelimitedReader implements RecordReader {
     private long records;
     private boolean headed;
     private byte[] header;
+    private final boolean shared;
     private long repeatedHeaders;
     private long comments;
     private long filledRows;
@@ -76,6 +77,7 @@ public final class DelimitedReader implements RecordReader {
     /** @param shared the header's text, where one file names the columns of all: the line is passed over wherever it stands */
     DelimitedReader(InputStream bytes, Read rules, String shared) {
         this.rules = rules;
+        this.shared = !shared.isEmpty();
         header = shared.getBytes(StandardCharsets.UTF_8);
         utf8 = rules.encoding().equals(StandardCharsets.UTF_8) || rules.encoding().equals(StandardCharsets.US_ASCII);
         InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.encoding());
@@ -189,7 +191,8 @@ public final class DelimitedReader implements RecordReader {
     @Override
     public List<String> notes() {
         List<String> notes = new ArrayList<>();
-        RecordReader.note(notes, repeatedHeaders, "header that was repeated between the rows passed over", "headers that were repeated between the rows passed over");
+        RecordReader.note(notes, shared ? repeatedHeaders : 0, "line with the header of all files passed over", "lines with the header of all files passed over");
+        RecordReader.note(notes, shared ? 0 : repeatedHeaders, "header that was repeated between the rows passed over", "headers that were repeated between the rows passed over");
         RecordReader.note(notes, comments, "comment passed over", "comments passed over");
         RecordReader.note(notes, filledRows, "row with too few fields filled up", "rows with too few fields filled up");
         RecordReader.note(notes, cutRows, "row with too many fields cut", "rows with too many fields cut");

@@ -80,7 +80,7 @@ final class JsonSource implements TreeSource {
 
     private static String first(String message) {
         String line = message == null ? "" : message.split("\n")[0];
-        return line.replaceAll("\\s*\\(for .*\\)$", "").replaceAll("\\(through .*$", "").strip();
+        return line.replaceAll("\\s*\\((for|start marker|through) .*$", "").strip();
     }
 
     private String place(JsonLocation at) {

@@ -9,6 +9,7 @@ import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
+import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -19,6 +20,7 @@ import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.time.format.DateTimeFormatterBuilder;
 import java.time.temporal.ChronoField;
+import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.UUID;
@@ -66,6 +68,7 @@ final class ParquetSource implements TreeSource {
     private TreeSink sink;
 
     ParquetSource(Path path) throws IOException, FileRefusedException {
+        checkEnd(path);
         ParquetFileReader opened = null;
         boolean whole = false;
         try {
@@ -91,8 +94,19 @@ final class ParquetSource implements TreeSource {
     }
 
     private static FileRefusedException refusal(Exception wrong) {
-        return new FileRefusedException(Reasons.damaged("is a Parquet file that cannot be read: it was cut off or damaged ("
-                + String.valueOf(wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage()).replaceAll("(/\\S+/)", "").replaceAll("\\s+", " ") + ")"));
+        String message = String.valueOf(wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage()).replaceAll("([a-z]+\\.)+[A-Z]\\w+: ?", "")
+                .replaceAll("(/\\S+/)", "").replaceAll("\\s+", " ");
+        return new FileRefusedException(Reasons.damaged("is a Parquet file that cannot be read: it was cut off or damaged (" + message + ")"));
+    }
+
+    /** A whole file ends as it begins. */
+    private static void checkEnd(Path path) throws IOException, FileRefusedException {
+        try (FileChannel bytes = FileChannel.open(path)) {
+            ByteBuffer end = ByteBuffer.allocate(4);
+            if (bytes.size() < 12 || bytes.read(end, bytes.size() - 4) < 4 || !Arrays.equals(end.array(), "PAR1".getBytes(StandardCharsets.US_ASCII))) {
+                throw new FileRefusedException(Reasons.damaged("is the beginning of a Parquet file; its end, which says what it holds, is missing"));
+            }
+        }
     }
 
     /** Shows the sink every field that there is, without a value. */
@@ -317,7 +331,7 @@ final class ParquetSource implements TreeSource {
             } else {
                 byte[] bytes = value.getBytes();
                 boolean text = meaning != null || type.getPrimitiveTypeName() == PrimitiveTypeName.BINARY;
-                boolean whole = text && Utf8Check.wellFormedUntil(java.util.Arrays.copyOf(bytes, bytes.length + 8), 0, bytes.length) == bytes.length;
+                boolean whole = text && Utf8Check.wellFormedUntil(Arrays.copyOf(bytes, bytes.length + 8), 0, bytes.length) == bytes.length;
                 emit(RawBatch.TEXT, whole ? new String(bytes, StandardCharsets.UTF_8) : "0x" + HexFormat.of().formatHex(bytes));
             }
         }

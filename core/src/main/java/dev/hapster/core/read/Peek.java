@@ -1,5 +1,7 @@
 package dev.hapster.core.read;
 
+import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.reason.FileRefusedException;
 import java.io.BufferedInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -27,8 +29,9 @@ import java.util.Optional;
  * @param packed     with what it is compressed; empty where it is not
  * @param lineEnds   how the lines shown end: {@code LF}, {@code CRLF}, {@code CR}, several of them, or nothing where none ends
  * @param more       whether the file goes on behind the last line shown
+ * @param kind       what the lines are where they are no lines of a text, such as {@code rows of sheet Mar}; empty otherwise
  */
-public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, boolean more) {
+public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, boolean more, String kind) {
 
     /** Lines that are shown at most. */
     public static final int MOST_LINES = 500;
@@ -53,6 +56,12 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
      */
     public static Peek from(Path file, Charset charset, long from, int count) throws IOException {
         try (InputStream bytes = Files.newInputStream(file)) {
+            return from(bytes, charset, from, count);
+        }
+    }
+
+    private static Peek from(InputStream bytes, Charset charset, long from, int count) throws IOException {
+        try (bytes) {
             Opened opened = open(bytes, charset);
             List<Raw> lines = new ArrayList<>();
             Splitter splitter = new Splitter(opened.content);
@@ -75,8 +84,14 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
             if (opened.isPlain && isLineByLine(charset)) {
                 return peek(backwards(file, most), opened, false);
             }
+            return last(opened, most);
+        }
+    }
+
+    private static Peek last(Opened opened, int most) throws IOException {
+        try (InputStream content = opened.content) {
             Deque<Raw> lines = new ArrayDeque<>();
-            Splitter splitter = new Splitter(opened.content);
+            Splitter splitter = new Splitter(content);
             for (Raw line = splitter.next(true); line != null; line = splitter.next(true)) {
                 lines.add(line);
                 if (lines.size() > most) {
@@ -84,6 +99,35 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
                 }
             }
             return peek(List.copyOf(lines), opened, false);
+        }
+    }
+
+    /**
+     * A look at whatever it is: lines of a text, rows of a sheet with their cells between bars, records of a Parquet file, the entries of an
+     * archive.
+     *
+     * @param plain the file itself, where nothing lies between it and its lines; empty for an entry of an archive
+     * @param sheet the sheet of a workbook; empty for its first one
+     * @param from  the first line wanted, counted from 1; below 1 the last ones are wanted
+     */
+    public static Peek of(Content content, Optional<Path> plain, Read rules, Optional<String> sheet, long from, int count) throws IOException {
+        int most = Math.max(1, Math.min(count, MOST_LINES));
+        try {
+            Signature found;
+            try {
+                found = Signature.of(content);
+            } catch (FileRefusedException unreadable) {
+                found = Signature.TEXT; // its bytes can still be shown
+            }
+            if (found == Signature.XLSX || found == Signature.XLS || found == Signature.PARQUET || found == Signature.ZIP) {
+                return PeekRows.of(content, found, rules, sheet, from, most);
+            }
+            if (plain.isPresent()) {
+                return from < 1 ? last(plain.get(), rules.encoding(), most) : from(plain.get(), rules.encoding(), from, most);
+            }
+            return from < 1 ? last(open(content.stream(), rules.encoding()), most) : from(content.stream(), rules.encoding(), from, most);
+        } catch (FileRefusedException wrong) {
+            throw new IOException("it " + wrong.reason().sentence(), wrong);
         }
     }
 
@@ -106,7 +150,7 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
 
     private static Peek peek(List<Raw> raw, Opened opened, boolean more) {
         List<String> ends = raw.stream().map(Raw::end).filter(end -> !end.isEmpty()).distinct().sorted().toList();
-        return new Peek(raw.stream().map(line -> new Line(line.number, visible(line.bytes, opened.charset), line.cut)).toList(), opened.packed, String.join(", ", ends), more);
+        return new Peek(raw.stream().map(line -> new Line(line.number, visible(line.bytes, opened.charset), line.cut)).toList(), opened.packed, String.join(", ", ends), more, "");
     }
 
     /** Finds the last lines from the end of the file. */
@@ -202,6 +246,14 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
             text.setCharAt(--end, '·'); // spaces at the end of a line
         }
         return text.toString();
+    }
+
+    /** A text with everything that cannot be seen in a form that can, up to the length of a line that is shown. */
+    static Line line(long number, String text) {
+        boolean cut = text.length() > MOST_CHARACTERS;
+        StringBuilder shown = new StringBuilder();
+        (cut ? text.substring(0, MOST_CHARACTERS) : text).codePoints().forEach(c -> show(c, shown));
+        return new Line(number, shown.toString(), cut);
     }
 
     private static void show(int c, StringBuilder text) {

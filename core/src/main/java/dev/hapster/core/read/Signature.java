@@ -3,6 +3,7 @@ package dev.hapster.core.read;
 import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reasons;
+import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Path;
@@ -87,7 +88,7 @@ enum Signature {
                 return OLD_DOCUMENT;
             }
             return zip.getEntry("mimetype") != null && zip.getEntry("content.xml") != null ? OPEN_DOCUMENT : ZIP;
-        } catch (ZipException damaged) {
+        } catch (ZipException | EOFException | IllegalArgumentException damaged) {
             throw new FileRefusedException(Reasons.damaged("begins like a zip archive or an xlsx workbook and cannot be opened: it was cut off or damaged (" + damaged.getMessage() + ")"));
         }
     }

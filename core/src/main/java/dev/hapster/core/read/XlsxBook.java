@@ -5,6 +5,7 @@ import dev.hapster.core.read.CellTexts.Style;
 import dev.hapster.core.read.Unpacked.DamagedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.Closeable;
+import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Path;
@@ -45,7 +46,7 @@ final class XlsxBook implements Closeable {
     XlsxBook(Path file) throws IOException {
         try {
             zip = new ZipFile(file.toFile());
-        } catch (ZipException damaged) {
+        } catch (ZipException | EOFException | IllegalArgumentException damaged) {
             throw new DamagedException("begins like an xlsx workbook and cannot be opened: it was cut off or damaged (" + damaged.getMessage() + ")", damaged);
         }
         boolean whole = false;
@@ -132,7 +133,12 @@ final class XlsxBook implements Closeable {
         if (entry == null) {
             throw new DamagedException("is an xlsx workbook without its piece " + part, null);
         }
-        InputStream in = zip.getInputStream(entry);
+        InputStream in;
+        try {
+            in = zip.getInputStream(entry);
+        } catch (IOException | IllegalArgumentException wrong) {
+            throw damaged(part, wrong);
+        }
         long packed = Math.max(1, entry.getCompressedSize());
         return new BlockInput() {
             private long bytes;
@@ -142,7 +148,7 @@ final class XlsxBook implements Closeable {
                 int count;
                 try {
                     count = in.read(target, offset, length);
-                } catch (ZipException | java.io.EOFException wrong) {
+                } catch (ZipException | EOFException wrong) {
                     throw damaged(part, wrong);
                 }
                 bytes += Math.max(0, count);

@@ -5,6 +5,7 @@ import java.io.InputStream;
 import javax.xml.stream.XMLInputFactory;
 import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
+import org.codehaus.stax2.XMLInputFactory2;
 
 /** Readers of XML that look at nothing but the stream: no external entities, and none that a document declares. */
 final class Xml {
@@ -19,6 +20,7 @@ final class Xml {
         factory.setProperty(XMLInputFactory.IS_SUPPORTING_EXTERNAL_ENTITIES, false);
         factory.setProperty(XMLInputFactory.IS_NAMESPACE_AWARE, true);
         factory.setProperty(XMLInputFactory.IS_COALESCING, false);
+        factory.setProperty(XMLInputFactory2.P_LAZY_PARSING, false); // what is wrong is said where it is met, and as what it is
         return factory;
     }
 

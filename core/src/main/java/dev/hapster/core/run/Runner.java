@@ -6,6 +6,8 @@ import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.definition.NameList;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.find.Candidate;
@@ -14,8 +16,10 @@ import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Finding.Trouble;
 import dev.hapster.core.find.NameLists;
 import dev.hapster.core.find.Roots;
+import dev.hapster.core.read.Archive;
 import dev.hapster.core.read.Header;
 import dev.hapster.core.read.NameColumn;
+import dev.hapster.core.read.Peek;
 import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
@@ -39,6 +43,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.concurrent.Callable;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
@@ -183,6 +188,70 @@ public final class Runner {
             return Optional.of(wrong.reason());
         } catch (SourceStream.SourceException wrong) {
             return Optional.of(wrong.reason());
+        }
+    }
+
+    /** Puts the job's files together by their structure; reads no more of each than its header and its first rows. */
+    public FitReport fit(String jobName, Map<String, String> call) throws IOException, UnknownNameException {
+        Prepared prepared;
+        try {
+            prepared = prepare(jobName, call);
+        } catch (DefinitionException wrong) {
+            return new FitReport(wrong.problems(), List.of(), 0, 0, List.of());
+        }
+        List<Candidate> taken = prepared.finding().taken();
+        List<Candidate> ready = taken.stream().filter(file -> file.waiting().isEmpty() || file.waiting().get().young()).toList();
+        Fit fit = new Fit(prepared, SharedHeader.find(prepared.job(), prepared.dataset(), ready, scratch), scratch);
+        List<Fit.Structure> all = new ArrayList<>();
+        try {
+            for (Future<Fit.Structure> one : workers.invokeAll(ready.stream().<Callable<Fit.Structure>>map(file -> () -> fit.look(file)).toList())) {
+                all.add(one.get());
+            }
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            throw new IOException("The service is shutting down", stopped);
+        } catch (ExecutionException wrong) {
+            throw new IOException("A file could not be looked at: " + wrong.getCause(), wrong.getCause());
+        }
+        return fit.report(all, taken.size() - ready.size());
+    }
+
+    /**
+     * A look at a file that lies in a place, at an entry of an archive or at a sheet, as {@link Candidate#relative} names it.
+     *
+     * @param rules how the job reads it
+     * @return empty where there is no such file
+     * @throws IOException with a sentence for people, where it cannot be shown
+     */
+    public Optional<Looked> peek(Place place, Read rules, String relative, long from, int count) throws IOException {
+        Optional<Path> whole = finder.file(place, relative);
+        if (whole.isPresent()) {
+            return Optional.of(look(whole.get(), Optional.empty(), Optional.empty(), rules, from, count));
+        }
+        for (int mark = relative.indexOf('!'); mark > 0; mark = relative.indexOf('!', mark + 1)) {
+            Optional<Path> file = finder.file(place, relative.substring(0, mark));
+            if (file.isPresent()) {
+                String inside = relative.substring(mark + 1);
+                boolean entry = inside.startsWith("/");
+                if (!entry) {
+                    return Optional.of(look(file.get(), Optional.empty(), Optional.of(inside), rules, from, count));
+                }
+                String name = inside.substring(1);
+                boolean isEntry = Archive.entries(file.get()).stream().anyMatch(one -> one.name().equals(name));
+                int sheet = isEntry ? -1 : name.lastIndexOf('!');
+                return Optional.of(look(file.get(), Optional.of(sheet < 0 ? name : name.substring(0, sheet)), sheet < 0 ? Optional.empty() : Optional.of(name.substring(sheet + 1)), rules, from, count));
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** What was seen of a file. */
+    public record Looked(Path path, long size, Peek content) {
+    }
+
+    private Looked look(Path path, Optional<String> entry, Optional<String> sheet, Read rules, long from, int count) throws IOException {
+        try (SourceContent content = new SourceContent(path, entry, sheet, scratch)) {
+            return new Looked(path, Files.size(path), Peek.of(content, entry.isEmpty() ? Optional.of(path) : Optional.empty(), rules, sheet, from, count));
         }
     }
 

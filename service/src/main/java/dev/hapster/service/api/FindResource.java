@@ -5,6 +5,7 @@ import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.definition.JobEdit;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
@@ -29,9 +30,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
 import java.io.IOException;
-import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
@@ -140,7 +139,7 @@ public class FindResource {
     /**
      * Some lines of a file that lies in the job's folders, taken or not, with invisible characters made visible.
      *
-     * @param file  its path below the folder of its place
+     * @param file  its path below the folder of its place, as {@code POST /find} gives it; also an entry of an archive or a sheet
      * @param from  the first line wanted, counted from 1; below 1 the last lines are answered
      * @param count how many lines, at most 500
      */
@@ -149,21 +148,20 @@ public class FindResource {
     public PeekView peek(String job, @RestQuery String file, @RestQuery @DefaultValue("1") long from, @RestQuery @DefaultValue("40") int count)
             throws IOException, DefinitionException, UnknownNameException {
         String text = workspace.jobText(job);
-        Charset charset = StandardCharsets.UTF_8;
+        Read rules = new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of(""));
         try {
-            charset = workspace.job(job).read().encoding();
+            rules = workspace.job(job).read();
         } catch (DefinitionException wrong) {
             LOG.debug("{} has mistakes; its files are shown as UTF-8", job);
         }
         for (Place place : workspace.search(job, text, Map.of()).places().values()) {
-            Optional<java.nio.file.Path> path = file == null ? Optional.empty() : runner.finder().file(place, file);
-            if (path.isPresent()) {
-                try {
-                    Peek content = from < 1 ? Peek.last(path.get(), charset, Math.max(1, count)) : Peek.from(path.get(), charset, from, Math.max(1, count));
-                    return new PeekView(path.get().toString(), Files.size(path.get()), charset.name(), content);
-                } catch (IOException wrong) {
-                    throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
+            try {
+                Optional<Runner.Looked> looked = file == null ? Optional.empty() : runner.peek(place, rules, file, from, Math.max(1, count));
+                if (looked.isPresent()) {
+                    return new PeekView(looked.get().path().toString(), looked.get().size(), rules.encoding().name(), looked.get().content());
                 }
+            } catch (IOException wrong) {
+                throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
             }
         }
         throw new NotFoundException("There is no file '" + file + "' in the folders of " + job);
@@ -174,10 +172,10 @@ public class FindResource {
     }
 
     private static FoundFile file(Candidate file, Map<String, LedgerEntry> ledger) {
-        LedgerEntry known = file.taken() ? ledger.get(file.path().toString()) : null;
+        LedgerEntry known = file.taken() ? ledger.get(file.key()) : null;
         Map<String, String> facts = new LinkedHashMap<>();
         file.facts().forEach((name, fact) -> facts.put(name, fact.text()));
-        return new FoundFile(file.place(), file.path().toString(), file.relative(), file.name(), file.size(), file.modified(), file.created().orElse(null), file.taken(),
+        return new FoundFile(file.place(), file.key(), file.relative(), file.name(), file.size(), file.modified(), file.created().orElse(null), file.taken(),
                 file.rule(), facts, file.waiting().map(Candidate.Waiting::sentence).orElse(null), file.taken() ? status(file, known) : null, known == null ? null : known.run());
     }
 
@@ -205,7 +203,7 @@ public class FindResource {
         List<Candidate> matching = all.stream().filter(chosen(request)).sorted(order(request)).toList();
         int from = Math.max(0, Math.min(request.offset(), matching.size()));
         List<Candidate> page = matching.subList(from, Math.min(matching.size(), from + Math.max(0, Math.min(request.limit(), MOST_FILES))));
-        Map<String, LedgerEntry> ledger = page.isEmpty() ? Map.of() : records.ledger(job, page.stream().map(file -> file.path().toString()).toList());
+        Map<String, LedgerEntry> ledger = page.isEmpty() ? Map.of() : records.ledger(job, page.stream().map(Candidate::key).toList());
         List<Candidate> taken = preview.finding().taken();
         return new FindView(text, Definitions.version(saved), search.problems(), places, search.values(), preview.finding().troubles(), preview.finding().sieves(), bounds(search.places(), all), all.size(),
                 taken.size(), waiting(taken), all.size() - taken.size(), matching.size(), page.stream().map(file -> file(file, ledger)).toList(), preview.listed());
