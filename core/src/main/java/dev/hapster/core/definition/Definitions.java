@@ -289,11 +289,13 @@ public final class Definitions {
         Set<String> known = new java.util.TreeSet<>();
         for (Place place : places) {
             place.rules().forEach(rule -> names(rule).forEach(name -> known.addAll(name.facts())));
+            place.sheets().ifPresent(sheets -> sheets.names().forEach(name -> known.addAll(name.facts())));
         }
         for (Place place : places) {
             List<List<NamePattern>> takes = place.rules().stream().filter(FindRule.Take.class::isInstance).map(Definitions::names).toList();
             boolean yields = takes.stream().anyMatch(names -> names.stream().allMatch(name -> name.facts().contains(fact)));
-            if (!yields) {
+            boolean titles = place.sheets().isPresent() && place.sheets().get().names().stream().anyMatch(name -> name.facts().contains(fact));
+            if (!yields && !titles) {
                 String lacking = takes.stream().flatMap(List::stream).filter(name -> !name.facts().contains(fact)).findFirst()
                         .map(name -> "the pattern " + name.words() + " yields no '" + fact + "'").orElse("the place " + place.folder() + " has no pattern that yields '" + fact + "'");
                 mapping.wrong("fact", lacking, known.contains(fact) || Nearest.word(fact, known).isEmpty()

@@ -52,16 +52,11 @@ final class FileLoader {
     private final RunListener listener;
     private final BooleanSupplier cancelled;
     private final String rules;
-    private final Optional<Header> shared;
     private final Path scratch;
 
-    /**
-     * @param shared  the header that one file has for all, where there is one
-     * @param scratch a folder for what must be unpacked to be read
-     */
-    FileLoader(Prepared prepared, Optional<Header> shared, long run, boolean trial, boolean again, PartStore parts, RejectStore rejects, Path scratch, Clock clock,
+    /** @param scratch a folder for what must be unpacked to be read */
+    FileLoader(Prepared prepared, long run, boolean trial, boolean again, PartStore parts, RejectStore rejects, Path scratch, Clock clock,
             RunListener listener, BooleanSupplier cancelled) {
-        this.shared = shared;
         this.scratch = scratch;
         this.prepared = prepared;
         this.run = run;
@@ -110,7 +105,7 @@ final class FileLoader {
                 if (known.isPresent() && !again) {
                     Optional<Fingerprint> same = same(known.get(), seen, file);
                     if (same.isPresent() && known.get().outcome() == Outcome.LOADED
-                            && (known.get().rejected() == 0 || known.get().rules().equals(rules))) {
+                            && (known.get().rejected() == 0 && !prepared.job().read().headerOnce() || known.get().rules().equals(rules))) {
                         return building.unchanged(known.get(), same.get());
                     }
                     if (same.isPresent() && known.get().outcome() == Outcome.REJECTED && known.get().rules().equals(rules)
@@ -166,11 +161,11 @@ final class FileLoader {
     }
 
     /** Opens a file as its job declares it; the same for a check and for a run. */
-    static RecordReader open(Prepared prepared, Candidate file, SourceContent content, Optional<Header> shared, long most) throws IOException, FileRefusedException {
-        if (prepared.job().read().headerOnce() && shared.isEmpty()) {
+    static RecordReader open(Prepared prepared, Candidate file, SourceContent content, long most) throws IOException, FileRefusedException {
+        if (prepared.job().read().headerOnce() && prepared.shared().isEmpty()) {
             throw new FileRefusedException(Reasons.sharedHeaderMissing());
         }
-        return Formats.open(content, prepared.job().read(), file.sheet(), shared, most);
+        return Formats.open(content, prepared.job().read(), file.sheet(), prepared.shared(), most);
     }
 
     /** Binds a file's header, and looks whether its name suits; the same for a check and for a run. */
@@ -249,7 +244,7 @@ final class FileLoader {
     /** @param staged where to write the rows that pass; null for a trial, in which they are only counted */
     private Content rows(SourceContent source, int ordinal, Candidate file, FileRejects refused, Path staged)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        try (RecordReader reader = open(prepared, file, source, shared, Long.MAX_VALUE)) {
+        try (RecordReader reader = open(prepared, file, source, Long.MAX_VALUE)) {
             return rows(reader, source, ordinal, file, refused, staged);
         }
     }

@@ -42,12 +42,10 @@ final class Fit {
     private static final int NAMED = 500;
 
     private final Prepared prepared;
-    private final Optional<Header> shared;
     private final Path scratch;
 
-    Fit(Prepared prepared, Optional<Header> shared, Path scratch) {
+    Fit(Prepared prepared, Path scratch) {
         this.prepared = prepared;
-        this.shared = shared;
         this.scratch = scratch;
     }
 
@@ -69,7 +67,7 @@ final class Fit {
     Structure look(Candidate file) throws IOException {
         Optional<Header> header = Optional.empty();
         Optional<Binding> binding = Optional.empty();
-        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileLoader.open(prepared, file, content, shared, Runner.MOST_LOOKED)) {
+        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileLoader.open(prepared, file, content, Runner.MOST_LOOKED)) {
             Header found = reader.header();
             header = Optional.of(found);
             binding = Optional.of(Binding.of(prepared.dataset(), prepared.job(), found.names()));

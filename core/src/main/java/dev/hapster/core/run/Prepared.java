@@ -6,18 +6,21 @@ import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.find.Finding;
+import dev.hapster.core.read.Header;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * A job that may run: its definitions have no mistakes and its folders can be searched.
  *
  * @param finding what lay in its folders
+ * @param shared  the header that one file has for all, where the job says so and a file has it
  * @param rules   version of all rules that decide how a file's bytes become rows
  */
-public record Prepared(JobDef job, DatasetDef dataset, Finding finding, String rules) {
+public record Prepared(JobDef job, DatasetDef dataset, Finding finding, Optional<Header> shared, String rules) {
 
-    Prepared(JobDef job, DatasetDef dataset, Finding finding) {
-        this(job, dataset, finding, Definitions.version(job.read() + " " + job.map() + " " + dataset.columns()
+    Prepared(JobDef job, DatasetDef dataset, Finding finding, Optional<Header> shared) {
+        this(job, dataset, finding, shared, Definitions.version(job.read() + " " + job.map() + " " + dataset.columns() + shared.map(Header::original).orElse("")
                 + (job.usesFacts() ? job.find().stream().map(Place::rules).flatMap(List::stream).filter(FindRule.Take.class::isInstance).map(FindRule::words).toList() : "")));
     }
 }

@@ -17,7 +17,6 @@ import dev.hapster.core.find.Finding.Trouble;
 import dev.hapster.core.find.NameLists;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.read.Archive;
-import dev.hapster.core.read.Header;
 import dev.hapster.core.read.NameColumn;
 import dev.hapster.core.read.Peek;
 import dev.hapster.core.read.RecordReader;
@@ -127,7 +126,7 @@ public final class Runner {
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new Prepared(job, dataset, finding);
+        return new Prepared(job, dataset, finding, SharedHeader.find(job, dataset, finding.taken(), scratch));
     }
 
     private static void constants(String file, JobDef job, DatasetDef dataset, List<Problem> problems) {
@@ -169,18 +168,17 @@ public final class Runner {
         }
         List<Candidate> taken = prepared.finding().taken();
         List<FileCheck> files = new ArrayList<>();
-        Optional<Header> shared = SharedHeader.find(prepared.job(), prepared.dataset(), taken, scratch);
         for (Candidate file : taken) {
             List<String> notes = new ArrayList<>();
-            Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, shared, notes);
+            Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, notes);
             file.waiting().ifPresent(waiting -> notes.add("would wait: it " + waiting.sentence()));
             files.add(new FileCheck(file.key(), file.name(), file.size(), reason, notes));
         }
         return new CheckResult(List.of(), warnings(prepared), files);
     }
 
-    private Optional<Reason> look(Prepared prepared, Candidate file, Optional<Header> shared, List<String> notes) throws IOException {
-        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileLoader.open(prepared, file, content, shared, MOST_LOOKED)) {
+    private Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
+        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileLoader.open(prepared, file, content, MOST_LOOKED)) {
             Binding binding = FileLoader.bind(prepared, file, reader.header(), reader);
             notes.addAll(FileLoader.notes(binding));
             return Optional.empty();
@@ -201,7 +199,7 @@ public final class Runner {
         }
         List<Candidate> taken = prepared.finding().taken();
         List<Candidate> ready = taken.stream().filter(file -> file.waiting().isEmpty() || file.waiting().get().young()).toList();
-        Fit fit = new Fit(prepared, SharedHeader.find(prepared.job(), prepared.dataset(), ready, scratch), scratch);
+        Fit fit = new Fit(prepared, scratch);
         List<Fit.Structure> all = new ArrayList<>();
         try {
             for (Future<Fit.Structure> one : workers.invokeAll(ready.stream().<Callable<Fit.Structure>>map(file -> () -> fit.look(file)).toList())) {
@@ -298,8 +296,7 @@ public final class Runner {
         Map<String, LedgerEntry> ledger = catalogue.ledger(prepared.job().name());
         AtomicReference<String> failure = new AtomicReference<>();
         BooleanSupplier stop = () -> failure.get() != null || cancelled.getAsBoolean();
-        FileLoader loader = new FileLoader(prepared, SharedHeader.find(prepared.job(), prepared.dataset(), List.copyOf(ready.values()), scratch), run, trial, again, parts, rejects, scratch, clock, listener,
-                stop);
+        FileLoader loader = new FileLoader(prepared, run, trial, again, parts, rejects, scratch, clock, listener, stop);
         Collection<FileResult> results = new ConcurrentLinkedQueue<>();
         Collection<FileResult> unread = new ConcurrentLinkedQueue<>();
         Copies copies = Copies.among(ready, ledger, file -> prepared.job().find().get(file.place() - 1).loadCopies(), scratch);

@@ -25,7 +25,7 @@ final class SharedHeader {
             return Optional.empty();
         }
         for (Candidate file : files) {
-            if (file.waiting().isEmpty()) {
+            if (file.waiting().isEmpty() || file.waiting().get().young()) {
                 try (SourceContent content = new SourceContent(file, scratch);
                         RecordReader reader = Formats.open(content, job.read(), file.sheet(), Optional.empty(), 1)) {
                     Header header = reader.header();

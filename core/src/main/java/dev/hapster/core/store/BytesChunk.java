@@ -183,19 +183,24 @@ final class BytesChunk extends ColumnChunk {
         return plain.length + 4L * values + rows + slots.length * 4L + lengths.length * 24L;
     }
 
+    /** A column without any value has none: readers look for a dictionary that is promised. */
+    private boolean hasDictionary() {
+        return recurs && entryCount > 0;
+    }
+
     @Override
     Encoding encoding() {
-        return recurs ? Encoding.RLE_DICTIONARY : Encoding.PLAIN;
+        return hasDictionary() ? Encoding.RLE_DICTIONARY : Encoding.PLAIN;
     }
 
     @Override
     DictionaryPage dictionary() {
-        return recurs && entryCount > 0 ? new DictionaryPage(BytesInput.from(Arrays.copyOf(plain, used)), entryCount, Encoding.PLAIN) : null;
+        return hasDictionary() ? new DictionaryPage(BytesInput.from(Arrays.copyOf(plain, used)), entryCount, Encoding.PLAIN) : null;
     }
 
     @Override
     BytesInput encoded(int from, int to) throws IOException {
-        if (recurs) {
+        if (hasDictionary()) {
             return ids(ids, from, to, entryCount);
         }
         int start = from < values ? starts[from] : used;
