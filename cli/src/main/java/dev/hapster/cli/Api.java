@@ -15,6 +15,9 @@ import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Duration;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
@@ -45,6 +48,36 @@ final class Api {
     JsonNode post(String path, JsonNode body) {
         return call(request(path).header("Content-Type", "application/json")
                 .POST(HttpRequest.BodyPublishers.ofString(body == null ? "{}" : body.toString())).build());
+    }
+
+    /** Fetches what is no JSON into a file, which appears only once it is whole. Returns its size in bytes. */
+    long fetch(String path, Path target) {
+        Path part = target.resolveSibling(target.getFileName() + ".part");
+        try {
+            HttpResponse<Path> response = http.send(request(path).GET().build(), info -> info.statusCode() == 200 ? BodyHandlers.ofFile(part).apply(info)
+                    : HttpResponse.BodySubscribers.mapping(HttpResponse.BodySubscribers.ofString(StandardCharsets.UTF_8), body -> {
+                        throw refusal(info.statusCode(), body);
+                    }));
+            Files.move(response.body(), target, StandardCopyOption.REPLACE_EXISTING);
+            return Files.size(target);
+        } catch (ConnectException wrong) {
+            throw noService(wrong);
+        } catch (IOException wrong) {
+            for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
+                if (cause instanceof ClientException told) {
+                    throw told;
+                }
+            }
+            throw new ClientException(ExitStatus.FAILED, target + " could not be written whole: " + wrong.getMessage());
+        } catch (InterruptedException stop) {
+            throw interrupted();
+        } finally {
+            try {
+                Files.deleteIfExists(part);
+            } catch (IOException left) {
+                System.err.println(part + " could not be removed: " + left.getMessage());
+            }
+        }
     }
 
     /** Whether the service answers and is in good health. */

@@ -320,26 +320,58 @@ public final class DatePattern {
         return epochDay(year, month, day) * MICROS_PER_DAY + ((hour * 60L + minute) * 60 + second) * 1_000_000 + micros;
     }
 
+    private static final int[] LENGTHS = {0, 31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
+    private static final int[] DAYS_BEFORE = {0, 0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334};
+    /** From 0000-01-01 to 1970-01-01. */
+    private static final int DAYS_TO_1970 = 719_528;
+
+    private static boolean isLeap(int year) {
+        return (year & 3) == 0 && (year % 100 != 0 || year % 400 == 0);
+    }
+
     private static int length(int year, int month) {
-        return switch (month) {
-            case 2 -> (year & 3) == 0 && (year % 100 != 0 || year % 400 == 0) ? 29 : 28;
-            case 4, 6, 9, 11 -> 30;
-            default -> 31;
-        };
+        return LENGTHS[month] + (month == 2 && isLeap(year) ? 1 : 0);
     }
 
     /** Days since 1970-01-01 in the proleptic Gregorian calendar, for years from 0 on. */
     private static long epochDay(int year, int month, int day) {
-        // The year is counted from March, so that the leap day is its last; 719 468 days lie between 0000-03-01 and 1970-01-01.
-        long y = month <= 2 ? year - 1L : year;
-        long era = Math.floorDiv(y, 400L);
-        long ofEra = y - era * 400;
-        long ofYear = (153L * (month + (month > 2 ? -3 : 9)) + 2) / 5 + day - 1;
-        return era * 146_097 + ofEra * 365 + ofEra / 4 - ofEra / 100 + ofYear - 719_468;
+        long leaps = (year + 3L) / 4 - (year + 99L) / 100 + (year + 399L) / 400; // in the years before this one
+        return 365L * year + leaps + DAYS_BEFORE[month] + (month > 2 && isLeap(year) ? 1 : 0) + day - 1 - DAYS_TO_1970;
+    }
+
+    /** The most usual form, {@code 2026-03-01 12:30:00}: all digits are looked at before anything is decided. */
+    private static long isoSeconds(byte[] b, int p) {
+        int y1 = b[p] - '0';
+        int y2 = b[p + 1] - '0';
+        int y3 = b[p + 2] - '0';
+        int y4 = b[p + 3] - '0';
+        int m1 = b[p + 5] - '0';
+        int m2 = b[p + 6] - '0';
+        int d1 = b[p + 8] - '0';
+        int d2 = b[p + 9] - '0';
+        int h1 = b[p + 11] - '0';
+        int h2 = b[p + 12] - '0';
+        int n1 = b[p + 14] - '0';
+        int n2 = b[p + 15] - '0';
+        int s1 = b[p + 17] - '0';
+        int s2 = b[p + 18] - '0';
+        // Negative where any of them is below 0 or above 9.
+        int wrong = y1 | y2 | y3 | y4 | m1 | m2 | d1 | d2 | h1 | h2 | n1 | n2 | s1 | s2 | 9 - y1 | 9 - y2 | 9 - y3 | 9 - y4 | 9 - m1 | 9 - m2 | 9 - d1 | 9 - d2
+                | 9 - h1 | 9 - h2 | 9 - n1 | 9 - n2 | 9 - s1 | 9 - s2;
+        byte between = b[p + 10];
+        boolean marks = b[p + 4] == '-' && b[p + 7] == '-' && b[p + 13] == ':' && b[p + 16] == ':' && (between == ' ' || between == 'T' || between == 't');
+        return wrong < 0 || !marks ? UNREADABLE
+                : compose(y1 * 1000 + y2 * 100 + y3 * 10 + y4, m1 * 10 + m2, d1 * 10 + d2, h1 * 10 + h2, n1 * 10 + n2, s1 * 10 + s2, 0);
     }
 
     private static long iso(byte[] b, int from, int to) {
         int n = to - from;
+        if (n == 19) {
+            long quick = isoSeconds(b, from);
+            if (quick != UNREADABLE) {
+                return quick;
+            }
+        }
         if (n >= 5 && b[from + 2] == ':') {
             return isoTime(b, from, to, 1970, 1, 1);
         }

@@ -56,13 +56,15 @@ final class TreeReader implements RecordReader {
             boolean described = first instanceof ParquetSource;
             if (described) {
                 ((ParquetSource) first).describe(scan);
+                shape.forget();
             }
             while (!(described && rules.tree().rows().isEmpty()) && scan.rows() < most && first.advance(scan)) {
                 continue;
             }
         }
         names = shape.names();
-        if (!shape.hasRows() || names.isEmpty()) {
+        boolean some = rules.as() == Format.PARQUET && rules.tree().rows().isEmpty() || shape.hasRows();
+        if (!some || names.isEmpty()) {
             throw new FileRefusedException(rules.tree().rows().isEmpty() ? Reasons.noRecords()
                     : Reasons.rowsMissing(String.join(rules.as() == Format.XML ? "/" : ".", rules.tree().rows()), names));
         }

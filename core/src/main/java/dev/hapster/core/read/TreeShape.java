@@ -151,6 +151,12 @@ final class TreeShape {
         return node.isRow && (node.begun > 0 || node.parent == null) || node.isAbove && node.children.values().stream().anyMatch(TreeShape::has);
     }
 
+    /** Forgets what was met, but for the fields themselves. */
+    void forget() {
+        rewind(root);
+        fields.forEach(field -> field.late = null);
+    }
+
     /** Begins anew, with the fields as they are. */
     void rewind() {
         rewind(root);

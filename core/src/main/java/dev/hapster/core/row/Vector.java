@@ -90,7 +90,11 @@ public abstract sealed class Vector {
             if (data.length - used < count) {
                 data = Arrays.copyOf(data, Math.max(data.length * 2, used + count));
             }
-            System.arraycopy(source, offset, data, used, count);
+            if (count <= Words.WHOLE && offset + Words.WHOLE <= source.length && used + Words.WHOLE <= data.length) {
+                Words.copy(source, offset, data, used);
+            } else {
+                System.arraycopy(source, offset, data, used, count);
+            }
             from[row] = used;
             length[row] = count;
             used += count;

@@ -40,6 +40,12 @@ public final class Words {
         return length > 8 ? (long) LONGS.get(bytes, from + length - 8) : 0;
     }
 
+    /** Copies {@link #WHOLE} bytes, which is quicker than counting those of a short value; there must be room for all of them. */
+    static void copy(byte[] source, int from, byte[] target, int to) {
+        LONGS.set(target, to, (long) LONGS.get(source, from));
+        LONGS.set(target, to + 8, (long) LONGS.get(source, from + 8));
+    }
+
     /** A hash of a slice of which the first and the last word are known. */
     public static int hash(byte[] bytes, int from, int length, long first, long last) {
         long hash = (first ^ length) * MIX ^ Long.rotateLeft(last * OTHER_MIX, 31);

@@ -30,6 +30,7 @@ abstract class ColumnShaper {
     private final boolean cleans;
     private final byte[][] emptyWords;
     private final boolean blankIsEmpty;
+    private boolean trims;
 
     ColumnShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
         this.column = column;
@@ -55,10 +56,16 @@ abstract class ColumnShaper {
         return put(row, bytes, from, to);
     }
 
+    /** Whether a value is what it is: nothing is cleaned, no words stand for nothing, and none has to be there. */
+    final boolean isPlain() {
+        return !cleans && emptyWords.length == 0 && blankIsEmpty && !column.required();
+    }
+
     /** Shapes field {@code field} of every row. Rows with a wrong number of fields are passed over. */
-    final void shape(RawBatch batch, int field, Faults faults) {
+    void shape(RawBatch batch, int field, Faults faults) {
         Vector vector = vector();
         vector.reset(batch.rows);
+        trims = trims();
         int width = batch.width;
         for (int row = 0, at = field; row < batch.rows; row++, at += width) {
             if (batch.fields[row] != width) {
@@ -101,9 +108,9 @@ abstract class ColumnShaper {
         byte[] text = bytes;
         int start = from;
         int end = to;
-        if (cleans || trims() && end > start && (text[start] <= ' ' || text[end - 1] <= ' ')) {
+        if (cleans || trims && end > start && (text[start] <= ' ' || text[end - 1] <= ' ')) {
             cleaner.apply(text, start, end);
-            if (trims()) {
+            if (trims) {
                 cleaner.trim();
             }
             text = cleaner.bytes;
@@ -131,6 +138,7 @@ abstract class ColumnShaper {
         Vector vector = vector();
         vector.reset(rows);
         byte[] bytes = Cleaner.utf8(value);
+        trims = trims();
         Reason reason = value(0, RawBatch.TEXT, bytes, 0, bytes.length, vector);
         if (reason != null) {
             return reason;

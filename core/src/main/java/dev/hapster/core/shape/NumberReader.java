@@ -38,7 +38,7 @@ final class NumberReader {
 
     /** Reads into {@link #value}: the number times 10 to the {@code scale}. Zeros beyond the scale are no loss. */
     Outcome fixed(byte[] bytes, int from, int to, int precision, int scale) {
-        if (!scan(bytes, from, to)) {
+        if (!quick(bytes, from, to) && !scan(bytes, from, to)) {
             return Outcome.UNREADABLE;
         }
         if (exponent || digits > 18) {
@@ -107,7 +107,7 @@ final class NumberReader {
 
     /** Reads into {@link #floating}, the nearest double. */
     Outcome floating(byte[] bytes, int from, int to) {
-        if (!scan(bytes, from, to)) {
+        if (!(to - from <= QUICK_DOUBLE && quick(bytes, from, to)) && !scan(bytes, from, to)) {
             return Outcome.UNREADABLE;
         }
         // Up to 15 digits and 22 decimals, both numbers are exact doubles, so their quotient is rounded once (Clinger 1990).
@@ -120,7 +120,44 @@ final class NumberReader {
         return Double.isInfinite(floating) ? Outcome.TOO_LARGE : Outcome.READ;
     }
 
+    /** Texts up to this length have no more digits than a long holds; and up to that, no more than a double is sure of. */
+    private static final int QUICK = 18;
+    private static final int QUICK_DOUBLE = 15;
+
     private int squeezedLength;
+
+    /** Takes a plain number apart: a sign, a few digits, a decimal mark. False for anything else; then {@link #scan} decides. */
+    private boolean quick(byte[] bytes, int from, int to) {
+        if (to - from > QUICK || from == to) {
+            return false;
+        }
+        int at = from;
+        byte first = bytes[from];
+        boolean minus = first == '-';
+        if (minus || first == '+') {
+            at++;
+        }
+        long number = 0;
+        int seen = 0;
+        int point = -1;
+        for (; at < to; at++) {
+            int digit = bytes[at] - '0';
+            if (digit >= 0 && digit <= 9) {
+                number = number * 10 + digit;
+                seen++;
+            } else if (bytes[at] == decimal && point < 0) {
+                point = at;
+            } else {
+                return false;
+            }
+        }
+        mantissa = number;
+        digits = seen;
+        fraction = point < 0 ? 0 : to - point - 1;
+        negative = minus;
+        exponent = false;
+        return seen > 0;
+    }
 
     /** Takes the text apart; leaves it in {@link #squeezed} with a point and without marks. */
     private boolean scan(byte[] bytes, int from, int to) {

@@ -5,6 +5,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.row.Words;
 import java.util.List;
@@ -40,6 +41,33 @@ final class TextShaper extends ColumnShaper {
         return false;
     }
 
+    /** Most columns are plain texts: these are but copied. */
+    @Override
+    void shape(RawBatch batch, int field, Faults faults) {
+        if (remembers || batch.kinds != null || !isPlain()) {
+            super.shape(batch, field, faults);
+            return;
+        }
+        vector.reset(batch.rows);
+        int width = batch.width;
+        byte[] bytes = batch.bytes;
+        for (int row = 0, at = field; row < batch.rows; row++, at += width) {
+            int from = batch.from[at];
+            int count = batch.to[at] - from;
+            if (batch.fields[row] != width || count == 0) {
+                vector.empty[row] = true;
+            } else if (count <= length) {
+                vector.set(row, bytes, from, count);
+            } else {
+                Reason reason = put(row, bytes, from, from + count);
+                if (reason != null) {
+                    vector.empty[row] = true;
+                    faults.add(row, column.name(), batch.text(row, field), reason);
+                }
+            }
+        }
+    }
+
     @Override
     Reason put(int row, byte[] bytes, int from, int to) {
         if (to - from > length) {
@@ -62,8 +90,13 @@ final class TextShaper extends ColumnShaper {
         int count = to - from;
         long first = Words.first(bytes, from, count);
         long last = Words.last(bytes, from, count);
-        int slot = Words.hash(bytes, from, count, first, last) & REMEMBERED - 1;
-        if (count <= Words.WHOLE && passedLength[slot] == count + 1 && passedFirst[slot] == first && passedLast[slot] == last) {
+        int hash = Words.hash(bytes, from, count, first, last);
+        int slot = hash & REMEMBERED - 1;
+        if (count <= Words.WHOLE && passed(slot, count, first, last)) {
+            return null;
+        }
+        int other = hash >>> 16 & REMEMBERED - 1; // two places, so that two values need not drive each other out
+        if (count <= Words.WHOLE && passed(other, count, first, last)) {
             return null;
         }
         String text = text(bytes, from, to);
@@ -73,10 +106,15 @@ final class TextShaper extends ColumnShaper {
         if (!column.oneOf().isEmpty() && !column.oneOf().contains(text)) {
             return Reasons.valueNotAllowed(text, column.oneOf());
         }
-        passedLength[slot] = count + 1; // 0 stands for a slot that was never used
-        passedFirst[slot] = first;
-        passedLast[slot] = last;
+        int free = passedLength[slot] == 0 ? slot : other;
+        passedLength[free] = count + 1; // 0 stands for a slot that was never used
+        passedFirst[free] = first;
+        passedLast[free] = last;
         return null;
+    }
+
+    private boolean passed(int slot, int count, long first, long last) {
+        return passedLength[slot] == count + 1 && passedFirst[slot] == first && passedLast[slot] == last;
     }
 
     /** Unicode code points in well-formed UTF-8: all bytes but those that continue a sequence. */

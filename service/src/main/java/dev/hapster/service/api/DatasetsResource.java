@@ -7,6 +7,7 @@ import dev.hapster.core.definition.Problem;
 import dev.hapster.core.query.Counts;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.PartFile;
+import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.QueryException;
 import dev.hapster.core.run.Part;
@@ -21,6 +22,8 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
+import jakarta.ws.rs.core.Response;
+import jakarta.ws.rs.core.StreamingOutput;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
@@ -143,6 +146,30 @@ public class DatasetsResource {
         Page page = query(dataset).rows(offset, limit, split(sort), where);
         return new RowsView(dataset, page.total(), offset, page.fields().stream().map(field -> new FieldView(field.name(), field.type().toString())).toList(),
                 page.rows().stream().map(row -> (List<Object>) new ArrayList<Object>(row)).toList());
+    }
+
+    /**
+     * All rows as a file for other programs.
+     *
+     * @param as      {@code csv}, {@code xlsx} or {@code json_lines}
+     * @param origins whether the columns that say where a row comes from are among them
+     */
+    @GET
+    @Path("/{dataset}/export")
+    @Produces(MediaType.APPLICATION_OCTET_STREAM)
+    public Response export(String dataset, @QueryParam("as") @DefaultValue("csv") String as, @QueryParam("origins") @DefaultValue("false") boolean origins)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
+        if (!RowWriter.FORMATS.contains(as)) {
+            throw new QueryException("'as' must be one of " + String.join(", ", RowWriter.FORMATS) + ", not '" + as + "'");
+        }
+        DatasetQuery query = query(dataset);
+        StreamingOutput rows = out -> query.export(RowWriter.of(as, out, dataset).orElseThrow(), origins);
+        String type = switch (as) {
+            case "csv" -> "text/csv; charset=UTF-8";
+            case "xlsx" -> "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+            default -> "application/x-ndjson";
+        };
+        return Response.ok(rows, type).header("Content-Disposition", "attachment; filename=\"" + dataset + (as.equals("json_lines") ? ".jsonl" : "." + as) + "\"").build();
     }
 
     /**
