@@ -68,10 +68,12 @@ public abstract sealed class Vector {
         public int[] from;
         public int[] length;
         private int used;
+        private byte[] own;
 
         public Bytes(int capacity) {
             super(capacity);
-            data = new byte[capacity * 16];
+            own = new byte[capacity * 16];
+            data = own;
             from = new int[capacity];
             length = new int[capacity];
         }
@@ -80,15 +82,30 @@ public abstract sealed class Vector {
         public void reset(int rows) {
             super.reset(rows);
             used = 0;
+            data = own;
             if (from.length < rows) {
                 from = new int[rows];
                 length = new int[rows];
             }
         }
 
+        /** From now on to the next reset, values are slices of {@code source} itself and none is copied. To be said before the first value. */
+        public void refer(byte[] source) {
+            data = source;
+        }
+
         public void set(int row, byte[] source, int offset, int count) {
+            if (data != own) {
+                if (source != data) {
+                    throw new IllegalStateException("A vector that refers to an array holds nothing else");
+                }
+                from[row] = offset;
+                length[row] = count;
+                return;
+            }
             if (data.length - used < count) {
-                data = Arrays.copyOf(data, Math.max(data.length * 2, used + count));
+                own = Arrays.copyOf(data, Math.max(data.length * 2, used + count));
+                data = own;
             }
             if (count <= Words.WHOLE && offset + Words.WHOLE <= source.length && used + Words.WHOLE <= data.length) {
                 Words.copy(source, offset, data, used);

@@ -41,11 +41,11 @@ final class BooleanShaper extends ColumnShaper {
 
     @Override
     Reason put(int row, byte[] bytes, int from, int to) {
-        if (lastTrue != null && Arrays.equals(bytes, from, to, lastTrue, 0, lastTrue.length)) {
+        if (lastTrue != null && to - from == lastTrue.length && Arrays.equals(bytes, from, to, lastTrue, 0, lastTrue.length)) {
             vector.values[row] = 1;
             return null;
         }
-        if (lastFalse != null && Arrays.equals(bytes, from, to, lastFalse, 0, lastFalse.length)) {
+        if (lastFalse != null && to - from == lastFalse.length && Arrays.equals(bytes, from, to, lastFalse, 0, lastFalse.length)) {
             vector.values[row] = 0;
             return null;
         }

@@ -30,7 +30,6 @@ abstract class ColumnShaper {
     private final boolean cleans;
     private final byte[][] emptyWords;
     private final boolean blankIsEmpty;
-    private boolean trims;
 
     ColumnShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
         this.column = column;
@@ -56,30 +55,38 @@ abstract class ColumnShaper {
         return put(row, bytes, from, to);
     }
 
-    /** Whether a value is what it is: nothing is cleaned, no words stand for nothing, and none has to be there. */
-    final boolean isPlain() {
-        return !cleans && emptyWords.length == 0 && blankIsEmpty && !column.required();
+    /** Whether most values of a batch are just what they are: nothing is cleaned, no words stand for nothing, and the file says nothing of kinds. */
+    final boolean isPlain(RawBatch batch) {
+        return !cleans && emptyWords.length == 0 && batch.kinds == null;
     }
 
     /** Shapes field {@code field} of every row. Rows with a wrong number of fields are passed over. */
     void shape(RawBatch batch, int field, Faults faults) {
         Vector vector = vector();
         vector.reset(batch.rows);
-        trims = trims();
-        int width = batch.width;
-        for (int row = 0, at = field; row < batch.rows; row++, at += width) {
-            if (batch.fields[row] != width) {
-                vector.empty[row] = true;
-                continue;
-            }
-            byte kind = batch.kinds == null ? RawBatch.TEXT : batch.kinds[at];
-            Reason reason = kind == RawBatch.TEXT ? value(row, RawBatch.TEXT, batch.bytes, batch.from[at], batch.to[at], vector)
-                    : kinded(row, kind, batch.bytes, batch.from[at], batch.to[at], vector);
-            if (reason != null) {
-                vector.empty[row] = true;
-                faults.add(row, column.name(), batch.text(row, field), reason);
-            }
+        for (int row = 0; row < batch.rows; row++) {
+            one(batch, row, field, vector, faults);
         }
+    }
+
+    /** Shapes one value, whatever it is. */
+    final void one(RawBatch batch, int row, int field, Vector vector, Faults faults) {
+        if (batch.fields[row] != batch.width) {
+            vector.empty[row] = true;
+            return;
+        }
+        int at = row * batch.width + field;
+        byte kind = batch.kinds == null ? RawBatch.TEXT : batch.kinds[at];
+        Reason reason = kind == RawBatch.TEXT ? value(row, RawBatch.TEXT, batch.bytes, batch.from[at], batch.to[at], vector)
+                : kinded(row, kind, batch.bytes, batch.from[at], batch.to[at], vector);
+        if (reason != null) {
+            refuse(batch, row, field, reason, vector, faults);
+        }
+    }
+
+    final void refuse(RawBatch batch, int row, int field, Reason reason, Vector vector, Faults faults) {
+        vector.empty[row] = true;
+        faults.add(row, column.name(), batch.text(row, field), reason);
     }
 
     private Reason kinded(int row, byte kind, byte[] bytes, int from, int to, Vector vector) {
@@ -108,9 +115,9 @@ abstract class ColumnShaper {
         byte[] text = bytes;
         int start = from;
         int end = to;
-        if (cleans || trims && end > start && (text[start] <= ' ' || text[end - 1] <= ' ')) {
+        if (cleans || trims() && end > start && (text[start] <= ' ' || text[end - 1] <= ' ')) {
             cleaner.apply(text, start, end);
-            if (trims) {
+            if (trims()) {
                 cleaner.trim();
             }
             text = cleaner.bytes;
@@ -138,7 +145,6 @@ abstract class ColumnShaper {
         Vector vector = vector();
         vector.reset(rows);
         byte[] bytes = Cleaner.utf8(value);
-        trims = trims();
         Reason reason = value(0, RawBatch.TEXT, bytes, 0, bytes.length, vector);
         if (reason != null) {
             return reason;

@@ -41,29 +41,35 @@ final class TextShaper extends ColumnShaper {
         return false;
     }
 
-    /** Most columns are plain texts: these are but copied. */
+    /** Most columns are plain texts: these stay where they are. */
     @Override
     void shape(RawBatch batch, int field, Faults faults) {
-        if (remembers || batch.kinds != null || !isPlain()) {
+        if (!isPlain(batch)) {
             super.shape(batch, field, faults);
             return;
         }
         vector.reset(batch.rows);
         int width = batch.width;
         byte[] bytes = batch.bytes;
+        int[] starts = batch.from;
+        int[] ends = batch.to;
+        int[] fields = batch.fields;
+        vector.refer(bytes);
+        int[] vectorFrom = vector.from;
+        int[] vectorLength = vector.length;
         for (int row = 0, at = field; row < batch.rows; row++, at += width) {
-            int from = batch.from[at];
-            int count = batch.to[at] - from;
-            if (batch.fields[row] != width || count == 0) {
-                vector.empty[row] = true;
-            } else if (count <= length) {
-                vector.set(row, bytes, from, count);
+            int from = starts[at];
+            int count = ends[at] - from;
+            if (fields[row] != width || count == 0 || count > length) {
+                one(batch, row, field, vector, faults);
+                continue;
+            }
+            Reason reason = remembers ? look(bytes, from, from + count) : null;
+            if (reason == null) {
+                vectorFrom[row] = from;
+                vectorLength[row] = count;
             } else {
-                Reason reason = put(row, bytes, from, from + count);
-                if (reason != null) {
-                    vector.empty[row] = true;
-                    faults.add(row, column.name(), batch.text(row, field), reason);
-                }
+                refuse(batch, row, field, reason, vector, faults);
             }
         }
     }
