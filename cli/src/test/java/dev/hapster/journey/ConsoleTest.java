@@ -256,4 +256,19 @@ class ConsoleTest {
         page.getByText("+ rule").click();
         page.getByRole(AriaRole.MENUITEM, new GetByRoleOptions().setName(Pattern.compile("^" + name))).click();
     }
+
+    @Test
+    @Order(6)
+    void filesAreSeenAgainstColumns() {
+        Page page = browser.page(service.url() + "/jobs/east-lab");
+        page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("Fit").setExact(true)).click();
+        Locator matrix = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files against columns"));
+        assertThat(matrix).containsText("1. 3 files, fit");
+        assertThat(matrix).containsText("2. 1 file, does not fit");
+        assertThat(matrix.getByLabel("value: present")).containsText("Messwert");
+        assertThat(matrix.getByLabel("value: missing")).hasCount(1);
+        assertThat(page.getByText("looks separated by")).isVisible();
+        matrix.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("samples-2026-03.csv")).click();
+        assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Lines of samples-2026-03.csv"))).containsText("Probe,Messstelle");
+    }
 }

@@ -23,10 +23,10 @@ class ScreenshotsTest {
         new ProcessBuilder("rm", "-rf", workspace.toString()).start().waitFor();
         DemoWorkspace.write(workspace);
         try (TestService service = TestService.start(workspace); Browser browser = new Browser()) {
-            for (String job : new String[] {"east-lab", "loggers", "north-lab"}) {
+            for (String job : new String[] {"east-lab", "loggers", "north-lab", "harbour", "field-visits", "history"}) {
                 service.run(job);
             }
-            Map<String, String> pages = new TreeMap<>(Map.of("overview", "/", "job", "/jobs/north-lab", "find", "/jobs/north-lab/find", "peek", "/jobs/east-lab?peek=samples-2026-03.csv", "run", "/runs/1?open=east-lab.date-unreadable.sampled_at",
+            Map<String, String> pages = new TreeMap<>(Map.of("overview", "/", "job", "/jobs/north-lab", "find", "/jobs/north-lab/find", "peek", "/jobs/harbour?peek=harbour-2026.xlsx!2026-01", "fit", "/jobs/east-lab/fit", "run", "/runs/1?open=east-lab.date-unreadable.sampled_at",
                     "rows", "/datasets/river_samples?sort=-value", "counts", "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",
                     "rejects", "/rejects"));
             for (Map.Entry<String, String> entry : pages.entrySet()) {
@@ -34,6 +34,7 @@ class ScreenshotsTest {
             }
             take(browser, service.url() + "/", "overview-dark", true);
             terminal(browser, service, "terminal-run", "find north-lab --left", "run east-lab --again");
+            terminal(browser, service, "terminal-fit", "fit east-lab", "peek harbour harbour-2026.xlsx!2026-01 --from 14 --count 5");
             terminal(browser, service, "terminal-look", "peek east-lab samples-2026-03.csv --count 5", "rejects 1 --explain value-not-allowed --limit 3", "rows river_samples --sort -value --limit 4",
                     "count river_samples --by lab,sampled_at:month --where 'value > 10'");
         }
