@@ -101,7 +101,7 @@ function Row({ number, group, columns, onPeek }: RowProps) {
         {group.rows > 0 && <Box sx={{ color: 'text.secondary', fontSize: '0.75rem' }}>{group.rejected === 0 ? 'none' : grouped(group.rejected)} of {grouped(group.rows)} rows looked at would be rejected</Box>}
       </Box>
       {group.cells.length === 0
-        ? <Box component="td" colSpan={columns.length + 1} sx={{ color: 'text.secondary' }}>its columns cannot be read</Box>
+        ? <Box component="td" colSpan={columns.length + 1} sx={{ color: 'text.secondary' }}>its columns cannot be read{group.header.length > 0 && <>: <Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.75rem' }}>{group.header.join(' · ')}</Box></>}</Box>
         : group.cells.map((cell) => <CellView key={cell.column} cell={cell} />)}
       {group.cells.length > 0 && (
         <Box component="td">

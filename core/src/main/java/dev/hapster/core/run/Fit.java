@@ -104,7 +104,7 @@ final class Fit {
                 for (RefusedRow.Fault fault : row.faults()) {
                     Faults of = faults.computeIfAbsent(fault.column(), column -> new Faults());
                     of.count++;
-                    of.first = of.first.isEmpty() ? "line " + row.line() + ": " + fault.reason().sentence() : of.first;
+                    of.first = of.first.isEmpty() ? fault.reason().sentence() + " (" + file.name() + ":" + row.line() + ")" : of.first;
                 }
             });
             for (int i = 0; i < binding.fields().length; i++) {
@@ -177,7 +177,7 @@ final class Fit {
         List<Cell> cells = new ArrayList<>();
         List<Extra> extra = new ArrayList<>();
         Set<String> changes = new LinkedHashSet<>();
-        if (first.binding.isPresent()) {
+        if (first.binding.isPresent() && first.reason.filter(reason -> !isOfColumns(reason)).isEmpty()) {
             Binding binding = first.binding.get();
             for (int i = 0; i < binding.fields().length; i++) {
                 cells.add(cell(prepared.dataset().columns().get(i), binding.fields()[i], files, header, usual, ordered, changes));
@@ -187,14 +187,11 @@ final class Fit {
                     extra.add(new Extra(header.get(i), ordered ? i + 1 : 0, !binding.extra().contains(header.get(i))));
                 }
             }
-            if (!binding.extra().isEmpty() && first.reason.filter(Fit::isOfColumns).isPresent()) {
+            if (!binding.extra().isEmpty()) {
                 changes.add("`extra_columns: [" + String.join(", ", binding.extra()) + "]` in `read` passes over " + (binding.extra().size() == 1 ? "it" : "them") + "; or map to a column of the dataset");
             }
         }
-        first.reason.filter(reason -> changes.isEmpty() || !isOfColumns(reason)).ifPresent(reason -> {
-            changes.clear(); // what the columns lack follows from it
-            changes.add(reason.code().cure());
-        });
+        first.reason.filter(reason -> changes.isEmpty()).ifPresent(reason -> changes.add(reason.code().cure()));
         boolean unfit = first.reason.isPresent() || rows > 0 && rejected == rows;
         boolean differs = cells.stream().anyMatch(cell -> cell.state() != State.PRESENT && cell.state() != State.FIXED) || extra.stream().anyMatch(one -> !one.passed());
         return new Group(unfit ? Verdict.UNFIT : differs ? Verdict.DIFFERS : Verdict.FITS, files.size(), names, first.reason, header, cells, extra, rows, rejected, List.copyOf(changes));
@@ -219,7 +216,7 @@ final class Fit {
         return new Cell(name, other ? State.OTHER_TYPE : position != normal ? State.MOVED : State.PRESENT, header.get(field), position, normal, looks);
     }
 
-    /** Whether a file is refused for its columns, and not for something on which its columns depend. */
+    /** Whether a file is refused for its columns, and not for something on which they depend: then they say nothing. */
     private static boolean isOfColumns(Reason reason) {
         return reason.code() == ReasonCode.COLUMN_MISSING || reason.code() == ReasonCode.COLUMN_EXTRA;
     }
@@ -234,7 +231,7 @@ final class Fit {
         if (one == null) {
             return "";
         }
-        String first = one.file.name() + " " + one.faults.get(column).first;
+        String first = one.faults.get(column).first;
         if (!other) {
             return first;
         }

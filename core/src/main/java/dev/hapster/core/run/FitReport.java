@@ -60,7 +60,7 @@ public record FitReport(List<Problem> problems, List<String> columns, int files,
      * @param names    names of the first of them, with their places
      * @param reason   why they are rejected, where they are
      * @param header   their columns as they stand there; empty where they cannot be read so far
-     * @param cells    one for each column of the dataset; empty where the files have no header
+     * @param cells    one for each column of the dataset; empty where the files have no header that could be read
      * @param extra    columns that feed nothing
      * @param rows     rows of them that were looked at
      * @param rejected how many of those would be rejected

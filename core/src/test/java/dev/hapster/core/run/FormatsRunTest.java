@@ -195,7 +195,7 @@ class FormatsRunTest {
         assertThat(extra.changes().get(0)).startsWith("`extra_columns: [worth, vallue]` in `read` passes over them");
         Group dates = fit.groups().get(3);
         assertThat(dates.cells().get(1).state()).isEqualTo(State.OTHER_TYPE);
-        assertThat(dates.cells().get(1).looks()).isEqualTo("looks like dates written dd.MM.yyyy; d.csv line 2: \"01.02.2026\" is not written as ISO 8601");
+        assertThat(dates.cells().get(1).looks()).isEqualTo("looks like dates written dd.MM.yyyy; \"01.02.2026\" is not written as ISO 8601 (d.csv:2)");
         assertThat(dates.changes()).containsExactly("`day: {pattern: \"dd.MM.yyyy\"}` in `map`: its values look like dates written dd.MM.yyyy");
         assertThat(fit.groups().get(4).reason().orElseThrow().sentence()).isEqualTo("holds 0 bytes");
         job("take: \"c.csv\"", "map: {value: value}\n");
