@@ -28,6 +28,8 @@ public final class DelimitedReader implements RecordReader {
     public static final int MOST_COLUMNS = 10_000;
 
     private static final int WINDOW = MOST_RECORD_BYTES + 8;
+    /** Read at a time: few enough bytes that they stay close to the processor until they are typed. */
+    private static final int CHUNK = 128 << 10;
     private static final byte LF = '\n';
     private static final byte CR = '\r';
     /** A byte that no well-formed text holds: what stands between the fields of a line that is one field. */
@@ -49,8 +51,9 @@ public final class DelimitedReader implements RecordReader {
     private final boolean quotes;
     private final boolean[] ends = new boolean[256];
 
-    /** The first half holds what was read, the second the fields that had doubled quotes. */
-    private final byte[] window = new byte[2 * WINDOW];
+    /** Grows where a record is long. The first half holds what was read, the second the fields that had doubled quotes. */
+    private int half = CHUNK + 8;
+    private byte[] window = new byte[2 * half];
     private int arena;
     private int pos;
     /** End of what is known to be well-formed text; a line feed is put there to stop the scan. */
@@ -208,7 +211,7 @@ public final class DelimitedReader implements RecordReader {
     public boolean next(RawBatch batch) throws IOException, FileRefusedException {
         batch.bytes = window;
         batch.rows = 0;
-        arena = WINDOW;
+        arena = half;
         while (batch.rows < batch.capacity) {
             if (pos == limit && ended) {
                 break;
@@ -234,6 +237,7 @@ public final class DelimitedReader implements RecordReader {
                 throw new FileRefusedException(tooLong());
             }
         }
+        batch.bytes = window; // it may have grown, for a long record
         records += batch.rows;
         return batch.rows > 0;
     }
@@ -523,13 +527,19 @@ public final class DelimitedReader implements RecordReader {
             filled -= pos;
             limit -= pos;
             pos = 0;
-        } else if (filled == WINDOW - 1) {
-            window[limit] = LF;
-            return false;
+        } else if (filled == half - 1) {
+            if (half == WINDOW) {
+                window[limit] = LF;
+                return false;
+            }
+            half = Math.min(WINDOW, half * 4); // nobody refers to the old one: the batch is empty
+            window = java.util.Arrays.copyOf(window, 2 * half);
+            arena = half;
         }
         try {
-            while (filled < WINDOW - 1 && !ended) {
-                int count = in.read(window, filled, WINDOW - 1 - filled);
+            int enough = Math.min(half - 1, filled + CHUNK);
+            while (filled < enough && !ended) {
+                int count = in.read(window, filled, enough - filled);
                 ended = count < 0;
                 filled += Math.max(count, 0);
             }
