@@ -16,6 +16,9 @@ import java.util.Set;
 /** Looks into the files of one place: into archives that a pattern speaks of, and into the workbooks that are taken. */
 final class Unfolding {
 
+    /** Characters that the name of an entry or a sheet may have. */
+    private static final int LONGEST = 500;
+
     private final Place place;
     private final Insides insides;
 
@@ -42,7 +45,8 @@ final class Unfolding {
         try {
             Set<String> names = new HashSet<>();
             for (Insides.Entry one : insides.entries(file.path())) {
-                Optional<String> unusable = names.add(one.name()) ? Optional.empty() : Optional.of("the archive holds this name twice");
+                Optional<String> unusable = one.name().length() > LONGEST ? Optional.of("its name in the archive is longer than " + LONGEST + " characters")
+                        : names.add(one.name()) ? Optional.empty() : Optional.of("the archive holds this name twice");
                 all.add(new Entry(file.path(), file.real(), file.relative() + NamePattern.INSIDE + one.name(), one.size(), file.modified(), file.birth(), unusable,
                         Optional.of(one.name()), false));
             }
@@ -81,8 +85,8 @@ final class Unfolding {
             Optional<NamePattern> match = sheets.names().stream().filter(pattern -> pattern.matches(name)).findFirst();
             boolean named = sheets.names().isEmpty() && sheets.positions().isEmpty() || match.isPresent() || sheets.positions().contains(i + 1)
                     || i == names.size() - 1 && sheets.positions().contains(-1);
-            boolean take = named && left.isEmpty();
-            String why = take ? file.rule() : left.isPresent() ? "leave_sheets " + left.get().words() : "no sheet pattern matches";
+            boolean take = named && left.isEmpty() && name.length() <= LONGEST;
+            String why = name.length() > LONGEST ? "its name is longer than " + LONGEST + " characters" : take ? file.rule() : left.isPresent() ? "leave_sheets " + left.get().words() : "no sheet pattern matches";
             all.add(file.sheet(name, take, why, match.filter(pattern -> take && !pattern.facts().isEmpty()).map(pattern -> new Candidate.Named(pattern, name))));
         }
         return all.isEmpty() ? List.of(file) : all;

@@ -93,7 +93,7 @@ class FormatsRunTest {
     void entriesOfArchivesAreFoundLikeFiles() throws Exception {
         file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.zip!/{month:yyyy-MM}/*.csv\", leave: \"*copy*\"}]\nmap: {day: {fact: month}}\n");
         zip("in/a.zip", "2026-01/x.csv", "id,value\na,1\n", "2026-02/x.csv", "id,value\nb,2\nc,3\n", "2026-02/x copy.csv", "id,value\n", "readme.txt", "hello", "../../evil.csv", "id\n1\n",
-                "2026-03/b.csv", "id,value\nz,many\n");
+                "2026-01/" + "x".repeat(600) + ".csv", "id,value\nq,1\n", "2026-03/b.csv", "id,value\nz,many\n");
         file("in/plain.csv", "id,value\n");
         assertThat(outcomes(run())).containsExactly("a.zip!/2026-01/x.csv loaded 1", "a.zip!/2026-02/x.csv loaded 2", "a.zip!/2026-03/b.csv loaded 0");
         assertThat(outcomes(run())).allMatch(outcome -> outcome.contains("unchanged"));
