@@ -2,7 +2,6 @@ package dev.hapster.core.read;
 
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reasons;
-import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.NoSuchFileException;
@@ -17,8 +16,7 @@ import org.apache.commons.compress.archivers.zip.ZipFile;
 /** What lies in a zip archive. Nothing is ever unpacked to a path that an archive names. */
 public final class Archive {
 
-    /** An entry that unpacks to more than this many times its size is a trap, once it is large. */
-    private static final long MOST_RATIO = 1_000;
+    /** Bytes that an entry may unpack to, however small it is. */
     private static final long FREE = 1_000_000_000L;
     private static final int MOST_ENTRIES = 100_000;
 
@@ -84,7 +82,7 @@ public final class Archive {
             }
             InputStream in = zip.getInputStream(entry);
             opened = true;
-            return new Guarded(zip, in, Math.max(1, entry.getCompressedSize()));
+            return new EntryInput(in, "is an entry of a zip archive", entry.getCompressedSize(), FREE, zip);
         } catch (ZipException wrong) {
             throw new FileRefusedException(Reasons.damaged("is packed in a way that is not read here (" + wrong.getMessage() + ")"));
         } finally {
@@ -106,43 +104,5 @@ public final class Archive {
             }
         }
         return null;
-    }
-
-    /** Gives the bytes of an entry, unless they become far too many. */
-    private static final class Guarded extends BlockInput {
-        private final ZipFile zip;
-        private final InputStream in;
-        private final long packed;
-        private long bytes;
-
-        Guarded(ZipFile zip, InputStream in, long packed) {
-            this.zip = zip;
-            this.in = in;
-            this.packed = packed;
-        }
-
-        @Override
-        public int read(byte[] target, int offset, int length) throws IOException {
-            int count;
-            try {
-                count = in.read(target, offset, length);
-            } catch (ZipException | EOFException wrong) {
-                throw new Unpacked.DamagedException("cannot be unpacked from its zip archive behind " + bytes + " bytes: it was cut off or damaged (" + wrong.getMessage() + ")", wrong);
-            }
-            bytes += Math.max(0, count);
-            if (bytes > FREE && bytes / MOST_RATIO > packed) {
-                throw new Unpacked.DamagedException("unpacks from its zip archive to more than " + MOST_RATIO + " times its size; nothing that anybody writes does", null);
-            }
-            return count;
-        }
-
-        @Override
-        public void close() throws IOException {
-            try {
-                in.close();
-            } finally {
-                zip.close();
-            }
-        }
     }
 }

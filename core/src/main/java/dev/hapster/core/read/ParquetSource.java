@@ -4,7 +4,6 @@ import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
@@ -166,7 +165,7 @@ final class ParquetSource implements TreeSource {
             if (passing.getCause() instanceof FileRefusedException told) {
                 throw told;
             }
-            throw new UncheckedIOException((IOException) passing.getCause());
+            throw (IOException) passing.getCause();
         } catch (RuntimeException | IOException wrong) {
             throw refusal(wrong);
         }

@@ -34,21 +34,6 @@ final class Utf8Buffer {
         used = out;
     }
 
-    void append(String text) {
-        append(text.toCharArray(), 0, text.length());
-    }
-
-    void append(byte one) {
-        room(1);
-        bytes[used++] = one;
-    }
-
-    void append(byte[] source, int from, int count) {
-        room(count);
-        System.arraycopy(source, from, bytes, used, count);
-        used += count;
-    }
-
     private void room(int count) {
         if (bytes.length - used < count) {
             bytes = Arrays.copyOf(bytes, Math.max(bytes.length * 2, used + count));

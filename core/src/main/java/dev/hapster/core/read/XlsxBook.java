@@ -28,8 +28,7 @@ import javax.xml.stream.XMLStreamReader;
  */
 final class XlsxBook implements Closeable {
 
-    /** A piece of a workbook that unpacks to more than this many times its size is a trap, once it is large. */
-    private static final long MOST_RATIO = 1_000;
+    /** Bytes that a piece of a workbook may unpack to, however small it is. */
     private static final long FREE = 200_000_000L;
     private static final int MOST_SHEETS = 10_000;
 
@@ -139,30 +138,9 @@ final class XlsxBook implements Closeable {
         } catch (IOException | IllegalArgumentException wrong) {
             throw damaged(part, wrong);
         }
-        long packed = Math.max(1, entry.getCompressedSize());
-        return new BlockInput() {
-            private long bytes;
-
-            @Override
-            public int read(byte[] target, int offset, int length) throws IOException {
-                int count;
-                try {
-                    count = in.read(target, offset, length);
-                } catch (ZipException | EOFException wrong) {
-                    throw damaged(part, wrong);
-                }
-                bytes += Math.max(0, count);
-                if (bytes > FREE && bytes / MOST_RATIO > packed) {
-                    throw new DamagedException("is an xlsx workbook whose piece " + part + " unpacks to more than " + MOST_RATIO + " times its size; nothing that anybody writes does", null);
-                }
-                return count;
-            }
-
-            @Override
-            public void close() throws IOException {
-                in.close();
-            }
-        };
+        return new EntryInput(in, "is an xlsx workbook with the piece " + part, entry.getCompressedSize(), FREE, () -> {
+            // the workbook is closed by its owner
+        });
     }
 
     private static DamagedException damaged(String part, Exception wrong) {
