@@ -14,15 +14,8 @@ import java.util.Enumeration;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BiConsumer;
-import java.util.stream.Stream;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipFile;
-import org.apache.poi.hssf.usermodel.HSSFWorkbook;
-import org.apache.poi.ss.usermodel.DataFormatter;
-import org.dhatim.fastexcel.reader.Cell;
-import org.dhatim.fastexcel.reader.ReadableWorkbook;
-import org.dhatim.fastexcel.reader.Row;
-import org.dhatim.fastexcel.reader.Sheet;
 
 /**
  * Reads a short column of names: the lines of a text, or one column of a delimited file or a workbook (xlsx, xls), told apart by
@@ -147,55 +140,65 @@ public final class NameColumn {
         return new IOException("it has no sheet '" + sheet + "'; it has " + String.join(", ", names));
     }
 
-    /** The position of a sheet, named or counted from 1. */
-    private static int sheet(NameList list, List<String> names) throws IOException {
+    /** The name of a sheet that is named, or counted from 1. */
+    private static String sheet(NameList list, List<String> names) throws IOException {
         if (names.isEmpty()) {
             throw new IOException("the workbook has no sheets");
         }
         if (list.sheet().isEmpty()) {
-            return 0;
+            return names.get(0);
         }
         String wanted = list.sheet().get();
         int named = names.indexOf(wanted);
         if (named < 0 && wanted.matches("[1-9][0-9]{0,4}") && Integer.parseInt(wanted) <= names.size()) {
-            return Integer.parseInt(wanted) - 1;
+            return names.get(Integer.parseInt(wanted) - 1);
         }
         if (named < 0) {
             throw noSheet(wanted, names);
         }
-        return named;
+        return wanted;
     }
 
     private static String column(NameList list) throws IOException {
         return list.column().orElseThrow(() -> new IOException("it is a workbook; name the column that holds the names with `list: {file: …, column: …}`"));
     }
 
-    private static void xlsx(Path file, NameList list, Counting names) throws IOException {
-        String column = column(list);
+    private static void xlsx(Path file, NameList list, Counting names) throws IOException, FileRefusedException {
         refuseBombs(file);
-        try (ReadableWorkbook book = new ReadableWorkbook(file.toFile())) {
-            List<Sheet> sheets = book.getSheets().toList();
-            Sheet sheet = sheets.get(sheet(list, sheets.stream().map(Sheet::getName).toList()));
-            int field = -1;
-            try (Stream<Row> rows = sheet.openStream()) {
-                for (Row row : (Iterable<Row>) rows::iterator) {
-                    List<String> texts = new ArrayList<>();
-                    for (int i = 0; i < row.getCellCount(); i++) {
-                        Cell cell = row.getCell(i);
-                        texts.add(cell == null ? "" : cell.getText());
-                    }
-                    if (field >= 0) {
-                        names.add(row.getRowNum(), field < texts.size() ? texts.get(field) : "");
-                    } else if (texts.stream().anyMatch(text -> !text.isBlank())) {
-                        field = find(column, texts);
-                        if (field < 0) {
-                            throw lacks(column, texts);
-                        }
-                    }
+        try (XlsxBook book = new XlsxBook(file); Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
+            cells(grid, column(list), names);
+        } catch (Unpacked.DamagedException wrong) {
+            throw new IOException("it " + wrong.getMessage(), wrong);
+        }
+    }
+
+    private static void xls(Path file, NameList list, Counting names) throws IOException, FileRefusedException {
+        try (XlsBook book = new XlsBook(file); Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
+            cells(grid, column(list), names);
+        } catch (Unpacked.DamagedException wrong) {
+            throw new IOException("it " + wrong.getMessage(), wrong);
+        }
+    }
+
+    /** Reads one column of a sheet, of which the first row that holds anything names the columns. */
+    private static void cells(Grid grid, String column, Counting names) throws IOException, FileRefusedException {
+        GridRow row = new GridRow();
+        int field = -1;
+        while (grid.next(row)) {
+            if (field >= 0) {
+                names.add(row.number, row.text(field));
+                continue;
+            }
+            List<String> texts = new ArrayList<>();
+            for (int i = 0; i < row.width; i++) {
+                texts.add(row.text(i));
+            }
+            if (texts.stream().anyMatch(text -> !text.isBlank())) {
+                field = find(column, texts);
+                if (field < 0) {
+                    throw lacks(column, texts);
                 }
             }
-        } catch (RuntimeException wrong) {
-            throw new IOException("it is no workbook that can be read: " + wrong.getMessage(), wrong);
         }
     }
 
@@ -211,32 +214,6 @@ public final class NameColumn {
                     throw new IOException("it unpacks to more than " + MOST_INFLATED + " bytes");
                 }
             }
-        }
-    }
-
-    private static void xls(Path file, NameList list, Counting names) throws IOException {
-        String column = column(list);
-        try (InputStream in = new BufferedInputStream(Files.newInputStream(file)); HSSFWorkbook book = new HSSFWorkbook(in)) {
-            List<String> sheets = new ArrayList<>();
-            book.forEach(sheet -> sheets.add(sheet.getSheetName()));
-            DataFormatter texts = new DataFormatter();
-            int field = -1;
-            for (org.apache.poi.ss.usermodel.Row row : book.getSheetAt(sheet(list, sheets))) {
-                List<String> cells = new ArrayList<>();
-                for (int i = 0; i < row.getLastCellNum(); i++) {
-                    cells.add(texts.formatCellValue(row.getCell(i)));
-                }
-                if (field >= 0) {
-                    names.add(row.getRowNum() + 1L, field < cells.size() ? cells.get(field) : "");
-                } else if (cells.stream().anyMatch(text -> !text.isBlank())) {
-                    field = find(column, cells);
-                    if (field < 0) {
-                        throw lacks(column, cells);
-                    }
-                }
-            }
-        } catch (RuntimeException wrong) {
-            throw new IOException("it is no workbook that can be read: " + wrong.getMessage(), wrong);
         }
     }
 }
