@@ -48,7 +48,7 @@ public final class TestJobs {
         Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
         RawBatch raw = RecordReader.batchFor(header);
         while (reader.next(raw)) {
-            typed.accept(shaper.shape(raw, refused));
+            typed.accept(shaper.shape(raw, 0, refused));
         }
     }
 

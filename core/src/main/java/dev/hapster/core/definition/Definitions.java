@@ -47,9 +47,10 @@ public final class Definitions {
     public static final String NAME_RULE = "[A-Za-z][A-Za-z0-9_]{0,62}";
     public static final String FILE_NAME_RULE = "[A-Za-z0-9][A-Za-z0-9_-]{0,62}";
 
-    static final List<String> DATASET_KEYS = List.of("dataset", "about", "columns");
-    static final List<String> COLUMN_KEYS = List.of("name", "type", "about", "required", "length", "matches", "one_of", "min", "max");
-    static final List<String> JOB_KEYS = List.of("job", "about", "into", "values", "find", "read", "map");
+    static final List<String> DATASET_KEYS = List.of("dataset", "about", "columns", "key", "retain");
+    static final List<String> COLUMN_KEYS = List.of("name", "type", "about", "required", "length", "matches", "one_of", "min", "max", "default", "was");
+    static final List<String> RETAIN_KEYS = List.of("replaced", "history");
+    static final List<String> JOB_KEYS = List.of("job", "about", "into", "values", "find", "read", "map", "keep", "duplicates", "load", "deleted", "commit", "rejects", "after");
     static final List<String> PLACE_KEYS = List.of("folder", "list", "depth", "any_case", "zone", "settle", "unfinished", "copies", "scan_at_most",
             "sheets", "leave_sheets", "take", "leave", "size", "modified", "created", "rank");
     static final List<String> LIST_KEYS = List.of("file", "column", "separator", "encoding", "sheet", "missing");
@@ -101,11 +102,50 @@ public final class Definitions {
                 root.wrong("columns", "a dataset has from 1 to " + MOST_COLUMNS + " columns, not " + columns.size(), "");
             }
         }
+        List<String> key = root.texts("key");
+        for (String column : key) {
+            if (problems.isEmpty() && columns.stream().noneMatch(one -> one.name().equals(column))) {
+                root.wrong("key", "the key names '" + column + "', which is no column", Nearest.hint(column, columns.stream().map(ColumnDef::name).toList()));
+            }
+        }
+        formerNames(root, columns);
+        DatasetDef.Retain retain = retain(root);
         String about = root.text("about", "");
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new DatasetDef(name, about, columns, version(text), text);
+        return new DatasetDef(name, about, columns, key, retain, version(text), text);
+    }
+
+    /** Older parts are read by the names that columns had: no name may mean two columns. */
+    private static void formerNames(YamlMap root, List<ColumnDef> columns) {
+        Set<String> taken = new HashSet<>();
+        columns.forEach(column -> taken.add(column.name()));
+        for (ColumnDef column : columns) {
+            for (String former : column.was()) {
+                if (!taken.add(former)) {
+                    root.wrong("columns", "'" + former + "' is what " + column.name() + " was called, and another column is or was called so too",
+                            "Older rows have one column of that name; give the other one a name that none ever had");
+                }
+            }
+        }
+    }
+
+    private static DatasetDef.Retain retain(YamlMap root) {
+        if (!root.has("retain")) {
+            return DatasetDef.Retain.USUAL;
+        }
+        YamlMap map = root.map("retain").only(RETAIN_KEYS);
+        return new DatasetDef.Retain(duration(map, "replaced", DatasetDef.Retain.USUAL.replaced()), duration(map, "history", DatasetDef.Retain.USUAL.history()));
+    }
+
+    private static Duration duration(YamlMap map, String key, Duration usual) {
+        try {
+            return map.has(key) ? Durations.parse(map.text(key, "")) : usual;
+        } catch (IllegalArgumentException wrong) {
+            map.wrong(key, wrong.getMessage(), "");
+            return usual;
+        }
     }
 
     private static ColumnDef column(YamlMap map, Set<String> names) {
@@ -150,8 +190,31 @@ public final class Definitions {
             }
         });
         Optional<Integer> length = map.has("length") ? Optional.of(map.number("length", 1, 1, 1_000_000)) : Optional.empty();
+        checkDefault(map, type);
+        map.texts("was").stream().filter(former -> !former.matches(NAME_RULE) || former.equalsIgnoreCase(name)).forEach(former ->
+                map.wrong("was", "'" + former + "' cannot be what " + name + " was called", ""));
         return new ColumnDef(name, type, map.flag("required", false), length, map.text("matches"), map.texts("one_of"),
-                map.text("min"), map.text("max"), map.text("about", ""));
+                map.text("min"), map.text("max"), map.text("about", ""), map.text("default"), map.texts("was"));
+    }
+
+    private static void checkDefault(YamlMap map, ColumnType type) {
+        map.text("default").ifPresent(value -> {
+            boolean fits = switch (type.kind()) {
+                case TEXT -> true;
+                case BOOLEAN -> value.equals("true") || value.equals("false");
+                case INTEGER -> value.matches("[+-]?\\d{1,18}");
+                case DECIMAL -> readable(type, value) && fits(new java.math.BigDecimal(value), type);
+                default -> readable(type, value);
+            };
+            if (!fits) {
+                map.wrong("default", "'" + value + "' is no " + type, type.isTemporal() ? "Write it as ISO 8601, such as 2026-01-31" : "");
+            }
+        });
+    }
+
+    private static boolean fits(java.math.BigDecimal value, ColumnType type) {
+        java.math.BigDecimal plain = value.stripTrailingZeros();
+        return Math.max(0, plain.scale()) <= type.scale() && plain.precision() - plain.scale() <= type.precision() - type.scale();
     }
 
     private static boolean readable(ColumnType type, String text) {
@@ -277,20 +340,27 @@ public final class Definitions {
                 }
             }
         }
+        Handling handling = HandlingKeys.read(root, dataset, facts(find), read);
         String about = root.text("about", "");
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new JobDef(name, about, into, expansion.used(), find, read, map, version(text), text);
+        return new JobDef(name, about, into, expansion.used(), find, read, map, handling, version(text), text);
     }
 
-    /** Each pattern that takes files must yield a fact that a column needs. */
-    private static void checkFact(YamlMap mapping, String fact, List<Place> places) {
+    /** What the names of the job's files may say. */
+    private static Set<String> facts(List<Place> places) {
         Set<String> known = new java.util.TreeSet<>();
         for (Place place : places) {
             place.rules().forEach(rule -> names(rule).forEach(name -> known.addAll(name.facts())));
             place.sheets().ifPresent(sheets -> sheets.names().forEach(name -> known.addAll(name.facts())));
         }
+        return known;
+    }
+
+    /** Each pattern that takes files must yield a fact that a column needs. */
+    private static void checkFact(YamlMap mapping, String fact, List<Place> places) {
+        Set<String> known = facts(places);
         for (Place place : places) {
             List<List<NamePattern>> takes = place.rules().stream().filter(FindRule.Take.class::isInstance).map(Definitions::names).toList();
             boolean yields = takes.stream().anyMatch(names -> names.stream().allMatch(name -> name.facts().contains(fact)));

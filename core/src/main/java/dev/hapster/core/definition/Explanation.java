@@ -17,11 +17,68 @@ import java.util.stream.Collectors;
 /**
  * What a job does, in plain words made from its definition, section by section.
  */
-public record Explanation(List<String> find, List<String> read, List<String> map) {
+public record Explanation(List<String> find, List<String> read, List<String> map, List<String> keep, List<String> load, List<String> rejects, List<String> after) {
 
     public static Explanation of(JobDef job, DatasetDef dataset) {
         return new Explanation(job.find().stream().map(Explanation::place).toList(), read(job.read()),
-                dataset.columns().stream().map(column -> column(column, job.map().get(column.name()), job.read())).toList());
+                dataset.columns().stream().map(column -> column(column, job.map().get(column.name()), job.read())).toList(),
+                keep(job.handling()), load(job.handling(), dataset), rejects(job.handling()), after(job.handling().after()));
+    }
+
+    private static List<String> keep(Handling handling) {
+        List<String> sentences = new ArrayList<>();
+        handling.keep().forEach(rule -> sentences.add("Rows are set aside unless " + rule.text() + "."));
+        handling.duplicates().ifPresent(duplicates -> sentences.add("Rows that are there already (the same " + (duplicates.columns().isEmpty() ? "in all columns" : String.join(", ", duplicates.columns()))
+                + ", within the " + duplicates.within().word() + ") " + switch (duplicates.then()) {
+                    case REJECT -> "are rejected.";
+                    case KEEP_FIRST -> "are left out: the first stays.";
+                    case KEEP_LAST -> "give way: the last stays.";
+                    case COUNT -> "are loaded all the same, and counted.";
+                }));
+        return sentences;
+    }
+
+    private static List<String> load(Handling handling, DatasetDef dataset) {
+        List<String> sentences = new ArrayList<>();
+        sentences.add(switch (handling.load()) {
+            case BY_FILE -> "A second run loads new files, and those that changed; the rows of a changed file replace those that it brought before. Unchanged files are skipped.";
+            case REPLACE -> "A second run leaves in the dataset, of this job, exactly the files that it then takes: rows of files that are gone or rejected by then are taken out. Unchanged files are not read again.";
+            case APPEND -> "A second run adds the rows of new files, and all rows of files that changed; rows that are there stay. Unchanged files are skipped.";
+            case UPDATE -> "A second run adds the rows of new and changed files; a row with the same " + String.join(", ", dataset.key()) + " as an older one takes its place. Unchanged files are skipped.";
+        });
+        handling.deleted().ifPresent(rule -> sentences.add("A row for which " + rule.text() + " takes the row of its key out of the dataset."));
+        sentences.add(handling.together() ? "All files of a run are committed at once, or none." : handling.settlesTogether()
+                ? "All files of a run are committed at once, since what becomes of one depends on the others." : "Each file is committed by itself.");
+        return sentences;
+    }
+
+    private static List<String> rejects(Handling handling) {
+        List<String> sentences = new ArrayList<>();
+        handling.limits().fileAt().ifPresent(limit -> sentences.add("A file is rejected whole once " + limit.written() + " of it are rejected."));
+        handling.limits().runAt().ifPresent(limit -> sentences.add("The run stops at " + limit.written() + " rejected" + (limit.share() > 0 ? " files" : "")
+                + (handling.settlesTogether() ? "; the dataset then stays as it was." : "; files that it has loaded by then stay.")));
+        sentences.add("A file with far more or fewer rows than its like is " + (handling.limits().rejectUnusual() ? "rejected." : "pointed out."));
+        return sentences;
+    }
+
+    private static List<String> after(Handling.After after) {
+        List<String> sentences = new ArrayList<>();
+        if (after.isNothing()) {
+            return List.of("Files stay where they are.");
+        }
+        sentences.add("Loaded files " + routing(after.loaded()) + ".");
+        sentences.add("Rejected files " + routing(after.rejected()) + (after.rejected().declared() && after.rejected().kind() != Handling.Routing.Kind.DELETE ? ", with their reasons beside them" : "") + ".");
+        sentences.add("Files that are not complete " + routing(after.waiting()) + ".");
+        return sentences;
+    }
+
+    private static String routing(Handling.Routing routing) {
+        return switch (routing.kind()) {
+            case LEAVE -> "stay where they are";
+            case MOVE -> "move to " + routing.target().orElseThrow();
+            case COPY -> "are copied to " + routing.target().orElseThrow();
+            case DELETE -> "are deleted";
+        };
     }
 
     private static String place(Place place) {

@@ -13,11 +13,12 @@ import java.util.Optional;
  * @param into    the dataset's name
  * @param values  the values that were put in, and where each came from
  * @param map     how dataset columns come about, by column name, in the order written
+ * @param handling what is done with rows and files once they are read
  * @param version first 12 hexadecimal digits of the SHA-256 of the file's text
  * @param text    the file as it stands
  */
 public record JobDef(String name, String about, String into, List<Values.Used> values, List<Place> find, Read read, Map<String, Mapping> map,
-        String version, String text) {
+        Handling handling, String version, String text) {
 
     public JobDef {
         values = List.copyOf(values);

@@ -182,6 +182,40 @@ final class YamlMap {
         return scalar(node, name).map(List::of).orElse(List.of());
     }
 
+    /** A text of the file, of which a single character may be wrong. */
+    final class Written {
+        private final Node node;
+        final String text;
+
+        private Written(Node node, String text) {
+            this.node = node;
+            this.text = text;
+        }
+
+        /** Reports a problem at a character of the text, counted from 0. */
+        void wrong(int at, String what, String hint) {
+            ScalarNode scalar = (ScalarNode) node;
+            Mark start = scalar.getStartMark().orElse(null);
+            Mark end = scalar.getEndMark().orElse(null);
+            boolean asIs = start != null && end != null && start.getLine() == end.getLine() && scalar.getValue().equals(text)
+                    && (scalar.isPlain() || end.getIndex() - start.getIndex() == text.codePointCount(0, text.length()) + 2);
+            if (!asIs) {
+                problem(node, what + " (character " + (at + 1) + " of " + text + ")", hint);
+                return;
+            }
+            problems.add(new Problem(file, line(start), column(start) + at + (scalar.isPlain() ? 0 : 1), what, hint));
+        }
+    }
+
+    /** The texts of a key, or of its list, with their places. */
+    List<Written> written(String key) {
+        List<Written> all = new ArrayList<>();
+        Node value = values.get(key);
+        List<Node> nodes = value == null ? List.of() : value instanceof SequenceNode sequence ? sequence.getValue() : List.of(value);
+        nodes.forEach(node -> scalar(node, "'" + key + "'").ifPresent(text -> all.add(new Written(node, text))));
+        return all;
+    }
+
     YamlMap map(String key) {
         return of(file, problems, expansion, values.get(key));
     }

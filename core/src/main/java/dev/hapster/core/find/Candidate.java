@@ -25,9 +25,13 @@ import java.util.Optional;
  * @param entry    path in the archive; empty where the file is meant
  * @param sheet    name of the sheet; empty where the whole is meant
  * @param titled   the pattern that took the sheet, where its pieces say something
+ * @param former   where the file lay when it was first dealt with, if it lies elsewhere now
  */
 public record Candidate(int place, Path path, String relative, long size, Instant modified, BirthTime birth, boolean taken, String rule,
-        Optional<Named> named, Optional<Waiting> waiting, Optional<String> entry, Optional<String> sheet, Optional<Named> titled) {
+        Optional<Named> named, Optional<Waiting> waiting, Optional<String> entry, Optional<String> sheet, Optional<Named> titled, Optional<Path> former) {
+
+    /** The end of the names of files in which reasons stand beside a file that was rejected; they are never taken. */
+    public static final String REASONS = ".reasons.csv";
 
     /** A path that a pattern with pieces matches: the file's, or the one that it will have once it is complete. */
     record Named(NamePattern pattern, String path) {
@@ -52,12 +56,17 @@ public record Candidate(int place, Path path, String relative, long size, Instan
 
     /** Its name, with the place inside the file where it has one, such as {@code harbour.xlsx!Mar}. */
     public String name() {
-        return path.getFileName() + inside();
+        return file().getFileName() + inside();
     }
 
     /** By what it is known: its path, with the place inside the file where it has one. */
     public String key() {
-        return path + inside();
+        return file() + inside();
+    }
+
+    /** The path by which the file itself is known. */
+    public Path file() {
+        return former.orElse(path);
     }
 
     private String inside() {
@@ -66,6 +75,6 @@ public record Candidate(int place, Path path, String relative, long size, Instan
 
     /** One of its sheets. */
     Candidate sheet(String name, boolean take, String why, Optional<Named> title) {
-        return new Candidate(place, path, relative + "!" + name, size, modified, birth, take, why, named, take ? waiting : Optional.empty(), entry, Optional.of(name), title);
+        return new Candidate(place, path, relative + "!" + name, size, modified, birth, take, why, named, take ? waiting : Optional.empty(), entry, Optional.of(name), title, former);
     }
 }

@@ -118,6 +118,42 @@ public final class Finder {
         }
     }
 
+    /**
+     * A file that a run has taken to another folder, as it would be found in its own.
+     *
+     * @param number which place of the job it was found in, counted from 1
+     * @param file   where it lay
+     * @param now    where it lies
+     * @param inside its place inside the file, such as {@code !Mar}; empty where the file is meant
+     * @param size   as it was listed
+     * @return empty where it is there no more, or outside the roots
+     */
+    public Optional<Candidate> moved(Place place, int number, Path file, Path now, String inside, long size) {
+        try {
+            if (!Files.isRegularFile(now) || !roots.hold(now)) {
+                return Optional.empty();
+            }
+            Path folder = workspace.resolve(place.folder()).normalize();
+            String relative = file.startsWith(folder) ? folder.relativize(file).toString().replace('\\', '/') : file.getFileName().toString();
+            boolean archived = inside.startsWith(NamePattern.INSIDE);
+            int mark = place.sheets().isEmpty() ? -1 : inside.lastIndexOf('!');
+            boolean sheeted = mark >= 0 && !(archived && mark == 0);
+            Optional<String> sheet = sheeted ? Optional.of(inside.substring(mark + 1)) : Optional.empty();
+            Optional<String> entry = archived ? Optional.of(inside.substring(NamePattern.INSIDE.length(), sheeted ? mark : inside.length())) : Optional.empty();
+            String path = relative + entry.map(name -> NamePattern.INSIDE + name).orElse("");
+            List<NamePattern> takes = place.rules().stream().filter(FindRule.Take.class::isInstance).flatMap(rule -> ((FindRule.Take) rule).names().stream()).toList();
+            List<NamePattern> titles = place.sheets().map(sheets -> sheets.names()).orElse(List.of());
+            return Optional.of(new Candidate(number, now, path + (sheeted ? "!" + sheet.get() : ""), archived ? size : Files.size(now), Files.getLastModifiedTime(now).toInstant(),
+                    BirthTime.of(now, Files.readAttributes(now, java.nio.file.attribute.BasicFileAttributes.class)), true, "it was rejected before", named(takes, path), Optional.empty(), entry, sheet, sheet.flatMap(name -> named(titles, name)), Optional.of(file)));
+        } catch (IOException gone) {
+            return Optional.empty();
+        }
+    }
+
+    private static Optional<Candidate.Named> named(List<NamePattern> patterns, String path) {
+        return patterns.stream().filter(pattern -> !pattern.facts().isEmpty() && pattern.refusal(path).isEmpty()).findFirst().map(pattern -> new Candidate.Named(pattern, path));
+    }
+
     /** Looks into the folder of a place. Its rules have no part in this. */
     public Listing list(Place place) {
         Instant at = clock.instant();

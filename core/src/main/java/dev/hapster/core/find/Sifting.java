@@ -69,6 +69,7 @@ final class Sifting {
             steps.add(new Sieve.Step(lastTake, listing.listed - entries.length, entries.length));
         }
         keep("links and special files", file -> entries[file].unusable().isEmpty(), file -> entries[file].unusable().orElse(""), false);
+        keep("reasons beside rejected files", file -> !entries[file].relative().endsWith(Candidate.REASONS), file -> "the reasons of a file that was rejected", false);
         for (FindRule rule : place.rules()) {
             apply(rule, now);
         }
@@ -92,7 +93,7 @@ final class Sifting {
     private Candidate candidate(int file) {
         Entry entry = entries[file];
         return new Candidate(number, entry.path(), entry.relative(), entry.size(), entry.modified(), entry.birth(), taken[file], rules[file], Optional.ofNullable(named[file]),
-                taken[file] ? waiting(entry) : Optional.empty(), entry.entry(), Optional.empty(), Optional.empty());
+                taken[file] ? waiting(entry) : Optional.empty(), entry.entry(), Optional.empty(), Optional.empty(), Optional.empty());
     }
 
     private void apply(FindRule rule, Instant now) {

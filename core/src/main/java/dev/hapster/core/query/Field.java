@@ -1,5 +1,6 @@
 package dev.hapster.core.query;
 
+import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.pattern.DatePattern;
@@ -14,21 +15,38 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.ZoneOffset;
 import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
 
 /**
- * A column that can be asked for: a declared one, or one that says where a row comes from.
+ * A column that can be asked for: a declared one, or one that says where a row comes from. Parts that were written before the column had
+ * its name are asked for the names that it {@code was} called by; those that have none of them, for the {@code fallback}.
  *
  * <p>Values are {@code String}, {@code Long}, {@code BigDecimal}, {@code Double}, {@code Boolean}, {@code LocalDate},
  * {@code LocalTime}, {@code LocalDateTime} (declared timestamps) or {@code Instant} (the time of loading).
  */
-public record Field(String name, ColumnType type) {
+public record Field(String name, ColumnType type, List<String> was, Optional<String> fallback) {
+
+    public Field {
+        was = List.copyOf(was);
+    }
+
+    /** A column that was never called otherwise. */
+    public Field(String name, ColumnType type) {
+        this(name, type, List.of(), Optional.empty());
+    }
+
+    /** A declared column. */
+    public static Field of(ColumnDef column) {
+        return new Field(column.name(), column.type(), column.was(), column.fallback());
+    }
 
     boolean isInstant() {
         return name.equals(PartSchema.LOADED_AT);
     }
 
     /** The value of a row as an object; null where it is empty. */
-    Comparable<?> value(Vector vector, int row) {
+    public Comparable<?> value(Vector vector, int row) {
         if (vector.empty[row]) {
             return null;
         }

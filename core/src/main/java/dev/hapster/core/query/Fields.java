@@ -20,7 +20,7 @@ public final class Fields {
         all.add(new Field(PartSchema.PATH, ColumnType.of(Kind.TEXT)));
         all.add(new Field(PartSchema.RUN, ColumnType.of(Kind.INTEGER)));
         all.add(new Field(PartSchema.LOADED_AT, ColumnType.of(Kind.TIMESTAMP)));
-        dataset.columns().forEach(column -> all.add(new Field(column.name(), column.type())));
+        dataset.columns().forEach(column -> all.add(Field.of(column)));
         fields = List.copyOf(all);
     }
 

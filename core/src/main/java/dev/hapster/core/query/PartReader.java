@@ -6,6 +6,7 @@ import java.nio.ByteBuffer;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
 import org.apache.parquet.ParquetReadOptions;
 import org.apache.parquet.bytes.BytesInput;
 import org.apache.parquet.column.ColumnReader;
@@ -23,8 +24,11 @@ import org.apache.parquet.io.api.PrimitiveConverter;
 import org.apache.parquet.schema.MessageType;
 import org.apache.parquet.schema.PrimitiveType;
 
-/** Reads some columns of one part, batch by batch. A column that the part does not have is empty. Not thread-safe. */
-final class PartReader implements AutoCloseable {
+/**
+ * Reads some columns of one part, batch by batch, as the dataset declares them now: a part that was written with a narrower type is widened, one
+ * that has a column by a former name is asked for that, one that does not have it at all has the column's default, or nothing. Not thread-safe.
+ */
+public final class PartReader implements AutoCloseable {
 
     private static final int BATCH = 8192;
 
@@ -33,32 +37,46 @@ final class PartReader implements AutoCloseable {
     private final int[] places;
     private final ParquetFileReader file;
     private final MessageType schema;
+    /** What each column is called in the part; null where it has none. */
+    private final List<String> names = new ArrayList<>();
+    private final List<Widening> widenings = new ArrayList<>();
     private final List<Vector> vectors = new ArrayList<>();
+    /** As read, where that is not what is asked for. */
+    private final List<Vector> raw = new ArrayList<>();
     private List<ColumnReader> columns = List.of();
     private long leftInGroup;
+    private int nextGroup;
     private int rows;
 
-    /** @param asked the columns to read; one may be asked for several times */
-    PartReader(Path path, List<Field> asked) throws IOException {
+    /**
+     * @param asked the columns to read; one may be asked for several times
+     * @throws IOException also where what the part holds cannot be turned into what the column is now
+     */
+    public PartReader(Path path, List<Field> asked) throws IOException {
         fields = asked.stream().distinct().toList();
         places = asked.stream().mapToInt(fields::indexOf).toArray();
         file = ParquetFileReader.open(new LocalInputFile(path),
                 ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly()).build());
-        MessageType stored = file.getFileMetaData().getSchema();
-        List<org.apache.parquet.schema.Type> wanted = new ArrayList<>();
-        for (Field field : fields) {
-            boolean present = stored.containsField(field.name());
-            if (present) {
-                wanted.add(stored.getType(field.name()));
+        try {
+            MessageType stored = file.getFileMetaData().getSchema();
+            List<org.apache.parquet.schema.Type> wanted = new ArrayList<>();
+            for (Field field : fields) {
+                String name = Stream.concat(Stream.of(field.name()), field.was().stream()).filter(stored::containsField).findFirst().orElse(null);
+                names.add(name);
+                Widening widening = name == null ? Widening.NONE : Widening.of(stored.getType(name).asPrimitiveType(), field, path);
+                widenings.add(widening);
+                if (name != null && wanted.stream().noneMatch(type -> type.getName().equals(name))) {
+                    wanted.add(stored.getType(name));
+                }
+                vectors.add(widening.target(field));
+                raw.add(widening == Widening.NONE ? vectors.get(vectors.size() - 1) : new Vector.Longs(BATCH));
             }
-            vectors.add(!present ? new Vector.Longs(0) : switch (stored.getType(field.name()).asPrimitiveType().getPrimitiveTypeName()) {
-                case BINARY, FIXED_LEN_BYTE_ARRAY -> new Vector.Bytes(BATCH);
-                case DOUBLE -> new Vector.Doubles(BATCH);
-                default -> new Vector.Longs(BATCH);
-            });
+            schema = new MessageType("part", wanted);
+            file.setRequestedSchema(schema);
+        } catch (IOException | RuntimeException wrong) {
+            file.close();
+            throw wrong;
         }
-        schema = new MessageType("part", wanted);
-        file.setRequestedSchema(schema);
     }
 
     /** Passes over up to {@code count} rows by whole row groups; returns how many were passed over. To be called first. */
@@ -69,34 +87,48 @@ final class PartReader implements AutoCloseable {
                 break;
             }
             file.skipNextRowGroup();
+            nextGroup++;
             skipped += group.getRowCount();
         }
         return skipped;
     }
 
     /** Reads the next rows; 0 at the end. */
-    int next() throws IOException {
+    public int next() throws IOException {
         if (leftInGroup == 0) {
-            PageReadStore group = fields.isEmpty() ? null : file.readNextRowGroup();
+            PageReadStore group = schema.getFieldCount() == 0 ? null : file.readNextRowGroup();
+            if (schema.getFieldCount() == 0 && nextGroup < file.getRowGroups().size()) {
+                leftInGroup = file.getRowGroups().get(nextGroup++).getRowCount(); // none of the columns is in the part, yet it has rows
+                columns = new ArrayList<>(java.util.Collections.nCopies(names.size(), null));
+                return batch();
+            }
             if (group == null) {
                 return 0;
             }
             leftInGroup = group.getRowCount();
             ColumnReadStoreImpl store = new ColumnReadStoreImpl(group, new Ignoring(), schema, file.getFileMetaData().getCreatedBy());
             columns = new ArrayList<>();
-            for (Field field : fields) {
-                columns.add(schema.containsField(field.name()) ? store.getColumnReader(schema.getColumnDescription(new String[] {field.name()})) : null);
+            for (String name : names) {
+                columns.add(name == null ? null : store.getColumnReader(schema.getColumnDescription(new String[] {name})));
             }
         }
+        return batch();
+    }
+
+    private int batch() {
         rows = (int) Math.min(BATCH, leftInGroup);
         leftInGroup -= rows;
         for (int i = 0; i < vectors.size(); i++) {
             Vector vector = vectors.get(i);
             vector.reset(rows);
             if (columns.get(i) == null) {
-                java.util.Arrays.fill(vector.empty, 0, rows, true);
-            } else {
+                Widening.fallback(fields.get(i), vector, rows);
+            } else if (widenings.get(i) == Widening.NONE) {
                 fill(vector, columns.get(i), rows);
+            } else {
+                raw.get(i).reset(rows);
+                fill(raw.get(i), columns.get(i), rows);
+                widenings.get(i).widen((Vector.Longs) raw.get(i), vector, rows);
             }
         }
         return rows;
@@ -125,8 +157,13 @@ final class PartReader implements AutoCloseable {
         }
     }
 
+    /** The values of the present batch as they are, of a column by its place among those asked for. */
+    public Vector vector(int asked) {
+        return vectors.get(places[asked]);
+    }
+
     /** @param asked place of the column among those asked for */
-    Comparable<?> value(int asked, int row) {
+    public Comparable<?> value(int asked, int row) {
         return fields.get(places[asked]).value(vectors.get(places[asked]), row);
     }
 

@@ -9,7 +9,7 @@ import java.util.Optional;
 public interface RowWriter {
 
     /** What rows can be written as. */
-    List<String> FORMATS = List.of("csv", "xlsx", "json_lines");
+    List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
 
     /** Said once, before the first row. */
     void begin(List<Field> fields) throws IOException;
@@ -30,6 +30,7 @@ public interface RowWriter {
             case "csv" -> Optional.of(new CsvRows(out));
             case "xlsx" -> Optional.of(new XlsxRows(out, title));
             case "json_lines" -> Optional.of(new JsonRows(out));
+            case "parquet" -> Optional.of(new ParquetRows(out));
             default -> Optional.empty();
         };
     }

@@ -44,6 +44,10 @@ public enum ReasonCode {
             "Make a row of each with `read: rows:`, or ask for the file with one value."),
     RECORD_UNREADABLE(Level.ROW, "record-unreadable", "The line is no JSON value.",
             "Look at the line: it is often cut off. Mend it, or ask for the file again."),
+    ROW_REPEATED(Level.ROW, "row-repeated", "The row is there already, by the columns that the job compares.",
+            "Take the repeated row out at its source; or let the job keep the first or the last with `duplicates: {then: …}`."),
+    RULE_FAILED(Level.ROW, "rule-failed", "A condition of the job cannot be told for this row.",
+            "Say in the condition what holds for empty values, such as `value == null || value > 0.0`."),
 
     FILE_EMPTY(Level.FILE, "file-empty", "The file holds no header and no rows.",
             "Ask the sender for the file again; leave it out with `leave` if it is empty on purpose."),
@@ -93,6 +97,10 @@ public enum ReasonCode {
             "Leave one of the two out with `leave`; or load both with `copies: load`."),
     FACT_DIFFERS(Level.FILE, "fact-differs", "What the file's name says does not suit the column that it feeds.",
             "Correct the name, the pattern under `take`, or the column's type."),
+    LIMIT_REACHED(Level.FILE, "limit-reached", "So many rows of the file were rejected that the job takes none of it.",
+            "Look at the reasons of its rows and mend what most have in common; or raise `rejects: file_at`."),
+    ROWS_UNUSUAL(Level.FILE, "rows-unusual", "The file has far more or fewer rows than its like, and the job takes no such file.",
+            "Look whether the file is whole. If it is right, load it with `run --again FILE`; or say `rejects: {unusual: note}`."),
     OUTSIDE_ROOTS(Level.FILE, "outside-roots", "The file lies outside the folders that the service may read.",
             "Start the service with `--root FOLDER` for the folder, or move the file.");
 

@@ -224,6 +224,11 @@ public final class Reasons {
         return new Reason(CHANGED_WHILE_READ, "changed after the folder was listed; the next run takes it as it is then");
     }
 
+    /** @param expected rows that were rejected before, of which {@code found} are still there */
+    public static Reason changedWhileRetried(long expected, long found) {
+        return new Reason(CHANGED_WHILE_READ, "has " + found + " of the " + expected + " rows that were rejected before; it is no longer what it was");
+    }
+
     public static Reason stillWritten(String why) {
         return new Reason(STILL_WRITTEN, why);
     }
@@ -239,6 +244,23 @@ public final class Reasons {
 
     public static Reason outsideRoots(String realPath) {
         return new Reason(OUTSIDE_ROOTS, "leads to " + realPath + ", outside the folders that the service may read");
+    }
+
+    /** @param where the row that stays; empty where it is not known any more */
+    public static Reason repeated(String by, String where) {
+        return new Reason(ROW_REPEATED, "has the same " + by + (where.isEmpty() ? " as another row" : " as " + where));
+    }
+
+    public static Reason ruleFailed(String rule, String why) {
+        return new Reason(RULE_FAILED, quote(rule) + " cannot be told: " + why);
+    }
+
+    public static Reason limitReached(long rejected, long read, String limit) {
+        return new Reason(LIMIT_REACHED, grouped(rejected) + " of its " + grouped(read) + (read == 1 ? " row was" : " rows were") + " rejected, and the job takes no file at " + limit);
+    }
+
+    public static Reason rowsUnusual(long rows, long usual, int others) {
+        return new Reason(ROWS_UNUSUAL, "has " + grouped(rows) + (rows == 1 ? " row" : " rows") + ", where " + others + " files of its kind have about " + grouped(usual));
     }
 
     /** The value in double quotes, shortened, with line breaks, tabs and other invisible characters made visible. */

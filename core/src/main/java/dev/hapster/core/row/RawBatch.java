@@ -101,6 +101,15 @@ public final class RawBatch {
         return new String(bytes, from[at], to[at] - from[at], StandardCharsets.UTF_8);
     }
 
+    /** The record's values as they stand in the file; as many as it has, and no more than there are columns. */
+    public List<String> texts(int row) {
+        List<String> texts = new ArrayList<>();
+        for (int column = 0; column < Math.min(width, fields[row]); column++) {
+            texts.add(text(row, column));
+        }
+        return texts;
+    }
+
     /** The record's original text, without its line end. */
     public String original(int row) {
         return originals != null ? originals.of(row) : new String(bytes, recordFrom[row], recordTo[row] - recordFrom[row], StandardCharsets.UTF_8);

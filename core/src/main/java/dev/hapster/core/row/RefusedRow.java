@@ -7,13 +7,16 @@ import java.util.List;
  * A row that does not fit.
  *
  * @param line     physical line on which it begins, counted from 1
+ * @param number   which row of the file it is, counted from 1
  * @param faults   everything that is wrong with it, at least one
  * @param original its text as it stands in the file, without the line end
+ * @param fields   its values as they stand in the file, one for each of the file's columns
  */
-public record RefusedRow(long line, List<Fault> faults, String original) {
+public record RefusedRow(long line, long number, List<Fault> faults, String original, List<String> fields) {
 
     public RefusedRow {
         faults = List.copyOf(faults);
+        fields = List.copyOf(fields);
         if (faults.isEmpty()) {
             throw new IllegalArgumentException("A refused row needs a fault");
         }

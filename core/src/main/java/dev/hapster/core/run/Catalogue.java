@@ -5,10 +5,11 @@ import dev.hapster.core.definition.JobDef;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 
 /**
- * What must outlast a run: the ledger, the parts that count, the runs. Every method is one transaction, durable when it
- * returns. Implementations are thread-safe; they throw unchecked exceptions where the records cannot be kept.
+ * What must outlast a run: the ledger, the parts that count, the runs, what is to be done with files. Every method is one transaction, durable
+ * when it returns. Implementations are thread-safe; they throw unchecked exceptions where the records cannot be kept.
  */
 public interface Catalogue {
 
@@ -18,14 +19,52 @@ public interface Catalogue {
     /** The parts that make up a dataset now, oldest first. */
     List<Part> parts(String dataset);
 
-    /** Texts of those definitions of a dataset under which its present parts were written. */
-    List<String> definitionsInUse(String dataset);
+    /** Definitions of a dataset under which its present parts were written. */
+    List<InUse> definitionsInUse(String dataset);
 
     /**
-     * Records the result of files: adds the new part, retires the one that the same job and path had, updates the ledger,
-     * adds counts and reasons; all of it or nothing.
+     * A definition under which parts were written.
      *
-     * @param rules version of the reading and mapping rules
+     * @param text its file
+     * @param jobs the jobs that wrote such parts
      */
-    void commit(long run, JobDef job, DatasetDef dataset, String rules, Instant at, List<FileResult> results);
+    record InUse(String text, Set<String> jobs) {
+    }
+
+    /**
+     * Records the result of files, all of it or nothing: adds new parts and retires those whose place they take, updates the ledger, adds counts and reasons.
+     */
+    void commit(Commit commit);
+
+    /**
+     * What is to become true at once.
+     *
+     * @param rules    version of the rules, as in {@link LedgerEntry#rules}
+     * @param rewrites parts that lost rows to newer ones
+     * @param gone     paths of the job of which no part counts any more
+     * @param ledger   whether the ledger learns of it; otherwise the results are only recorded with the run
+     * @param routes   what is to be done with files afterwards
+     */
+    record Commit(long run, JobDef job, DatasetDef dataset, String rules, Instant at, List<FileResult> files, List<Rewrite> rewrites, Set<String> gone, boolean ledger,
+            List<Route> routes) {
+        public Commit {
+            files = List.copyOf(files);
+            rewrites = List.copyOf(rewrites);
+            gone = Set.copyOf(gone);
+            routes = List.copyOf(routes);
+        }
+    }
+
+    /** A part that counts from now on in place of another one. */
+    record Rewrite(String old, String part, long rows) {
+    }
+
+    /** What is still to be done with files, the oldest first; of one job, or of all where {@code job} is null. */
+    List<Route> pending(String job);
+
+    /** Writes down where a file will go, if not where it was planned. */
+    void redirect(Route route);
+
+    /** Ticks off what was done with files. */
+    void routed(List<Route.Done> done);
 }

@@ -1,5 +1,12 @@
 package dev.hapster.core.run;
 
+import com.dynatrace.hash4j.hashing.HashValue128;
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.Handling;
+import dev.hapster.core.definition.Handling.Duplicates;
+import dev.hapster.core.definition.Handling.Load;
+import dev.hapster.core.definition.Handling.Then;
+import dev.hapster.core.definition.Handling.Within;
 import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.Formats;
@@ -31,10 +38,20 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
+import dev.hapster.core.moment.Moment;
+import dev.hapster.core.row.LeftRow;
+import dev.hapster.core.row.RefusedRow;
+import dev.hapster.core.row.Vector;
+import dev.hapster.core.run.FileResult.Instead;
+import java.util.BitSet;
+import java.util.Map;
+import java.util.UUID;
+import java.util.function.IntFunction;
+import java.util.function.Predicate;
 
 /**
- * Takes one file through reading, shaping and storing, up to the point where its result can be committed. Knows nothing of
- * other files, so that many can be in work at once. Immutable; each call works alone.
+ * Loads single files: decides whether one is read at all, reads, checks and writes it, and makes its rejects durable. What it writes counts only
+ * once the result is committed. Thread-safe.
  */
 final class FileLoader {
 
@@ -43,9 +60,11 @@ final class FileLoader {
     private static final long MOST_DRAINED = 16L << 20;
 
     private final Prepared prepared;
+    private final Handling handling;
     private final long run;
     private final boolean trial;
-    private final boolean again;
+    private final Asked asked;
+    private final Families families;
     private final PartStore parts;
     private final RejectStore rejects;
     private final Clock clock;
@@ -53,21 +72,61 @@ final class FileLoader {
     private final BooleanSupplier cancelled;
     private final String rules;
     private final Path scratch;
+    /** Tells what trials write for a moment from what runs write. */
+    private final String tag;
+    /** Columns by which rows are compared, by their places in the dataset. */
+    private final int[] compared;
 
-    /** @param scratch a folder for what must be unpacked to be read */
-    FileLoader(Prepared prepared, long run, boolean trial, boolean again, PartStore parts, RejectStore rejects, Path scratch, Clock clock,
+    /**
+     * What was asked for beyond what is new or changed.
+     *
+     * @param again whether a file is loaded though it has not changed
+     * @param only  rows of files to which a retry is confined, by path and number; a path that is not in it is loaded whole
+     */
+    record Asked(Predicate<Candidate> again, Map<String, BitSet> only) {
+        static final Asked NOTHING = new Asked(file -> false, Map.of());
+    }
+
+    /**
+     * @param families how many rows files of a kind usually have
+     * @param scratch  a folder for what must be unpacked to be read
+     */
+    FileLoader(Prepared prepared, long run, boolean trial, Asked asked, Families families, PartStore parts, RejectStore rejects, Path scratch, Clock clock,
             RunListener listener, BooleanSupplier cancelled) {
         this.scratch = scratch;
         this.prepared = prepared;
+        handling = prepared.job().handling();
         this.run = run;
         this.trial = trial;
-        this.again = again;
+        this.asked = asked;
+        this.families = families;
         this.parts = parts;
         this.rejects = rejects;
         this.clock = clock;
         this.listener = listener;
         this.cancelled = cancelled;
         rules = prepared.rules();
+        tag = trial ? "trial-" + UUID.randomUUID() + "-" : "";
+        compared = compared(prepared);
+    }
+
+    private static int[] compared(Prepared prepared) {
+        Handling handling = prepared.job().handling();
+        List<String> by = handling.load() == Load.UPDATE ? prepared.dataset().key() : handling.duplicates().map(Duplicates::columns).orElse(List.of());
+        List<String> columns = prepared.dataset().columns().stream().map(ColumnDef::name).toList();
+        return (by.isEmpty() ? columns : by).stream().mapToInt(columns::indexOf).toArray();
+    }
+
+    /** The columns by which rows are compared, as people say it. */
+    static String comparedBy(Prepared prepared) {
+        Handling handling = prepared.job().handling();
+        List<String> by = handling.load() == Load.UPDATE ? prepared.dataset().key() : handling.duplicates().map(Duplicates::columns).orElse(List.of());
+        return by.isEmpty() ? "values in all columns" : String.join(", ", by);
+    }
+
+    /** Places of the columns by which rows are compared. */
+    int[] compared() {
+        return compared;
     }
 
     /** The run was cancelled while this file was in work; nothing of it is kept. */
@@ -78,48 +137,65 @@ final class FileLoader {
     }
 
     /** What a file brought, before anybody else knows of it. */
-    private record Content(long read, long loaded, long rejected, Optional<Path> staged, String hash, List<ReasonGroup> groups, List<String> notes) {
+    private record Content(long read, long loaded, long aside, long repeated, long rejected, Optional<Path> staged, Deletions deletions, String hash, List<ReasonGroup> groups,
+            List<String> header, List<String> notes) {
+    }
+
+    /**
+     * A file that was dealt with, and of which nobody else knows yet.
+     *
+     * @param staged    its rows, where it was loaded
+     * @param deletions its rows that say that others are to go
+     */
+    record Attempt(FileResult result, Candidate file, Optional<LedgerEntry> known, Optional<Path> staged, Optional<Deletions> deletions) {
+    }
+
+    /**
+     * A second reading without rows that turned out to be there already.
+     *
+     * @param dropped by their numbers among the rows that pass
+     * @param where   the row that stays instead, as people say it
+     */
+    record Repeats(BitSet dropped, IntFunction<String> where) {
+        static final Repeats UNKNOWN = new Repeats(new BitSet(), row -> "");
     }
 
     /**
      * @param known  what the job knows of the file from earlier runs
      * @param copies which files are copies of others
-     * @return the result; a part it names is published, and is an orphan until the result is committed
      */
-    FileResult load(int ordinal, Candidate file, Optional<LedgerEntry> known, Copies copies) throws RunFailedException, CancelledException {
+    Attempt load(int ordinal, Candidate file, Optional<LedgerEntry> known, Copies copies) throws RunFailedException, CancelledException {
+        return load(ordinal, file, known, copies, Repeats.UNKNOWN);
+    }
+
+    /** Reads a file once more, without rows that are there already. What it wrote before is dropped. */
+    Attempt again(Attempt first, Repeats repeats) throws RunFailedException, CancelledException {
+        drop(first);
+        return load(first.result().ordinal(), first.file(), first.known(), null, repeats);
+    }
+
+    private Attempt load(int ordinal, Candidate file, Optional<LedgerEntry> known, Copies copies, Repeats repeats) throws RunFailedException, CancelledException {
         long start = System.nanoTime();
         Fingerprint seen = new Fingerprint(file.size(), file.modified(), file.modified(), "");
         try (FileRejects refused = rejects.open(run, prepared.job().name(), ordinal, file.name(), file.key())) {
-            Building building = new Building(ordinal, file, start, refused, known.isPresent() && known.get().hasPart());
+            Building building = new Building(ordinal, file, start, refused, known);
             try {
                 seen = look(file);
                 if (seen.size() != file.size() || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
                     return building.waiting(Reasons.changedSinceListed(), seen);
                 }
-                Optional<Copies.First> first = copies.of(ordinal);
-                if (first.isPresent()) {
-                    Reason reason = Reasons.copy(first.get().name(), first.get().run());
-                    boolean said = known.isPresent() && known.get().reason().equals(Optional.of(reason)) && known.get().fingerprint().hash().equals(copies.hash(ordinal));
-                    return building.refused(reason, seen.withHash(copies.hash(ordinal)), said ? known.get().run() : 0);
-                }
-                if (known.isPresent() && !again) {
-                    Optional<Fingerprint> same = same(known.get(), seen, file);
-                    if (same.isPresent() && known.get().outcome() == Outcome.LOADED
-                            && (known.get().rejected() == 0 && !prepared.job().read().headerOnce() || known.get().rules().equals(rules))) {
-                        return building.unchanged(known.get(), same.get());
-                    }
-                    if (same.isPresent() && known.get().outcome() == Outcome.REJECTED && known.get().rules().equals(rules)
-                            && known.get().reason().filter(reason -> reason.code() != ReasonCode.COPY).isPresent()) {
-                        return building.refused(known.get().reason().get(), same.get(), known.get().run());
-                    }
+                Optional<Attempt> unread = copies == null ? Optional.empty() : unread(building, ordinal, file, known, copies, seen);
+                if (unread.isPresent()) {
+                    return unread.get();
                 }
                 listener.fileStarted(ordinal, file.name(), seen.size());
-                Content content = read(ordinal, file, refused, building);
+                Moment.FILE_OPENED.reached();
+                Content content = read(ordinal, file, refused, building, repeats);
                 if (!look(file).looksLike(seen)) {
                     drop(content);
                     return building.waiting(Reasons.changedWhileRead(), seen);
                 }
-                return building.loaded(content, seen.withHash(content.hash));
+                return building.judged(content, seen.withHash(content.hash));
             } catch (FileRefusedException wrong) {
                 return building.refused(wrong.reason(), seen.withHash(building.refusedHash), 0);
             } catch (SourceException wrong) {
@@ -132,14 +208,67 @@ final class FileLoader {
         }
     }
 
+    /** The result of a file that need not be read. */
+    private Optional<Attempt> unread(Building building, int ordinal, Candidate file, Optional<LedgerEntry> known, Copies copies, Fingerprint seen) throws IOException, FileRefusedException {
+        Optional<Copies.First> first = copies.of(ordinal);
+        if (first.isPresent()) {
+            Reason reason = Reasons.copy(first.get().name(), first.get().run());
+            boolean said = known.isPresent() && known.get().reason().equals(Optional.of(reason)) && known.get().fingerprint().hash().equals(copies.hash(ordinal));
+            return Optional.of(building.refused(reason, seen.withHash(copies.hash(ordinal)), said ? known.get().run() : 0));
+        }
+        if (known.isEmpty() || asked.again().test(file)) {
+            return Optional.empty();
+        }
+        Optional<Fingerprint> same = same(known.get(), seen, file, scratch);
+        boolean byTheseRules = known.get().rules().equals(rules);
+        boolean rulesMatter = known.get().rejected() > 0 || prepared.job().read().headerOnce() || handling.load() == Load.REPLACE;
+        boolean takenOut = handling.load() == Load.REPLACE && !known.get().hasPart();
+        if (same.isPresent() && known.get().outcome() == Outcome.LOADED && (!rulesMatter || byTheseRules) && !takenOut) {
+            return Optional.of(building.unchanged(known.get(), same.get()));
+        }
+        if (same.isPresent() && known.get().outcome() == Outcome.REJECTED && byTheseRules
+                && known.get().reason().filter(reason -> reason.code() != ReasonCode.COPY).isPresent()) {
+            return Optional.of(building.refused(known.get().reason().get(), same.get(), known.get().run()));
+        }
+        return Optional.empty();
+    }
+
     /** The result of a file that is not complete; it is not looked into. */
     static FileResult waiting(int ordinal, Candidate file, String why) {
-        return new FileResult(ordinal, file.place(), file.key(), file.name(), Outcome.WAITING, 0, 0, 0, Optional.of(Reasons.stillWritten(why)), 0, List.of(),
-                Optional.empty(), new Fingerprint(file.size(), file.modified(), file.modified(), ""), List.of(), 0);
+        return new FileResult(ordinal, file.place(), file.key(), file.file().toString(), file.former().isPresent(), file.name(), Outcome.WAITING, 0, 0, 0, 0, 0, Optional.of(Reasons.stillWritten(why)), 0, List.of(),
+                Optional.empty(), Instead.ALL, new Fingerprint(file.size(), file.modified(), file.modified(), ""), List.of(), List.of(), 0);
+    }
+
+    /** Gives what was written of a file its final name; the part is an orphan until the result is committed. */
+    FileResult publish(Attempt attempt) throws RunFailedException {
+        try {
+            close(attempt.deletions());
+            return attempt.staged().isEmpty() ? attempt.result() : attempt.result().withPart(parts.publish(attempt.staged().get(), prepared.dataset().name()));
+        } catch (IOException wrong) {
+            throw new RunFailedException("The part of " + attempt.file().name() + " could not be put into the store: " + wrong.getMessage(), wrong);
+        }
+    }
+
+    /** Lets go of what was written of a file. */
+    void drop(Attempt attempt) throws RunFailedException {
+        try {
+            close(attempt.deletions());
+            if (attempt.staged().isPresent()) {
+                Files.deleteIfExists(attempt.staged().get());
+            }
+        } catch (IOException wrong) {
+            throw new RunFailedException("What was written of " + attempt.file().name() + " could not be removed: " + wrong.getMessage(), wrong);
+        }
+    }
+
+    private static void close(Optional<Deletions> deletions) throws IOException {
+        if (deletions.isPresent()) {
+            deletions.get().close();
+        }
     }
 
     /** The file's fingerprint, where its content is what the ledger knows: told by its look, or else by its hash. */
-    private Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file) throws IOException, FileRefusedException {
+    static Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file, Path scratch) throws IOException, FileRefusedException {
         Fingerprint old = known.fingerprint();
         if (old.looksLike(seen) && old.settledAt(known.readAt())) {
             return Optional.of(old);
@@ -203,11 +332,11 @@ final class FileLoader {
         return notes;
     }
 
-    private Content read(int ordinal, Candidate file, FileRejects refused, Building building)
+    private Content read(int ordinal, Candidate file, FileRejects refused, Building building, Repeats repeats)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
         try (SourceContent source = new SourceContent(file, scratch)) {
             try {
-                return trial ? rows(source, ordinal, file, refused, null) : store(source, ordinal, file, refused);
+                return stages() ? store(source, ordinal, file, refused, repeats) : rows(source, ordinal, file, refused, null, null, repeats);
             } catch (FileRefusedException wrong) {
                 if (file.size() <= MOST_DRAINED) {
                     try {
@@ -225,72 +354,224 @@ final class FileLoader {
         }
     }
 
+    /** Whether rows are written at all: in a trial only where they are to be compared. */
+    private boolean stages() {
+        return !trial || handling.load() == Load.UPDATE || handling.duplicates().isPresent();
+    }
+
     /** Reads into a part, which is dropped again where anything goes wrong. */
-    private Content store(SourceContent source, int ordinal, Candidate file, FileRejects refused)
+    private Content store(SourceContent source, int ordinal, Candidate file, FileRejects refused, Repeats repeats)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        Path staged = parts.stage(run + "-" + ordinal + "-" + slug(file.name()));
+        String name = run + "-" + ordinal + "-" + tag + slug(file.name());
+        Path staged = parts.stage(name);
+        Deletions deletions = Deletions.in(scratch, name);
         boolean whole = false;
         try {
-            Content content = rows(source, ordinal, file, refused, staged);
+            Content content = rows(source, ordinal, file, refused, staged, deletions, repeats);
             whole = true;
             return content;
         } finally {
             if (!whole) {
+                deletions.close();
                 Files.deleteIfExists(staged);
             }
         }
     }
 
     /** @param staged where to write the rows that pass; null for a trial, in which they are only counted */
-    private Content rows(SourceContent source, int ordinal, Candidate file, FileRejects refused, Path staged)
+    private Content rows(SourceContent source, int ordinal, Candidate file, FileRejects refused, Path staged, Deletions deletions, Repeats repeats)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
+        Content content;
         try (RecordReader reader = open(prepared, file, source, Long.MAX_VALUE)) {
-            return rows(reader, source, ordinal, file, refused, staged);
+            content = new Reading(reader, source, ordinal, file, refused, staged, deletions, repeats).all();
+        }
+        if (repeats != Repeats.UNKNOWN || handling.duplicates().isEmpty() || handling.duplicates().get().within() != Within.FILE) {
+            return content;
+        }
+        return withoutRepeats(content, ordinal, file, refused);
+    }
+
+    /** Looks for rows that the file itself has twice. */
+    private Content withoutRepeats(Content content, int ordinal, Candidate file, FileRejects refused) throws IOException, FileRefusedException, RunFailedException, CancelledException {
+        Duplicates duplicates = handling.duplicates().get();
+        try (KeyIndex index = new KeyIndex(scratch, duplicates.then() == Then.KEEP_LAST)) {
+            Settling.scan(index, 0, content.staged.orElseThrow(), prepared.dataset(), compared, null);
+            KeyIndex.Found found = index.settle();
+            if (found.count(0) == 0) {
+                return content;
+            }
+            if (duplicates.then() == Then.COUNT) {
+                List<String> notes = new ArrayList<>(content.notes);
+                notes.add(Settling.counted(found.count(0), comparedBy(prepared)));
+                return new Content(content.read, content.loaded, content.aside, content.repeated, content.rejected, content.staged, content.deletions, content.hash, content.groups, content.header, notes);
+            }
+            content.deletions.close();
+            refused.close();
+            Repeats repeats = new Repeats(found.dropped().get(0), row -> Optional.ofNullable(found.instead().get((long) row)).map(spot -> "line " + spot.line()).orElse(""));
+            try (SourceContent source = new SourceContent(file, scratch)) {
+                refused.restart();
+                return store(source, ordinal, file, refused, repeats);
+            }
         }
     }
 
-    private Content rows(RecordReader reader, SourceContent source, int ordinal, Candidate file, FileRejects refused, Path staged)
-            throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        Header header = reader.header();
-        Binding binding = bind(prepared, file, header, reader);
-        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file.facts());
-        RawBatch raw = RecordReader.batchFor(header);
-        ReasonTally tally = new ReasonTally();
-        PartOrigin origin = new PartOrigin(file.name(), file.key(), run, Instant.now(clock));
-        long passed = 0;
-        try (PartWriter writer = staged == null ? null : new PartWriter(staged, prepared.dataset().columns(), origin)) {
-            while (reader.next(raw)) {
-                if (cancelled.getAsBoolean()) {
-                    throw new CancelledException();
-                }
-                TypedBatch typed = shaper.shape(raw, row -> {
-                    tally.add(row);
-                    if (staged != null) {
-                        refused.row(row);
+    /** One passage through a file. */
+    private final class Reading {
+        private final RecordReader reader;
+        private final SourceContent source;
+        private final int ordinal;
+        private final Candidate file;
+        private final FileRejects refused;
+        private final Path staged;
+        private final Deletions deletions;
+        private final Repeats repeats;
+        private final BitSet only;
+        private final Header header;
+        private final Binding binding;
+        private final RowRules conditions;
+        private final ReasonTally tally = new ReasonTally();
+        private final KeyHash keys = new KeyHash();
+        private long considered;
+        private long passed;
+        private long left;
+        private long repeated;
+        private int written;
+
+        Reading(RecordReader reader, SourceContent source, int ordinal, Candidate file, FileRejects refused, Path staged, Deletions deletions, Repeats repeats)
+                throws IOException, FileRefusedException {
+            this.reader = reader;
+            this.source = source;
+            this.ordinal = ordinal;
+            this.file = file;
+            this.refused = refused;
+            this.staged = staged;
+            this.deletions = deletions;
+            this.repeats = repeats;
+            only = asked.only().get(file.key());
+            header = reader.header();
+            binding = bind(prepared, file, header, reader);
+            conditions = new RowRules(prepared.dataset(), handling, file, header.names());
+        }
+
+        Content all() throws IOException, FileRefusedException, RunFailedException, CancelledException {
+            Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file.facts());
+            RawBatch raw = RecordReader.batchFor(header);
+            PartOrigin origin = new PartOrigin(file.name(), file.key(), run, Instant.now(clock));
+            try (PartWriter writer = staged == null ? null : new PartWriter(staged, prepared.dataset().columns(), origin)) {
+                for (long before = 0; reader.next(raw); before += raw.rows) {
+                    if (cancelled.getAsBoolean()) {
+                        throw new CancelledException();
                     }
-                });
-                passed += typed.goodRows;
-                if (writer != null) {
-                    writer.write(typed);
+                    TypedBatch typed = shaper.shape(raw, before, this::refuse);
+                    considered += only == null ? raw.rows : onlyIn(before, raw.rows);
+                    if (only != null || !conditions.none() || !repeats.dropped.isEmpty()) {
+                        sift(raw, typed, before);
+                    }
+                    passed += typed.goodRows;
+                    if (writer != null) {
+                        writer.write(typed);
+                    }
+                    listener.fileProgress(ordinal, source.bytes(), reader.records());
                 }
-                listener.fileProgress(ordinal, source.bytes(), reader.records());
+                if (writer != null) {
+                    writer.finish();
+                }
             }
-            if (writer != null) {
-                writer.finish();
+            if (deletions != null) {
+                deletions.finish();
+            }
+            return content();
+        }
+
+        private long onlyIn(long before, int rows) {
+            return only.get((int) before + 1, (int) before + 1 + rows).cardinality();
+        }
+
+        private void refuse(RefusedRow row) {
+            if (only != null && !only.get((int) row.number())) {
+                return;
+            }
+            tally.add(row);
+            if (!trial) {
+                refused.row(row);
             }
         }
-        long loaded = staged == null ? passed : PartStore.countRows(staged);
-        long rejected = staged == null ? tally.rows() : refused.rows();
-        if (reader.records() != loaded + rejected) {
-            throw new RunFailedException(file.name() + " does not balance: " + reader.records() + " rows read, " + loaded
-                    + " loaded, " + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
+
+        /** Takes out of a batch what the job's own rules leave out. */
+        private void sift(RawBatch raw, TypedBatch typed, long before) throws IOException {
+            int stay = 0;
+            for (int i = 0; i < typed.goodRows; i++) {
+                int row = typed.good[i];
+                if (only != null && !only.get((int) (before + row + 1))) {
+                    continue;
+                }
+                RowRules.Verdict verdict = conditions.none() ? RowRules.Verdict.STAYS : conditions.of(raw, typed, row);
+                if (verdict.refused() != null) {
+                    refuse(refusal(raw, row, before, verdict.refused()));
+                } else if (verdict.left() != null) {
+                    leave(raw, row, before, verdict.left());
+                    left++;
+                    if (verdict.deletes() && deletions != null) {
+                        deletions.add(written, key(typed, row));
+                    }
+                } else if (repeats.dropped.get(written++)) {
+                    repeat(raw, row, before, repeats.where.apply(written - 1));
+                } else {
+                    typed.good[stay++] = row;
+                }
+            }
+            typed.goodRows = stay;
         }
-        List<String> notes = new ArrayList<>(notes(binding));
-        notes.addAll(reader.notes());
-        return new Content(reader.records(), loaded, rejected, Optional.ofNullable(staged), source.hash(), tally.groups(), notes);
+
+        private HashValue128 key(TypedBatch typed, int row) {
+            List<Vector> columns = new ArrayList<>();
+            for (int place : compared) {
+                columns.add(typed.columns.get(place));
+            }
+            return keys.of(columns, row);
+        }
+
+        private void repeat(RawBatch raw, int row, long before, String where) {
+            if (handling.duplicates().filter(duplicates -> duplicates.then() == Then.REJECT).isPresent()) {
+                refuse(refusal(raw, row, before, Reasons.repeated(comparedBy(prepared), where)));
+            } else {
+                leave(raw, row, before, "repeated: the same " + comparedBy(prepared) + (where.isEmpty() ? " as another row" : " as " + where));
+                repeated++;
+            }
+        }
+
+        private RefusedRow refusal(RawBatch raw, int row, long before, Reason reason) {
+            return new RefusedRow(raw.line[row], before + row + 1, List.of(new RefusedRow.Fault("", "", reason)), raw.original(row), raw.texts(row));
+        }
+
+        private void leave(RawBatch raw, int row, long before, String rule) {
+            if (!trial) {
+                refused.left(new LeftRow(raw.line[row], before + row + 1, rule, raw.original(row), raw.texts(row)));
+            }
+        }
+
+        private Content content() throws IOException, FileRefusedException, RunFailedException {
+            if (only != null && considered != only.cardinality()) {
+                throw new FileRefusedException(Reasons.changedWhileRetried(only.cardinality(), considered));
+            }
+            long read = only == null ? reader.records() : considered;
+            long loaded = staged == null ? passed : PartStore.countRows(staged);
+            long rejected = trial ? tally.rows() : refused.rows();
+            if (read != loaded + rejected + (trial ? left + repeated : refused.leftRows())) {
+                throw new RunFailedException(file.name() + " does not balance: " + read + " rows read, " + loaded + " loaded, " + left + " set aside, " + repeated + " repeated, "
+                        + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
+            }
+            List<String> notes = new ArrayList<>(notes(binding));
+            notes.addAll(reader.notes());
+            return new Content(read, loaded, left, repeated, rejected, Optional.ofNullable(staged), deletions, source.hash(), tally.groups(),
+                    rejected + left + repeated > 0 ? header.names() : List.of(), notes);
+        }
     }
 
     private static void drop(Content content) throws IOException {
+        if (content.deletions != null) {
+            content.deletions.close();
+        }
         if (content.staged.isPresent()) {
             Files.deleteIfExists(content.staged.get());
         }
@@ -307,51 +588,85 @@ final class FileLoader {
         private final Candidate file;
         private final long start;
         private final FileRejects rejects;
+        private final Optional<LedgerEntry> known;
         private final boolean hasPart;
         /** Hash of a file that was refused; empty where it was too large to be read to its end for that. */
         private String refusedHash = "";
 
-        Building(int ordinal, Candidate file, long start, FileRejects rejects, boolean hasPart) {
+        Building(int ordinal, Candidate file, long start, FileRejects rejects, Optional<LedgerEntry> known) {
             this.ordinal = ordinal;
             this.file = file;
             this.start = start;
             this.rejects = rejects;
-            this.hasPart = hasPart;
+            this.known = known;
+            hasPart = known.isPresent() && known.get().hasPart();
         }
 
-        FileResult unchanged(LedgerEntry known, Fingerprint seen) {
-            return result(Outcome.UNCHANGED, null, Optional.empty(), known.run(), Optional.empty(), seen);
+        Attempt unchanged(LedgerEntry entry, Fingerprint seen) {
+            return result(Outcome.UNCHANGED, null, Optional.empty(), entry.run(), seen);
         }
 
-        FileResult refused(Reason reason, Fingerprint seen, long since) throws IOException {
-            if (!trial) {
-                rejects.file(reason);
+        Attempt refused(Reason reason, Fingerprint seen, long since) throws IOException {
+            if (!trial && since == 0) {
+                rejects.file(reason, false);
                 rejects.finish();
             }
-            return result(Outcome.REJECTED, null, Optional.of(reason), since, Optional.empty(), seen);
+            return result(Outcome.REJECTED, null, Optional.of(reason), since, seen);
         }
 
-        FileResult waiting(Reason reason, Fingerprint seen) throws IOException {
+        Attempt waiting(Reason reason, Fingerprint seen) throws IOException {
             rejects.close();
-            return result(Outcome.WAITING, null, Optional.of(reason), 0, Optional.empty(), seen);
+            return result(Outcome.WAITING, null, Optional.of(reason), 0, seen);
         }
 
-        FileResult loaded(Content content, Fingerprint seen) throws IOException {
+        /** A file that was read to its end: it is loaded, unless too much of it is wrong. */
+        Attempt judged(Content content, Fingerprint seen) throws IOException {
+            Optional<Reason> refusal = tooMuch(content);
+            if (refusal.isPresent()) {
+                FileLoader.drop(content);
+                if (!trial) {
+                    rejects.file(refusal.get(), true);
+                    rejects.finish();
+                }
+                Content none = new Content(content.read, 0, 0, 0, content.read, Optional.empty(), null, content.hash, content.groups, content.header, content.notes);
+                return result(Outcome.REJECTED, none, refusal, 0, seen);
+            }
             if (!trial) {
                 rejects.finish();
             }
-            Optional<String> part = content.staged.isEmpty() ? Optional.empty()
-                    : Optional.of(parts.publish(content.staged.get(), prepared.dataset().name()));
-            return result(hasPart ? Outcome.REPLACED : Outcome.LOADED, content, Optional.empty(), 0, part, seen);
+            return result(hasPart && instead(seen) != Instead.NONE ? Outcome.REPLACED : Outcome.LOADED, content, Optional.empty(), 0, seen);
         }
 
-        private FileResult result(Outcome outcome, Content content, Optional<Reason> reason, long since, Optional<String> part, Fingerprint seen) {
+        private Optional<Reason> tooMuch(Content content) {
+            if (asked.only().containsKey(file.key())) {
+                return Optional.empty();
+            }
+            Optional<Handling.Limit> limit = handling.limits().fileAt().filter(most -> most.reached(content.rejected, content.read));
+            if (limit.isPresent()) {
+                return Optional.of(Reasons.limitReached(content.rejected, content.read, limit.get().written()));
+            }
+            return handling.limits().rejectUnusual() && !asked.again().test(file)
+                    ? families.judge(file.key(), content.loaded).map(odd -> Reasons.rowsUnusual(content.loaded, odd.usual(), odd.others())) : Optional.empty();
+        }
+
+        private Instead instead(Fingerprint seen) {
+            if (asked.only().containsKey(file.key())) {
+                return Instead.NONE;
+            }
+            if (handling.load() != Load.APPEND) {
+                return Instead.ALL;
+            }
+            return known.isPresent() && known.get().fingerprint().hash().equals(seen.hash()) ? Instead.LATEST : Instead.NONE;
+        }
+
+        private Attempt result(Outcome outcome, Content content, Optional<Reason> reason, long since, Fingerprint seen) {
             long millis = (System.nanoTime() - start) / 1_000_000;
             List<String> notes = content != null ? content.notes
                     : outcome == Outcome.REJECTED && hasPart ? List.of("the rows that its earlier content brought stay in the dataset") : List.of();
-            return new FileResult(ordinal, file.place(), file.key(), file.name(), outcome, content == null ? 0 : content.read,
-                    content == null ? 0 : content.loaded, content == null ? 0 : content.rejected, reason, since,
-                    content == null ? List.of() : content.groups, part, seen, notes, millis);
+            FileResult result = new FileResult(ordinal, file.place(), file.key(), file.file().toString(), file.former().isPresent(), file.name(), outcome, content == null ? 0 : content.read,
+                    content == null ? 0 : content.loaded, content == null ? 0 : content.aside, content == null ? 0 : content.repeated, content == null ? 0 : content.rejected, reason, since,
+                    content == null ? List.of() : content.groups, Optional.empty(), instead(seen), seen, content == null ? List.of() : content.header, notes, millis);
+            return new Attempt(result, file, known, content == null ? Optional.empty() : content.staged, content == null ? Optional.empty() : Optional.ofNullable(content.deletions));
         }
     }
 }

@@ -99,7 +99,7 @@ final class Fit {
         RawBatch raw = new RawBatch(Math.max(1, header.names().size()), Math.max(1, Math.min(SAMPLE, (1 << 18) / Math.max(1, header.names().size()))));
         long[] rejected = {0};
         if (reader.next(raw)) {
-            shaper.shape(raw, row -> {
+            shaper.shape(raw, 0, row -> {
                 rejected[0]++;
                 for (RefusedRow.Fault fault : row.faults()) {
                     Faults of = faults.computeIfAbsent(fault.column(), column -> new Faults());

@@ -1,5 +1,6 @@
 package dev.hapster.core.run;
 
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -15,5 +16,12 @@ public record RunResult(RunState state, Optional<String> failure, List<FileResul
     public RunResult {
         files = List.copyOf(files);
         notes = List.copyOf(notes);
+    }
+
+    /** The same with notes in front. */
+    public RunResult withNotes(List<String> more) {
+        List<String> all = new ArrayList<>(more);
+        all.addAll(notes);
+        return new RunResult(state, failure, files, balance, all);
     }
 }

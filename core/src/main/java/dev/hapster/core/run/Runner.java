@@ -4,6 +4,8 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
+import dev.hapster.core.definition.FindRule;
+import dev.hapster.core.definition.Handling.Routing;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
@@ -16,6 +18,7 @@ import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Finding.Trouble;
 import dev.hapster.core.find.NameLists;
 import dev.hapster.core.find.Roots;
+import dev.hapster.core.query.Widening;
 import dev.hapster.core.read.Archive;
 import dev.hapster.core.read.NameColumn;
 import dev.hapster.core.read.Peek;
@@ -23,6 +26,7 @@ import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult.FileCheck;
+import dev.hapster.core.run.FileLoader.Asked;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartStore;
@@ -30,25 +34,25 @@ import dev.hapster.core.store.RejectStore;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.attribute.BasicFileAttributes;
 import java.time.Clock;
-import java.time.Duration;
-import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Collection;
-import java.util.Comparator;
+import java.util.BitSet;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
+import java.util.Set;
 import java.util.concurrent.Callable;
-import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Future;
-import java.util.concurrent.atomic.AtomicReference;
+import java.util.concurrent.locks.ReadWriteLock;
+import java.util.concurrent.locks.ReentrantReadWriteLock;
 import java.util.function.BooleanSupplier;
+import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -59,9 +63,6 @@ import org.slf4j.LoggerFactory;
 public final class Runner {
 
     private static final Logger LOG = LoggerFactory.getLogger(Runner.class);
-
-    /** A run waits for a young file no longer than this. */
-    private static final Duration LONGEST_WAIT = Duration.ofSeconds(10);
 
     /** Rows of a nested file that a check looks at to learn its columns. */
     static final long MOST_LOOKED = 1_000;
@@ -74,6 +75,9 @@ public final class Runner {
     private final ExecutorService workers;
     private final Clock clock;
     private final Path scratch;
+    private final Roots roots;
+    private final Router router;
+    private final Map<String, ReadWriteLock> locks = new ConcurrentHashMap<>();
 
     /** @param workers the threads on which files are loaded, shared by all runs */
     public Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
@@ -86,6 +90,8 @@ public final class Runner {
         this.catalogue = catalogue;
         this.workers = workers;
         this.clock = clock;
+        this.roots = roots;
+        router = new Router(workspace.folder(), roots, rejects, catalogue, clock);
     }
 
     private static List<NameLists.Listed> names(Path file, NameList list) throws IOException {
@@ -111,12 +117,20 @@ public final class Runner {
      * @throws DefinitionException with everything that keeps the job from running
      */
     public Prepared prepare(String jobName, Map<String, String> call) throws IOException, DefinitionException, UnknownNameException {
+        return prepare(jobName, call, false);
+    }
+
+    /** @param everything whether all files are loaded anew, so that what is stored in other types does not stand in the way */
+    public Prepared prepare(String jobName, Map<String, String> call, boolean everything) throws IOException, DefinitionException, UnknownNameException {
         JobDef job = workspace.job(jobName, call);
         DatasetDef dataset = workspace.dataset(job.into());
         String file = "jobs/" + jobName + ".yaml";
         List<Problem> problems = new ArrayList<>();
         constants(file, job, dataset, problems);
-        storedTypes(dataset, problems);
+        if (!everything) {
+            storedTypes(dataset, problems);
+        }
+        targets(file, job, problems);
         Finding finding = find(job);
         for (Trouble trouble : finding.troubles()) {
             if (trouble.grave()) {
@@ -138,22 +152,51 @@ public final class Runner {
         }
     }
 
-    /** Parts are never rewritten: a column that has parts keeps its type. */
+    /** What is stored must be readable as what the columns are now. */
     private void storedTypes(DatasetDef dataset, List<Problem> problems) {
         String file = "datasets/" + dataset.name() + ".yaml";
-        for (String text : catalogue.definitionsInUse(dataset.name())) {
+        for (Catalogue.InUse used : catalogue.definitionsInUse(dataset.name())) {
             try {
-                for (ColumnDef old : Definitions.dataset(file, text).columns()) {
-                    dataset.column(old.name()).filter(now -> !now.type().equals(old.type())).ifPresent(now -> {
-                        Problem problem = new Problem(file, 0, 0, "the column '" + now.name() + "' is declared as " + now.type()
-                                + ", but rows are stored with it as " + old.type(), "Set it back to " + old.type() + ", or give the new type a new column name");
-                        if (!problems.contains(problem)) {
-                            problems.add(problem);
-                        }
-                    });
+                List<ColumnDef> stored = Definitions.dataset(file, used.text()).columns();
+                for (ColumnDef now : dataset.columns()) {
+                    stored.stream().filter(old -> old.name().equals(now.name()) || now.was().contains(old.name())).filter(old -> !Widening.possible(old.type(), now.type())).findFirst()
+                            .ifPresent(old -> {
+                                Problem problem = new Problem(file, 0, 0, "the column '" + now.name() + "' is declared as " + now.type() + ", but rows are stored with it as " + old.type()
+                                        + ", which cannot be turned into that without reading the files again", "Load them anew: "
+                                        + used.jobs().stream().sorted().map(job -> "hapster run " + job + " --again --all").collect(Collectors.joining(", ")) + ". Or set the type back to " + old.type());
+                                if (!problems.contains(problem)) {
+                                    problems.add(problem);
+                                }
+                            });
                 }
             } catch (DefinitionException unreadable) {
                 LOG.warn("A stored definition of {} cannot be read any more: {}", dataset.name(), unreadable.getMessage());
+            }
+        }
+    }
+
+    /** Files may only be taken where the service may write, and where the job does not find them again. */
+    private void targets(String file, JobDef job, List<Problem> problems) {
+        for (Routing routing : List.of(job.handling().after().loaded(), job.handling().after().rejected(), job.handling().after().waiting())) {
+            if (routing.target().isEmpty()) {
+                continue;
+            }
+            Path folder = router.resolve(routing.target().get().example());
+            if (!roots.holdAsWritten(folder)) {
+                problems.add(new Problem(file, 0, 0, "'after' takes files to " + routing.target().get() + ", outside the folders that the service may write to (" + roots + ")",
+                        "Start the service with `--root FOLDER` for the folder, or name another"));
+            }
+            for (Place place : job.find()) {
+                Path searched = router.resolve(place.folder());
+                if (!folder.startsWith(searched) || folder.getNameCount() - searched.getNameCount() > place.depth()) {
+                    continue;
+                }
+                String example = searched.relativize(folder.resolve("x.csv")).toString();
+                boolean left = place.rules().stream().filter(FindRule.Leave.class::isInstance).anyMatch(rule -> ((FindRule.Leave) rule).names().stream().anyMatch(name -> name.matches(example)));
+                if (!left) {
+                    problems.add(new Problem(file, 0, 0, "'after' takes files to " + routing.target().get() + ", where the job would find them again",
+                            "Name a folder outside of " + place.folder() + ", or leave it out: `leave: [\"" + searched.relativize(folder).toString().split("/")[0] + "/**\"]`"));
+                }
             }
         }
     }
@@ -266,181 +309,97 @@ public final class Runner {
     /**
      * Everything that a run does, with nothing written.
      *
-     * @param again whether unchanged files are tried too
+     * @param again which files are tried though they have not changed
      */
-    public RunResult trial(Prepared prepared, boolean again, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        return execute(prepared, 0, true, again, listener, cancelled);
+    public RunResult trial(Prepared prepared, Predicate<Candidate> again, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        return execution(prepared, 0, true, false, prepared.finding().taken(), new Asked(again, Map.of()), listener, cancelled).go();
     }
 
     /**
      * Loads what is new or changed.
      *
      * @param run   its number, under which the catalogue knows it
-     * @param again whether unchanged files are loaded anew too
+     * @param again which files are loaded though they have not changed
      */
-    public RunResult run(Prepared prepared, long run, boolean again, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        return execute(prepared, run, false, again, listener, cancelled);
-    }
-
-    private RunResult execute(Prepared prepared, long run, boolean trial, boolean again, RunListener listener, BooleanSupplier cancelled)
-            throws IOException {
-        List<Candidate> taken = prepared.finding().taken();
-        listener.found(taken.size(), taken.stream().mapToLong(Candidate::size).sum());
-        Map<Integer, FileResult> unfinished = unfinished(prepared, taken, cancelled);
-        Map<Integer, Candidate> ready = new LinkedHashMap<>();
-        for (int i = 0; i < taken.size(); i++) {
-            if (!unfinished.containsKey(i + 1)) {
-                ready.put(i + 1, taken.get(i));
-            }
-        }
-        Map<String, LedgerEntry> ledger = catalogue.ledger(prepared.job().name());
-        AtomicReference<String> failure = new AtomicReference<>();
-        BooleanSupplier stop = () -> failure.get() != null || cancelled.getAsBoolean();
-        FileLoader loader = new FileLoader(prepared, run, trial, again, parts, rejects, scratch, clock, listener, stop);
-        Collection<FileResult> results = new ConcurrentLinkedQueue<>();
-        Collection<FileResult> unread = new ConcurrentLinkedQueue<>();
-        Copies copies = Copies.among(ready, ledger, file -> prepared.job().find().get(file.place() - 1).loadCopies(), scratch);
-        results.addAll(unfinished.values());
-        unread.addAll(unfinished.values());
-        unfinished.values().forEach(listener::fileDone);
-        List<Future<?>> work = new ArrayList<>();
-        ready.forEach((ordinal, file) -> work.add(workers.submit(() -> {
-                if (stop.getAsBoolean()) {
-                    return;
-                }
-                try {
-                    FileResult result = loader.load(ordinal, file, Optional.ofNullable(ledger.get(file.key())), copies);
-                    if (result.sinceRun() > 0) {
-                        unread.add(result);
-                    } else {
-                        commit(trial, prepared, run, List.of(result));
-                    }
-                    results.add(result);
-                    listener.fileDone(result);
-                } catch (FileLoader.CancelledException cancel) {
-                    LOG.debug("{} was not finished: the run was cancelled", file.name());
-                } catch (RunFailedException wrong) {
-                    LOG.error("Run {} of {} failed", run, prepared.job().name(), wrong);
-                    failure.compareAndSet(null, wrong.getMessage());
-                } catch (RuntimeException wrong) {
-                    LOG.error("Run {} of {} failed at {}", run, prepared.job().name(), file.path(), wrong);
-                    failure.compareAndSet(null, "While " + file.name() + " was loaded: " + wrong);
-                }
-            })));
-        await(work, failure);
-        commit(trial, prepared, run, List.copyOf(unread));
-        List<FileResult> ordered = results.stream().sorted(Comparator.comparingInt(FileResult::ordinal)).toList();
-        Balance balance = balance(prepared, taken.size(), ordered);
-        boolean complete = failure.get() == null && !cancelled.getAsBoolean();
-        if (complete && !(balance.holds() && balance.notReached() == 0)) {
-            failure.set("The run does not balance: " + balance);
-        }
-        RunState state = failure.get() != null ? RunState.FAILED : complete ? RunState.FINISHED : RunState.CANCELLED;
-        return new RunResult(state, Optional.ofNullable(failure.get()), ordered, balance, notes(prepared, ordered, ledger));
+    public RunResult run(Prepared prepared, long run, Predicate<Candidate> again, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        return execution(prepared, run, false, false, prepared.finding().taken(), new Asked(again, Map.of()), listener, cancelled).go();
     }
 
     /**
-     * The results of files that are not complete. Those written only just now are given the time that their place declares, where that is
-     * short, to be seen standing still.
+     * Takes again what was rejected and still is: files whole, and of files that were loaded the rejected rows alone, where file and reading are
+     * as they were then. Rows that pass now are added to those that their file brought.
+     *
+     * @param paths of the files, as the ledger knows them; what is no longer rejected is passed over
      */
-    private Map<Integer, FileResult> unfinished(Prepared prepared, List<Candidate> taken, BooleanSupplier cancelled) {
-        Map<Integer, FileResult> unfinished = new TreeMap<>();
-        Map<Integer, Candidate> young = new TreeMap<>();
-        Duration wait = Duration.ZERO;
-        for (int i = 0; i < taken.size(); i++) {
-            Candidate file = taken.get(i);
-            if (file.waiting().isEmpty()) {
+    public RunResult retry(Prepared prepared, long run, Set<String> paths, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        Map<String, LedgerEntry> ledger = catalogue.ledger(prepared.job().name());
+        Map<String, Candidate> found = new LinkedHashMap<>();
+        prepared.finding().taken().forEach(file -> found.put(file.key(), file));
+        List<Candidate> files = new ArrayList<>();
+        Map<String, BitSet> only = new HashMap<>();
+        List<String> notes = new ArrayList<>();
+        for (String path : paths) {
+            LedgerEntry entry = ledger.get(path);
+            if (entry == null || !entry.isOpen()) {
                 continue;
             }
-            Duration settle = prepared.job().find().get(file.place() - 1).arrival().settle();
-            if (file.waiting().get().young() && settle.compareTo(LONGEST_WAIT) <= 0) {
-                young.put(i + 1, file);
-                wait = settle.compareTo(wait) > 0 ? settle : wait;
-            } else {
-                unfinished.put(i + 1, FileLoader.waiting(i + 1, file, file.waiting().get().sentence()));
+            Optional<Candidate> file = Optional.ofNullable(found.get(path)).or(() -> elsewhere(prepared, entry));
+            if (file.isEmpty()) {
+                notes.add(path + entry.movedTo().map(to -> " (taken to " + to + ")").orElse("") + " is not there any more, and is not tried again");
+                continue;
             }
+            files.add(file.get());
+            rejectedRows(prepared, entry, file.get()).ifPresent(rows -> only.put(path, rows));
         }
-        if (!young.isEmpty() && pause(wait, cancelled)) {
-            young.forEach((ordinal, file) -> {
-                if (!stoodStill(file)) {
-                    unfinished.put(ordinal, FileLoader.waiting(ordinal, file, "is still being written: it changed within the last moments"));
-                }
-            });
-        }
-        return unfinished;
+        RunResult result = execution(prepared, run, false, true, files, new Asked(file -> true, only), listener, cancelled).go();
+        notes.addAll(result.notes());
+        return new RunResult(result.state(), result.failure(), result.files(), result.balance(), notes);
     }
 
-    private static boolean pause(Duration wait, BooleanSupplier cancelled) {
-        long end = System.nanoTime() + wait.toNanos();
+    private Optional<Candidate> elsewhere(Prepared prepared, LedgerEntry entry) {
+        if (entry.place() < 1 || entry.place() > prepared.job().find().size()) {
+            return Optional.empty();
+        }
+        return finder.moved(prepared.job().find().get(entry.place() - 1), entry.place(), Path.of(entry.file()), Path.of(entry.movedTo().orElse(entry.file())),
+                entry.path().substring(entry.file().length()), entry.fingerprint().size());
+    }
+
+    /** The rows of a file that were rejected, by number; empty where the file must be taken whole. */
+    private Optional<BitSet> rejectedRows(Prepared prepared, LedgerEntry entry, Candidate file) throws IOException {
+        if (entry.outcome() == Outcome.REJECTED || !prepared.readsAs(entry.rules())) {
+            return Optional.empty();
+        }
         try {
-            while (System.nanoTime() < end && !cancelled.getAsBoolean()) {
-                Thread.sleep(Math.max(1, Math.min(100, (end - System.nanoTime()) / 1_000_000)));
+            if (FileLoader.same(entry, Fingerprint.look(file), file, scratch).isEmpty()) {
+                return Optional.empty();
             }
-            return true;
-        } catch (InterruptedException stopped) {
-            Thread.currentThread().interrupt();
-            return false;
+        } catch (IOException | FileRefusedException unreadable) {
+            return Optional.empty(); // loading it will meet the same, and say so
         }
+        BitSet rows = new BitSet();
+        for (RejectStore.Reject reject : rejects.read(entry.run(), line -> line.path().equals(entry.path()) && line.row() > 0 && line.row() < Integer.MAX_VALUE, 0, Integer.MAX_VALUE)) {
+            rows.set((int) reject.row());
+        }
+        return rows.cardinality() == entry.rejected() ? Optional.of(rows) : Optional.empty();
     }
 
-    private static boolean stoodStill(Candidate file) {
-        try {
-            BasicFileAttributes now = Files.readAttributes(file.path(), BasicFileAttributes.class);
-            return now.size() == file.size() && now.lastModifiedTime().toInstant().equals(file.modified());
-        } catch (IOException gone) {
-            return true; // loading it will meet the same, and say so
-        }
+    private Execution execution(Prepared prepared, long run, boolean trial, boolean partial, List<Candidate> files, Asked asked, RunListener listener, BooleanSupplier cancelled) {
+        Execution.Means means = new Execution.Means(parts, rejects, catalogue, router, workers, clock, scratch);
+        ReadWriteLock lock = locks.computeIfAbsent(prepared.dataset().name(), dataset -> new ReentrantReadWriteLock());
+        return new Execution(means, prepared, run, trial, partial, files, asked, lock, listener, cancelled);
     }
 
-    private static void await(List<Future<?>> work, AtomicReference<String> failure) {
-        boolean interrupted = false;
-        for (Future<?> one : work) {
-            try {
-                one.get();
-            } catch (InterruptedException stopped) {
-                interrupted = true;
-                failure.compareAndSet(null, "The service is shutting down");
-            } catch (ExecutionException wrong) {
-                LOG.error("A file could not be dealt with", wrong.getCause());
-                failure.compareAndSet(null, "An unexpected error: " + wrong.getCause());
-            }
+    /**
+     * Does with files what earlier runs left to be done, since they were cut off or it could not be done then.
+     *
+     * @param job of which; null for all
+     * @return what could not be done now either
+     */
+    public List<String> finishRoutes(String job) {
+        List<Route.Done> done = catalogue.pending(job).stream().map(router::execute).toList();
+        if (!done.isEmpty()) {
+            catalogue.routed(done);
         }
-        if (interrupted) {
-            Thread.currentThread().interrupt();
-        }
-    }
-
-    private void commit(boolean trial, Prepared prepared, long run, List<FileResult> files) {
-        if (!trial && !files.isEmpty()) {
-            catalogue.commit(run, prepared.job(), prepared.dataset(), prepared.rules(), Instant.now(clock), files);
-        }
-    }
-
-    private Balance balance(Prepared prepared, long found, List<FileResult> results) throws IOException {
-        List<Part> stored = catalogue.parts(prepared.dataset().name());
-        long counted = 0;
-        for (Part part : stored) {
-            counted += parts.rows(part.name());
-        }
-        return Balance.of(found, results, counted, stored.stream().mapToLong(Part::rows).sum(), stored.size());
-    }
-
-    private static List<String> notes(Prepared prepared, List<FileResult> results, Map<String, LedgerEntry> ledger) {
-        List<String> notes = new ArrayList<>();
-        prepared.finding().troubles().forEach(trouble -> notes.add(trouble.what() + ". " + trouble.hint()));
-        String rules = prepared.rules();
-        List<LedgerEntry> unchanged = results.stream().filter(result -> result.outcome() == Outcome.UNCHANGED)
-                .map(result -> ledger.get(result.path())).toList();
-        long open = unchanged.stream().mapToLong(LedgerEntry::rejected).sum();
-        if (open > 0) {
-            notes.add(open + (open == 1 ? " row" : " rows") + " of unchanged files, rejected in earlier runs, " + (open == 1 ? "is" : "are")
-                    + " still not in the dataset (hapster rejects " + prepared.job().name() + ")");
-        }
-        long older = unchanged.stream().filter(entry -> !entry.rules().equals(rules)).count();
-        if (older > 0) {
-            notes.add(older + (older == 1 ? " unchanged file was" : " unchanged files were") + " loaded by earlier rules of this job (hapster run "
-                    + prepared.job().name() + " --again loads everything anew)");
-        }
-        return notes;
+        return done.stream().flatMap(one -> one.problem().stream()).toList();
     }
 }

@@ -30,6 +30,9 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
     public static final int CONSTANT = -1;
     public static final int ABSENT = -2;
 
+    /** Columns that Hapster adds where it hands out rows to be mended: they feed nothing, and let the mended copy pass. */
+    public static final Set<String> OURS = Set.of("_file", "_line", "_column", "_value", "_code", "_reason", "_rule");
+
     /**
      * @param names the file's columns
      * @throws FileRefusedException where two of the file's columns answer to one name
@@ -49,9 +52,12 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
             }
             String wanted = wanted(column, mapping);
             fields[i] = find(wanted, names, folded);
+            for (String former : mapping == null ? column.was() : List.<String>of()) {
+                fields[i] = fields[i] == ABSENT ? find(former, names, folded) : fields[i];
+            }
             if (fields[i] != ABSENT) {
                 used.add(fields[i]);
-            } else if (column.required() || mapping != null && !job.read().surplus().missingEmpty()) {
+            } else if (column.required() && column.fallback().isEmpty() || mapping != null && !job.read().surplus().missingEmpty()) {
                 missing.add(wanted);
             } else {
                 unfed.add(column.name());
@@ -64,7 +70,7 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
             }
         }
         List<String> passed = job.read().surplus().ignored().stream().map(Binding::fold).toList();
-        List<String> extra = job.read().surplus().ignoreExtra() ? List.of() : unused.stream().filter(name -> !name.isBlank() && !passed.contains(fold(name))).toList();
+        List<String> extra = job.read().surplus().ignoreExtra() ? List.of() : unused.stream().filter(name -> !name.isBlank() && !OURS.contains(name) && !passed.contains(fold(name))).toList();
         return new Binding(fields, missing, unused, extra, unfed);
     }
 

@@ -36,8 +36,10 @@ public final class Shaper {
         this.binding = binding;
         fixed = new String[dataset.columns().size()];
         for (ColumnDef column : dataset.columns()) {
-            fixed[columns.size()] = fixed(column, job, facts);
-            columns.add(shaper(column, job));
+            int at = columns.size();
+            boolean lacking = binding.fields()[at] == Binding.ABSENT && column.fallback().isPresent();
+            fixed[at] = lacking ? column.fallback().get() : fixed(column, job, facts);
+            columns.add(lacking ? shaper(column, Mapping.Source.PLAIN, List.of("")) : shaper(column, job));
         }
         typed = new TypedBatch(columns.stream().map(ColumnShaper::vector).toList());
     }
@@ -74,7 +76,10 @@ public final class Shaper {
     private static ColumnShaper shaper(ColumnDef column, JobDef job) {
         Mapping mapping = job.map().get(column.name());
         Mapping.Source source = mapping instanceof Mapping.Source given ? given : mapping instanceof Mapping.Fact fact ? fact.how() : Mapping.Source.PLAIN;
-        List<String> emptyAs = job.read().emptyAs();
+        return shaper(column, source, job.read().emptyAs());
+    }
+
+    private static ColumnShaper shaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
         return switch (column.type().kind()) {
             case TEXT -> new TextShaper(column, source, emptyAs);
             case INTEGER, DECIMAL, DOUBLE -> new NumberShaper(column, source, emptyAs);
@@ -91,10 +96,11 @@ public final class Shaper {
     /**
      * Shapes a batch.
      *
+     * @param before  rows of the file before this batch
      * @param refused gets every row that does not fit, in the order of the file
      * @return the typed rows, valid until the next call
      */
-    public TypedBatch shape(RawBatch raw, Consumer<RefusedRow> refused) {
+    public TypedBatch shape(RawBatch raw, long before, Consumer<RefusedRow> refused) {
         while (faults.size() < raw.rows) {
             faults.add(null);
         }
@@ -104,7 +110,7 @@ public final class Shaper {
             if (field >= 0) {
                 column.shape(raw, field, raw.places == null ? this::fault
                         : (row, name, value, reason) -> fault(row, name, value, Reasons.at(reason, raw.places.of(raw.line[row], field))));
-            } else if (field == Binding.CONSTANT) {
+            } else if (fixed[i] != null) {
                 Reason wrong = column.fill(fixed[i], raw.rows);
                 if (wrong != null) {
                     throw new IllegalStateException("The check lets no unsuitable constant pass: " + wrong.sentence());
@@ -114,7 +120,7 @@ public final class Shaper {
             }
         }
         marks(raw);
-        sift(raw, refused);
+        sift(raw, before, refused);
         return typed;
     }
 
@@ -141,7 +147,7 @@ public final class Shaper {
         faults.get(row).add(new Fault(column, value, reason));
     }
 
-    private void sift(RawBatch raw, Consumer<RefusedRow> refused) {
+    private void sift(RawBatch raw, long before, Consumer<RefusedRow> refused) {
         if (typed.good.length < raw.rows) {
             typed.good = new int[raw.capacity];
         }
@@ -158,7 +164,7 @@ public final class Shaper {
             if (found == null) {
                 typed.good[good++] = row;
             } else {
-                refused.accept(new RefusedRow(raw.line[row], found, raw.original(row)));
+                refused.accept(new RefusedRow(raw.line[row], before + row + 1, found, raw.original(row), raw.texts(row)));
                 faults.set(row, null);
             }
         }

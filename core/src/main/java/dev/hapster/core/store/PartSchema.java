@@ -34,6 +34,13 @@ public final class PartSchema {
     private PartSchema() {
     }
 
+    /** The columns alone. */
+    static MessageType plain(List<ColumnDef> columns) {
+        List<Type> fields = new ArrayList<>();
+        columns.forEach(column -> fields.add(field(column.name(), column.type())));
+        return new MessageType("rows", fields);
+    }
+
     public static MessageType of(List<ColumnDef> columns) {
         List<Type> fields = new ArrayList<>();
         columns.forEach(column -> fields.add(field(column.name(), column.type())));

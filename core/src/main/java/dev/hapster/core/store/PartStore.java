@@ -1,5 +1,6 @@
 package dev.hapster.core.store;
 
+import dev.hapster.core.moment.Moment;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.file.DirectoryStream;
@@ -65,8 +66,10 @@ public final class PartStore {
             throw new FileAlreadyExistsException(target + " is there already, and no part is ever overwritten");
         }
         force(staged);
+        Moment.PART_WRITTEN.reached();
         Files.move(staged, target, StandardCopyOption.ATOMIC_MOVE);
         force(folder);
+        Moment.PART_NAMED.reached();
         return dataset + "/" + target.getFileName();
     }
 

@@ -42,7 +42,16 @@ public final class PartWriter implements AutoCloseable {
     private boolean closed;
 
     public PartWriter(Path target, List<ColumnDef> dataset, PartOrigin from) throws IOException {
-        schema = PartSchema.of(dataset);
+        this(target, PartSchema.of(dataset), from);
+    }
+
+    /** A file with these columns and no others. */
+    public static PartWriter plain(Path target, List<ColumnDef> columns) throws IOException {
+        return new PartWriter(target, PartSchema.plain(columns), null);
+    }
+
+    private PartWriter(Path target, MessageType schema, PartOrigin from) throws IOException {
+        this.schema = schema;
         this.from = from;
         ParquetProperties properties = ParquetProperties.builder().withAllocator(new HeapByteBufferAllocator()).build();
         file = new ParquetFileWriter(new LocalOutputFile(target), schema, Mode.CREATE, ParquetWriter.DEFAULT_BLOCK_SIZE,
@@ -62,7 +71,9 @@ public final class PartWriter implements AutoCloseable {
         if (batch.goodRows == 0) {
             return;
         }
-        prepareOrigin(batch);
+        if (from != null) {
+            prepareOrigin(batch);
+        }
         int declared = batch.columns.size();
         long bytes = 0;
         for (int i = 0; i < chunks.size(); i++) {

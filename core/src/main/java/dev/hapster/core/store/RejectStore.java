@@ -1,13 +1,20 @@
 package dev.hapster.core.store;
 
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonToken;
 import de.siegmar.fastcsv.reader.CsvReader;
 import de.siegmar.fastcsv.reader.CsvRecord;
 import de.siegmar.fastcsv.writer.CsvWriter;
+import dev.hapster.core.moment.Moment;
 import dev.hapster.core.reason.Reason;
+import dev.hapster.core.row.LeftRow;
 import dev.hapster.core.row.RefusedRow;
 import dev.hapster.core.row.RefusedRow.Fault;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.io.StringWriter;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.DirectoryStream;
@@ -18,35 +25,44 @@ import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.function.Function;
 import java.util.function.LongPredicate;
 import java.util.function.Predicate;
 import java.util.stream.Stream;
 
 /**
- * The rejects of each run in one CSV file (RFC 4180, UTF-8), {@code rejects/run-14.csv}: a line for each fault, so that a
- * row with two faults has two lines, and a line for each rejected file.
+ * What each run rejected in one CSV file (RFC 4180, UTF-8), {@code rejects/run-14.csv}: a line for each fault, so that a
+ * row with two faults has two lines, and a line for each rejected file; and what it set aside in another, {@code aside/run-14.csv}.
  *
- * <p>While a run goes on, each file's rejects stand in a file of their own under {@code rejects/run-14/}, whole before the
+ * <p>While a run goes on, what concerns one file stands in a file of its own under {@code rejects/run-14/}, whole before the
  * file is committed; at the end they are put together. Thread-safe but for {@link FileRejects}.
  */
 public final class RejectStore {
 
-    public static final List<String> COLUMNS = List.of("run", "job", "file", "path", "line", "fault", "column", "value", "code", "reason", "original");
+    public static final List<String> COLUMNS = List.of("run", "job", "file", "path", "line", "fault", "column", "value", "code", "reason", "original", "row", "fields");
+    public static final List<String> ASIDE_COLUMNS = List.of("run", "job", "file", "path", "line", "rule", "original", "row", "fields");
+    /** Columns of the file that stands beside a rejected file. */
+    public static final List<String> BESIDE_COLUMNS = List.of("file", "line", "column", "value", "code", "reason", "original");
 
-    private final Path rejects;
+    private static final JsonFactory JSON = new JsonFactory();
+
+    private final Book rejects;
+    private final Book aside;
 
     /** @param store the workspace's folder {@code store} */
     public RejectStore(Path store) throws IOException {
-        rejects = Files.createDirectories(store.resolve("rejects"));
+        rejects = new Book(Files.createDirectories(store.resolve("rejects")), COLUMNS, true);
+        aside = new Book(Files.createDirectories(store.resolve("aside")), ASIDE_COLUMNS, false);
     }
 
     /** Where the rejects of a run lie once it has ended; the file exists even where nothing was rejected. */
     public Path path(long run) {
-        return rejects.resolve("run-" + run + ".csv");
+        return rejects.path(run);
     }
 
-    private Path pieces(long run) {
-        return rejects.resolve("run-" + run);
+    /** Where the rows lie that a run set aside, once it has ended; there is no such file where there are none. */
+    public Path asidePath(long run) {
+        return aside.path(run);
     }
 
     /**
@@ -55,7 +71,7 @@ public final class RejectStore {
      * @param ordinal number of the file within the run
      */
     public FileRejects open(long run, String job, int ordinal, String file, String path) {
-        return new FileRejects(run, job, pieces(run).resolve(ordinal + ".csv"), file, path);
+        return new FileRejects(run, job, rejects.pieces(run).resolve(ordinal + ".csv"), aside.pieces(run).resolve(ordinal + ".csv"), file, path);
     }
 
     /**
@@ -64,26 +80,66 @@ public final class RejectStore {
      * @param committed tells of a file's number whether the catalogue knows of its result; pieces of others are dropped
      */
     public void merge(long run, LongPredicate committed) throws IOException {
-        Path target = path(run);
-        Path pieces = pieces(run);
-        if (Files.exists(target) && !Files.exists(pieces)) {
-            return;
+        rejects.merge(run, committed);
+        aside.merge(run, committed);
+    }
+
+    /** Removes what a run rejected and set aside. */
+    public void drop(long run) throws IOException {
+        Files.deleteIfExists(path(run));
+        Files.deleteIfExists(asidePath(run));
+    }
+
+    /** The files of one kind, one for each run. */
+    private record Book(Path folder, List<String> columns, boolean always) {
+
+        Path path(long run) {
+            return folder.resolve("run-" + run + ".csv");
         }
-        Path draft = rejects.resolve("run-" + run + ".csv.tmp");
-        try (OutputStream out = Files.newOutputStream(draft)) {
-            out.write((String.join(",", COLUMNS) + "\r\n").getBytes(StandardCharsets.UTF_8));
-            for (Path piece : sorted(pieces)) {
-                if (committed.test(number(piece))) {
-                    Files.copy(piece, out);
+
+        Path pieces(long run) {
+            return folder.resolve("run-" + run);
+        }
+
+        void merge(long run, LongPredicate committed) throws IOException {
+            Path target = path(run);
+            Path pieces = pieces(run);
+            if (!Files.exists(pieces) && (Files.exists(target) || !always)) {
+                return;
+            }
+            Path draft = folder.resolve("run-" + run + ".csv.tmp");
+            try (OutputStream out = Files.newOutputStream(draft)) {
+                out.write((String.join(",", columns) + "\r\n").getBytes(StandardCharsets.UTF_8));
+                for (Path piece : sorted(pieces)) {
+                    if (committed.test(number(piece))) {
+                        Files.copy(piece, out);
+                    }
                 }
             }
+            PartStore.force(draft);
+            Moment.MERGE_WRITTEN.reached();
+            Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+            Moment.MERGED.reached();
+            for (Path piece : sorted(pieces)) {
+                Files.delete(piece);
+            }
+            Files.deleteIfExists(pieces);
         }
-        PartStore.force(draft);
-        Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE);
-        for (Path piece : sorted(pieces)) {
-            Files.delete(piece);
+
+        /** All lines that there are, of the pieces where they are not put together yet. */
+        <T> List<T> read(long run, Function<CsvRecord, T> how, Predicate<T> filter, long offset, int limit) throws IOException {
+            List<Path> files = Files.exists(path(run)) && !Files.exists(pieces(run)) ? List.of(path(run)) : sorted(pieces(run)).stream().filter(piece -> number(piece) >= 0).toList();
+            List<T> found = new ArrayList<>();
+            long[] passed = {0};
+            for (Path file : files) {
+                try (CsvReader<CsvRecord> csv = CsvReader.builder().maxBufferSize(64 << 20).ofCsvRecord(file); Stream<CsvRecord> lines = csv.stream()) {
+                    lines.skip(file.equals(path(run)) ? 1 : 0).map(how).filter(filter).filter(line -> passed[0]++ >= offset).limit(limit - found.size()).forEach(found::add);
+                } catch (UncheckedIOException wrong) {
+                    throw wrong.getCause();
+                }
+            }
+            return found;
         }
-        Files.deleteIfExists(pieces);
     }
 
     private static List<Path> sorted(Path pieces) throws IOException {
@@ -108,71 +164,89 @@ public final class RejectStore {
      *
      * @param line     physical line, or 0 where a whole file was rejected
      * @param fault    which fault of the row this is, such as {@code 1 of 2}
+     * @param row      which row of the file it is, counted from 1; 0 where a whole file was rejected
+     * @param fields   the row's values in the file's own columns
      */
     public record Reject(long run, String job, String file, String path, long line, String fault, String column, String value,
-            String code, String reason, String original) {
+            String code, String reason, String original, long row, List<String> fields) {
+    }
+
+    /**
+     * One row that was set aside.
+     *
+     * @param rule   the rule that left it out
+     * @param fields the row's values in the file's own columns
+     */
+    public record Left(long run, String job, String file, String path, long line, String rule, String original, long row, List<String> fields) {
     }
 
     /** Reads a run's rejects, some of them: those that pass the filter, from an offset on. */
     public List<Reject> read(long run, Predicate<Reject> filter, long offset, int limit) throws IOException {
-        if (!Files.exists(path(run))) {
-            return List.of();
-        }
-        try (CsvReader<CsvRecord> csv = CsvReader.builder().maxBufferSize(64 << 20).ofCsvRecord(path(run)); Stream<CsvRecord> lines = csv.stream()) {
-            return lines.skip(1).map(RejectStore::reject).filter(filter).skip(offset).limit(limit).toList();
-        } catch (UncheckedIOException wrong) {
-            throw wrong.getCause();
-        }
+        return rejects.read(run, RejectStore::reject, filter, offset, limit);
+    }
+
+    /** The same for rows that were set aside. */
+    public List<Left> readAside(long run, Predicate<Left> filter, long offset, int limit) throws IOException {
+        return aside.read(run, RejectStore::left, filter, offset, limit);
     }
 
     private static Reject reject(CsvRecord line) {
+        boolean older = line.getFieldCount() < COLUMNS.size();
         return new Reject(Long.parseLong(line.getField(0)), line.getField(1), line.getField(2), line.getField(3),
-                line.getField(4).isEmpty() ? 0 : Long.parseLong(line.getField(4)), line.getField(5), line.getField(6), line.getField(7),
-                line.getField(8), line.getField(9), line.getField(10));
+                number(line.getField(4)), line.getField(5), line.getField(6), line.getField(7),
+                line.getField(8), line.getField(9), line.getField(10), older ? 0 : number(line.getField(11)), older ? List.of() : list(line.getField(12)));
     }
 
-    /** The rejects of one file while it is read. Counts what it writes, independently of the reader. Not thread-safe. */
-    public static final class FileRejects implements AutoCloseable {
-        private final String run;
-        private final String job;
+    private static Left left(CsvRecord line) {
+        return new Left(Long.parseLong(line.getField(0)), line.getField(1), line.getField(2), line.getField(3), number(line.getField(4)), line.getField(5),
+                line.getField(6), number(line.getField(7)), list(line.getField(8)));
+    }
+
+    private static long number(String text) {
+        return text.isEmpty() ? 0 : Long.parseLong(text);
+    }
+
+    private static List<String> list(String json) {
+        List<String> texts = new ArrayList<>();
+        if (!json.isEmpty()) {
+            try (JsonParser parser = JSON.createParser(json)) {
+                parser.nextToken();
+                while (parser.nextToken() != JsonToken.END_ARRAY) {
+                    texts.add(parser.getText());
+                }
+            } catch (IOException wrong) {
+                throw new UncheckedIOException(wrong);
+            }
+        }
+        return texts;
+    }
+
+    private static String json(List<String> texts) {
+        StringWriter out = new StringWriter();
+        try (JsonGenerator json = JSON.createGenerator(out)) {
+            json.writeStartArray();
+            for (String text : texts) {
+                json.writeString(text);
+            }
+            json.writeEndArray();
+        } catch (IOException wrong) {
+            throw new UncheckedIOException(wrong);
+        }
+        return out.toString();
+    }
+
+    /** A file of CSV that appears under its name whole, or not at all. */
+    private static final class Draft {
         private final Path target;
         private final Path draft;
-        private final String file;
-        private final String path;
         private CsvWriter csv;
-        private long rows;
 
-        private FileRejects(long run, String job, Path target, String file, String path) {
-            this.run = Long.toString(run);
-            this.job = job;
+        Draft(Path target) {
             this.target = target;
             draft = target.resolveSibling(target.getFileName() + ".tmp");
-            this.file = file;
-            this.path = path;
         }
 
-        /** Rows written so far; a row with two faults is one row. */
-        public long rows() {
-            return rows;
-        }
-
-        public void row(RefusedRow refused) {
-            int count = refused.faults().size();
-            for (int i = 0; i < count; i++) {
-                Fault fault = refused.faults().get(i);
-                write(Long.toString(refused.line()), (i + 1) + " of " + count, fault.column(), fault.value(), fault.reason(), refused.original());
-            }
-            rows++;
-        }
-
-        /** The whole file is rejected: what was written of its rows is forgotten. */
-        public void file(Reason reason) throws IOException {
-            close();
-            rows = 0;
-            write("", "", "", "", reason, "");
-        }
-
-        private void write(String line, String fault, String column, String value, Reason reason, String original) {
+        void write(String... values) {
             try {
                 if (csv == null) {
                     Files.createDirectories(draft.getParent());
@@ -182,27 +256,102 @@ public final class RejectStore {
             } catch (IOException wrong) {
                 throw new UncheckedIOException(wrong);
             }
-            csv.writeRecord(run, job, file, path, line, fault, column, value, reason.code().code(), reason.sentence(), original);
+            csv.writeRecord(values);
         }
 
-        /** Makes the rejects of this file durable. To be called before its result is committed. */
-        public void finish() throws IOException {
+        void finish() throws IOException {
             if (csv != null) {
                 csv.close();
                 csv = null;
                 PartStore.force(draft);
+                Moment.REJECTS_WRITTEN.reached();
                 Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+                Moment.REJECTS_NAMED.reached();
             }
         }
 
-        /** Drops what was not finished. */
-        @Override
-        public void close() throws IOException {
+        void close() throws IOException {
             if (csv != null) {
                 csv.close();
                 csv = null;
                 Files.deleteIfExists(draft);
             }
+        }
+    }
+
+    /** What is refused and left out of one file while it is read. Counts what it writes, independently of the reader. Not thread-safe. */
+    public static final class FileRejects implements AutoCloseable {
+        private final String run;
+        private final String job;
+        private final Draft refused;
+        private final Draft left;
+        private final String file;
+        private final String path;
+        private long rows;
+        private long leftRows;
+
+        private FileRejects(long run, String job, Path rejects, Path aside, String file, String path) {
+            this.run = Long.toString(run);
+            this.job = job;
+            refused = new Draft(rejects);
+            left = new Draft(aside);
+            this.file = file;
+            this.path = path;
+        }
+
+        /** Rows refused so far; a row with two faults is one row. */
+        public long rows() {
+            return rows;
+        }
+
+        /** Rows left out so far. */
+        public long leftRows() {
+            return leftRows;
+        }
+
+        public void row(RefusedRow row) {
+            int count = row.faults().size();
+            for (int i = 0; i < count; i++) {
+                Fault fault = row.faults().get(i);
+                refused.write(run, job, file, path, Long.toString(row.line()), (i + 1) + " of " + count, fault.column(), fault.value(), fault.reason().code().code(),
+                        fault.reason().sentence(), row.original(), Long.toString(row.number()), i == 0 ? json(row.fields()) : "");
+            }
+            rows++;
+        }
+
+        public void left(LeftRow row) {
+            left.write(run, job, file, path, Long.toString(row.line()), row.rule(), row.original(), Long.toString(row.number()), json(row.fields()));
+            leftRows++;
+        }
+
+        /** The whole file is rejected; what was said of its rows so far stays where {@code keep} says so. */
+        public void file(Reason reason, boolean keep) throws IOException {
+            left.close();
+            if (!keep) {
+                refused.close();
+            }
+            rows = 0;
+            leftRows = 0;
+            refused.write(run, job, file, path, "", "", "", "", reason.code().code(), reason.sentence(), "", "", "");
+        }
+
+        /** Begins anew: the file is read once more. */
+        public void restart() {
+            rows = 0;
+            leftRows = 0;
+        }
+
+        /** Makes what was refused and left out of this file durable. To be called before its result is committed. */
+        public void finish() throws IOException {
+            left.finish();
+            refused.finish();
+        }
+
+        /** Drops what was not finished. */
+        @Override
+        public void close() throws IOException {
+            left.close();
+            refused.close();
         }
     }
 }

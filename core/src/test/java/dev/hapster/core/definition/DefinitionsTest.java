@@ -185,8 +185,37 @@ class DefinitionsTest {
 
     @Test
     void keysOfLaterVersionsAreRefusedNotIgnored() {
-        assertThat(mistakes("job: north\ninto: samples\nfind: [{folder: in, take: a}]\nkeep: value > 3\n"))
-                .singleElement().asString().startsWith("jobs/north.yaml:4:1  unknown key 'keep'");
+        assertThat(mistakes("job: north\ninto: samples\nfind: [{folder: in, take: a}]\nwhen: {cron: x}\n"))
+                .singleElement().asString().startsWith("jobs/north.yaml:4:1  unknown key 'when'");
+    }
+
+    @Test
+    void whatIsDoneWithRowsAndFilesIsReadAndItsMistakesNamed() throws Exception {
+        String head = "job: north\ninto: samples\nfind: [{folder: in, take: 'a-{lab}.csv'}]\n";
+        Handling handling = job(head + """
+                keep: "id != 'x'"
+                duplicates: {by: [id], within: dataset, then: keep_first}
+                commit: together
+                rejects: {file_at: 5%, run_at: 3 files, unusual: reject}
+                after:
+                  loaded: {move: "done/{run:yyyy-MM}/{lab}", as: "{stem}-{run}{ending}"}
+                  rejected: leave
+                """).handling();
+        assertThat(handling.keep()).extracting(dev.hapster.core.expression.Expression::text).containsExactly("id != 'x'");
+        assertThat(handling.duplicates()).contains(new Handling.Duplicates(List.of("id"), Handling.Within.DATASET, Handling.Then.KEEP_FIRST));
+        assertThat(handling.limits().fileAt().orElseThrow().reached(5, 100)).isTrue();
+        assertThat(handling.limits().fileAt().orElseThrow().reached(4, 100)).isFalse();
+        TargetPattern.Filling filling = new TargetPattern.Filling("north", 7, java.time.Instant.parse("2026-03-02T00:00:00Z"), "loaded", "a-x.csv", java.time.Instant.EPOCH,
+                java.util.Map.of("lab", new dev.hapster.core.pattern.Fact("../x", Optional.empty())), java.time.ZoneId.of("UTC"));
+        assertThat(handling.after().loaded().target().orElseThrow().folder(filling)).isEqualTo("done/2026-03/.._x");
+        assertThat(handling.after().loaded().target().orElseThrow().name(filling)).isEqualTo("a-x-7.csv");
+
+        assertThat(mistakes(head + "keep: \"idd != 'x'\"\n")).singleElement().asString().startsWith("jobs/north.yaml:4:8  in 'keep': there is no 'idd'").contains("Did you mean 'id'?");
+        assertThat(mistakes(head + "keep: id > 3\n")).singleElement().asString().startsWith("jobs/north.yaml:4:10  in 'keep': '>' does not go with a text and a whole number");
+        assertThat(mistakes(head + "load: updat\nrejects: {file_at: 5 files}\nafter: {loaded: {move: 'x/{rum}'}}\nduplicates: {by: key}\ndeleted: id == 'x'\n"))
+                .hasSize(5).anyMatch(line -> line.contains("'updat'")).anyMatch(line -> line.contains("'5 files' is no limit")).anyMatch(line -> line.contains("{rum}") && line.contains("'run'"))
+                .anyMatch(line -> line.contains("samples has none"));
+        assertThat(mistakes(head + "load: replace\nafter: {loaded: delete}\n")).singleElement().asString().contains("takes out the rows of files that are no longer there");
     }
 
     @Test

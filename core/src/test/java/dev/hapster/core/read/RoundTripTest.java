@@ -132,7 +132,7 @@ class RoundTripTest {
             Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
             RawBatch raw = RecordReader.batchFor(header);
             while (reader.next(raw)) {
-                writer.write(shaper.shape(raw, refused -> {
+                writer.write(shaper.shape(raw, 0, refused -> {
                     throw new AssertionError(refused.toString());
                 }));
             }

@@ -61,11 +61,11 @@ class BalanceTest {
                     apply(folder, change, arrived);
                 }
                 model.putAll(arrived);
-                RunResult result = runner.run(runner.prepare("north", java.util.Map.of()), ++run, false, RunListener.NONE, () -> false);
+                RunResult result = runner.run(runner.prepare("north", java.util.Map.of()), ++run, file -> false, RunListener.NONE, () -> false);
                 assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
                 assertThat(result.balance().holds()).isTrue();
                 assertThat(rows(folder, catalogue, parts)).isEqualTo(expected(model));
-                RunResult again = runner.run(runner.prepare("north", java.util.Map.of()), ++run, false, RunListener.NONE, () -> false);
+                RunResult again = runner.run(runner.prepare("north", java.util.Map.of()), ++run, file -> false, RunListener.NONE, () -> false);
                 assertThat(again.balance().loaded()).as("nothing is loaded twice").isZero();
                 assertThat(rows(folder, catalogue, parts)).isEqualTo(expected(model));
             }
@@ -140,11 +140,11 @@ class BalanceTest {
     @Property(tries = 200)
     void aCountThatIsOffDoesNotHold(@ForAll("counts") Map<Outcome, Long> files, @ForAll("small") long read, @ForAll("small") long loaded) {
         long found = files.values().stream().mapToLong(Long::longValue).sum();
-        Balance balance = new Balance(found, files, 0, read, loaded, Math.max(0, read - loaded), 5, 5, 1);
+        Balance balance = new Balance(found, files, 0, read, loaded, 0, 0, Math.max(0, read - loaded), 5, 5, 1);
         assertThat(balance.filesHold()).isTrue();
         assertThat(balance.rowsHold()).isEqualTo(loaded <= read);
-        assertThat(new Balance(found + 1, files, 0, read, read, 0, 5, 5, 1).holds()).isFalse();
-        assertThat(new Balance(found, files, 0, read, read, 0, 5, 6, 1).holds()).isFalse();
+        assertThat(new Balance(found + 1, files, 0, read, read, 0, 0, 0, 5, 5, 1).holds()).isFalse();
+        assertThat(new Balance(found, files, 0, read, read, 0, 0, 0, 5, 6, 1).holds()).isFalse();
     }
 
     @Provide

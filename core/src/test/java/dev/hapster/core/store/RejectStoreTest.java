@@ -31,7 +31,7 @@ class RejectStoreTest {
     }
 
     private static RefusedRow row(long line, String value, String original) {
-        return new RefusedRow(line, List.of(new Fault("value", value, Reasons.numberUnreadable(value, ""))), original);
+        return new RefusedRow(line, line - 1, List.of(new Fault("value", value, Reasons.numberUnreadable(value, ""))), original, List.of("x", value));
     }
 
     @Test
@@ -74,7 +74,7 @@ class RejectStoreTest {
     void aFileRejectedWholeForgetsTheRowsRejectedBefore() throws IOException {
         try (FileRejects rejects = store.open(1, "north", 1, "a.csv", "/in/a.csv")) {
             rejects.row(row(2, "x", "x"));
-            rejects.file(Reasons.quoteOpen(3));
+            rejects.file(Reasons.quoteOpen(3), false);
             assertThat(rejects.rows()).isZero();
             rejects.finish();
         }

@@ -4,6 +4,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Problem;
+import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.query.Counts;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.PartFile;
@@ -14,8 +15,11 @@ import dev.hapster.core.run.Part;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.RejectStore;
+import dev.hapster.service.operate.RunDesk;
 import dev.hapster.service.records.Records;
 import io.smallrye.common.annotation.Blocking;
+import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.Path;
@@ -29,6 +33,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** Datasets: their columns, rows and counts. */
@@ -41,10 +47,14 @@ public class DatasetsResource {
     private static final int MOST_ROWS = 1000;
 
     private final Workspace workspace;
+    private final RunDesk desk;
     private final Records records;
+    private final RejectStore rejects;
     private final PartStore parts;
 
-    DatasetsResource(Workspace workspace, Records records, PartStore parts) {
+    DatasetsResource(Workspace workspace, RunDesk desk, Records records, RejectStore rejects, PartStore parts) {
+        this.desk = desk;
+        this.rejects = rejects;
         this.workspace = workspace;
         this.records = records;
         this.parts = parts;
@@ -151,7 +161,7 @@ public class DatasetsResource {
     /**
      * All rows as a file for other programs.
      *
-     * @param as      {@code csv}, {@code xlsx} or {@code json_lines}
+     * @param as      {@code csv}, {@code xlsx}, {@code json_lines} or {@code parquet}
      * @param origins whether the columns that say where a row comes from are among them
      */
     @GET
@@ -166,10 +176,57 @@ public class DatasetsResource {
         StreamingOutput rows = out -> query.export(RowWriter.of(as, out, dataset).orElseThrow(), origins);
         String type = switch (as) {
             case "csv" -> "text/csv; charset=UTF-8";
+            case "parquet" -> "application/vnd.apache.parquet";
             case "xlsx" -> "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
             default -> "application/x-ndjson";
         };
         return Response.ok(rows, type).header("Content-Disposition", "attachment; filename=\"" + dataset + (as.equals("json_lines") ? ".jsonl" : "." + as) + "\"").build();
+    }
+
+    /**
+     * What was taken out of a dataset.
+     *
+     * @param entry of the history that says so; it can be undone
+     */
+    public record RemovedView(long entry, long rows, long parts, List<String> notes) {
+    }
+
+    /**
+     * Takes rows out: those that match everything that is said, of which one must be. Files that are there and unchanged are not loaded again because of it.
+     *
+     * @param file pattern for the name or the path of the file that brought them
+     * @param run  the run that brought them
+     * @param job  the job that did
+     */
+    @DELETE
+    @Path("/{dataset}/rows")
+    public RemovedView remove(String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
+            throws IOException, DefinitionException, UnknownNameException, QueryException, RunDesk.BusyException {
+        if (file == null && run == null && job == null) {
+            throw new QueryException("Say which rows: by file, run or job");
+        }
+        DatasetDef def = workspace.dataset(dataset);
+        NamePattern pattern;
+        try {
+            pattern = file == null ? null : NamePattern.of(file);
+        } catch (IllegalArgumentException wrong) {
+            throw new QueryException(wrong.getMessage());
+        }
+        long before = sum(records.parts(dataset));
+        int partsBefore = records.parts(dataset).size();
+        String what = Stream.of(file == null ? "" : "file " + file, run == null ? "" : "run " + run, job == null ? "" : "job " + job).filter(text -> !text.isEmpty()).collect(Collectors.joining(", "));
+        long entry = desk.remove(def, part -> (job == null || part.job().equals(job)) && (run == null || part.run() == run)
+                && (pattern == null || part.path().equals(file) || pattern.matches(part.path().substring(part.path().lastIndexOf('/', inside(part.path())) + 1))), what);
+        if (entry == 0) {
+            throw new QueryException("No rows of " + dataset + " are from " + what + ". hapster count " + dataset + " --by _file shows what there is");
+        }
+        return new RemovedView(entry, before - sum(records.parts(dataset)), partsBefore - records.parts(dataset).size(), Views.run(records.run(entry).orElseThrow(), rejects).notes());
+    }
+
+    /** Where in a path the place inside the file begins, if it has one. */
+    private static int inside(String path) {
+        int mark = path.indexOf('!');
+        return mark < 0 ? path.length() : mark;
     }
 
     /**

@@ -25,6 +25,7 @@ import dev.hapster.service.api.Views.ReportView;
 import dev.hapster.service.api.Views.RunView;
 import dev.hapster.service.operate.ActiveRun;
 import dev.hapster.service.operate.RunDesk;
+import dev.hapster.service.operate.RunDesk.Again;
 import dev.hapster.service.records.Records;
 import dev.hapster.service.records.RunRecord;
 import io.smallrye.common.annotation.Blocking;
@@ -138,7 +139,7 @@ public class JobsResource {
     }
 
     private RunView lastRun(RunRecord run) {
-        return run == null ? null : Views.run(run, rejects.path(run.id));
+        return run == null ? null : Views.run(run, rejects);
     }
 
     private Long running(String job) {
@@ -196,7 +197,7 @@ public class JobsResource {
     @Path("/{job}/trial")
     public ReportView trial(String job, RunRequest request) throws IOException, DefinitionException, UnknownNameException {
         Instant started = clock.instant();
-        RunResult result = desk.trial(job, request != null && request.again(), RunRequest.values(request));
+        RunResult result = desk.trial(job, RunRequest.again(request), RunRequest.values(request));
         JobDef def = workspace.job(job, RunRequest.values(request));
         ReasonCollector reasons = new ReasonCollector();
         for (FileResult file : result.files()) {
@@ -210,10 +211,17 @@ public class JobsResource {
     /**
      * How a run, a trial or a check is asked for.
      *
-     * @param again whether unchanged files are dealt with anew
+     * @param again whether unchanged files are dealt with anew: those that {@code files} names, or all where it names none
+     * @param files patterns for names of files, or for paths below their folder
      * @param set   values given for this run alone
      */
-    public record RunRequest(boolean again, Map<String, String> set) {
+    public record RunRequest(boolean again, List<String> files, Map<String, String> set) {
+        static Again again(RunRequest request) {
+            boolean named = request != null && request.files() != null && !request.files().isEmpty();
+            return request == null || !request.again() ? Again.NOTHING : new Again(!named, named ? request.files() : List.of());
+        }
+
+
         static Map<String, String> values(RunRequest request) {
             return request == null ? Map.of() : Given.orNone(request.set());
         }
@@ -223,7 +231,7 @@ public class JobsResource {
     @Path("/{job}/runs")
     public Response run(String job, RunRequest request)
             throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
-        long number = desk.start(job, request != null && request.again(), RunRequest.values(request));
-        return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects.path(number))).location(URI.create("/api/v1/runs/" + number)).build();
+        long number = desk.start(job, RunRequest.again(request), RunRequest.values(request));
+        return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects)).location(URI.create("/api/v1/runs/" + number)).build();
     }
 }

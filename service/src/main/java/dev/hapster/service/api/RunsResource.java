@@ -1,8 +1,18 @@
 package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.JobDef.Format;
+import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.query.QueryException;
+import dev.hapster.core.query.RejectExport;
+import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.run.Outcome;
+import dev.hapster.core.run.UnknownNameException;
+import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.RejectStore.Left;
 import dev.hapster.core.store.RejectStore.Reject;
 import dev.hapster.service.api.Views.FileView;
 import dev.hapster.service.api.Views.ReasonCollector;
@@ -11,6 +21,7 @@ import dev.hapster.service.api.Views.RunView;
 import dev.hapster.service.operate.ActiveRun;
 import dev.hapster.service.operate.ActiveRun.Progress;
 import dev.hapster.service.operate.RunDesk;
+import dev.hapster.service.records.Corrections;
 import dev.hapster.service.records.Records;
 import dev.hapster.service.records.RunRecord;
 import io.smallrye.common.annotation.Blocking;
@@ -25,10 +36,19 @@ import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
+import jakarta.ws.rs.core.StreamingOutput;
 import java.io.IOException;
+import java.net.URI;
 import java.nio.file.Files;
 import java.time.Duration;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.stream.Stream;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 import org.jboss.resteasy.reactive.RestStreamElementType;
 
@@ -42,11 +62,13 @@ public class RunsResource {
     private static final Duration BEAT = Duration.ofMillis(200);
     private static final int MOST = 1000;
 
+    private final Workspace workspace;
     private final RunDesk desk;
     private final Records records;
     private final RejectStore rejects;
 
-    RunsResource(RunDesk desk, Records records, RejectStore rejects) {
+    RunsResource(Workspace workspace, RunDesk desk, Records records, RejectStore rejects) {
+        this.workspace = workspace;
         this.desk = desk;
         this.records = records;
         this.rejects = rejects;
@@ -72,7 +94,7 @@ public class RunsResource {
     }
 
     private RunView view(RunRecord run) {
-        return Views.run(run, rejects.path(run.id));
+        return Views.run(run, rejects);
     }
 
     private RunRecord record(long run) {
@@ -82,29 +104,39 @@ public class RunsResource {
     @GET
     @Path("/{run}/files")
     public List<FileView> files(long run) {
-        record(run);
-        return records.files(run).stream().map(Views::file).toList();
+        RunRecord record = record(run);
+        return Stream.concat(records.files(run).stream().map(Views::file), records.carried(record).stream().map(Views::file)).sorted(Comparator.comparingInt(FileView::ordinal)).toList();
     }
 
     /** What the run rejected, by reason. */
     @GET
     @Path("/{run}/rejects")
     public List<ReasonView> reasons(long run) {
-        record(run);
-        return collect(records.reasons(run), records);
+        RunRecord record = record(run);
+        ReasonCollector reasons = collector(records.reasons(run), records);
+        records.carried(record).stream().filter(file -> file.outcome() == Outcome.REJECTED)
+                .forEach(file -> reasons.file(record.job, record.dataset, run, file.name(), file.path(), file.code(), file.sentence()));
+        return reasons.views();
     }
 
     static List<ReasonView> collect(List<Records.Found> found, Records records) {
+        return collector(found, records).views();
+    }
+
+    private static ReasonCollector collector(List<Records.Found> found, Records records) {
         ReasonCollector reasons = new ReasonCollector();
+        Set<Long> said = new HashSet<>();
         for (Records.Found one : found) {
             if (one.reason() != null) {
                 reasons.rows(one.run().job, one.run().dataset, one.run().id, one.file().name, one.file().path, one.reason().code,
                         one.reason().column, one.reason().rows, records.samples(one.reason()));
-            } else if (ReasonCode.of(one.file().code).isPresent() && one.file().outcome == dev.hapster.core.run.Outcome.REJECTED) {
+            }
+            boolean once = one.reason() == null || said.add(one.file().id);
+            if (once && ReasonCode.of(one.file().code).isPresent() && one.file().outcome == Outcome.REJECTED) {
                 reasons.file(one.run().job, one.run().dataset, one.run().id, one.file().name, one.file().path, one.file().code, one.file().sentence);
             }
         }
-        return reasons.views();
+        return reasons;
     }
 
     /** Rejected rows one by one, with their original text; some of them. */
@@ -128,6 +160,116 @@ public class RunsResource {
             throw new NotFoundException("The rejects of run " + run + " are not put together yet; it has not ended");
         }
         return Response.ok(file.toFile()).header("Content-Disposition", "attachment; filename=\"" + file.getFileName() + "\"").build();
+    }
+
+    /** Rows that the run set aside, one by one; some of them. */
+    @GET
+    @Path("/{run}/aside/rows")
+    public List<Left> asideRows(long run, @QueryParam("rule") String rule, @QueryParam("path") String path, @QueryParam("offset") @DefaultValue("0") long offset,
+            @QueryParam("limit") @DefaultValue("100") int limit) throws IOException {
+        record(run);
+        return rejects.readAside(run, left -> (rule == null || left.rule().equals(rule)) && (path == null || left.path().equals(path)), Math.max(0, offset), Math.max(1, Math.min(limit, MOST)));
+    }
+
+    /** How many rows a rule set aside. */
+    public record RuleCount(String rule, long rows, long files) {
+    }
+
+    /** Rows that the run set aside, counted by the rule that did so. */
+    @GET
+    @Path("/{run}/aside")
+    public List<RuleCount> aside(long run) throws IOException {
+        record(run);
+        Map<String, Map<String, Long>> counts = new TreeMap<>();
+        rejects.readAside(run, left -> {
+            counts.computeIfAbsent(rule(left.rule()), rule -> new HashMap<>()).merge(left.path(), 1L, Long::sum);
+            return false;
+        }, 0, 1);
+        return counts.entrySet().stream().map(entry -> new RuleCount(entry.getKey(), entry.getValue().values().stream().mapToLong(Long::longValue).sum(), entry.getValue().size())).toList();
+    }
+
+    /** What repeats a row differs from row to row; the rule is the same. */
+    private static String rule(String text) {
+        return text.startsWith("repeated: ") ? text.replaceFirst(" as (another row|line \\d+.*|a row of .*)$", "") : text;
+    }
+
+    /**
+     * What the run rejected, row by row in the source's own columns, with the reasons behind them.
+     *
+     * @param as {@code csv}, {@code parquet}, or {@code source} for delimited text as the job reads it
+     */
+    @GET
+    @Path("/{run}/rejects/export")
+    @Produces(MediaType.APPLICATION_OCTET_STREAM)
+    public Response rejectsExport(long run, @QueryParam("as") @DefaultValue("csv") String as) throws IOException, DefinitionException, UnknownNameException, QueryException {
+        return export(run, as, false);
+    }
+
+    /** The same for the rows that it set aside. */
+    @GET
+    @Path("/{run}/aside/export")
+    @Produces(MediaType.APPLICATION_OCTET_STREAM)
+    public Response asideExport(long run, @QueryParam("as") @DefaultValue("csv") String as) throws IOException, DefinitionException, UnknownNameException, QueryException {
+        return export(run, as, true);
+    }
+
+    private Response export(long run, String as, boolean aside) throws IOException, DefinitionException, UnknownNameException, QueryException {
+        RunRecord record = record(run);
+        RejectExport export = new RejectExport(rejects, run, records.headers(run), aside);
+        String name = (aside ? "aside-" : "rejects-") + "run-" + run;
+        if (as.equals("source")) {
+            Read read = workspace.job(record.job).read();
+            if (read.as() != Format.DELIMITED) {
+                throw new QueryException(record.job + " reads " + read.as().noun() + ", and rows can be written as delimited text only. Ask for csv or parquet");
+            }
+            StreamingOutput text = out -> export.likeSource(read, out);
+            return Response.ok(text, "text/plain; charset=" + read.encoding().name()).header("Content-Disposition", "attachment; filename=\"" + name + ".csv\"").build();
+        }
+        if (!as.equals("csv") && !as.equals("parquet")) {
+            throw new QueryException("'as' must be csv, parquet or source, not '" + as + "'");
+        }
+        StreamingOutput rows = out -> export.write(RowWriter.of(as, out, name).orElseThrow());
+        return Response.ok(rows, as.equals("csv") ? "text/csv; charset=UTF-8" : "application/vnd.apache.parquet").header("Content-Disposition", "attachment; filename=\"" + name + "." + as + "\"").build();
+    }
+
+    /**
+     * How a retry is asked for.
+     *
+     * @param set values given for it alone
+     */
+    public record RetryRequest(Map<String, String> set) {
+    }
+
+    /** Takes again what the run rejected and what still is. */
+    @POST
+    @Path("/{run}/retry")
+    public Response retry(long run, RetryRequest request) throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
+        RunRecord record = record(run);
+        long number = desk.retry(record, Given.orNone(request == null ? null : request.set()));
+        return Response.accepted(view(record(number))).location(URI.create("/api/v1/runs/" + number)).build();
+    }
+
+    /** Takes the run back. */
+    @POST
+    @Path("/{run}/undo")
+    public RunView undo(long run) throws RunDesk.BusyException, Corrections.StandsInTheWayException {
+        return view(record(desk.undo(record(run))));
+    }
+
+    /**
+     * A run beside the one before it, of the same job.
+     *
+     * @param before absent where there is none
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record Comparison(RunView run, RunView before) {
+    }
+
+    @GET
+    @Path("/{run}/comparison")
+    public Comparison comparison(long run) {
+        RunRecord record = record(run);
+        return new Comparison(view(record), records.before(record).map(this::view).orElse(null));
     }
 
     /** Asks the run to stop. Files that were committed stay. */

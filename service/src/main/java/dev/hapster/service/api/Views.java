@@ -10,10 +10,11 @@ import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.FileResult;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.ReasonGroup;
+import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.run.RunResult;
+import dev.hapster.service.records.Records.Carried;
 import dev.hapster.service.records.RunFileRecord;
 import dev.hapster.service.records.RunRecord;
-import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -33,8 +34,8 @@ public final class Views {
     public record FileCounts(long found, long loaded, long replaced, long unchanged, long rejected, long waiting, long notReached, boolean holds) {
     }
 
-    /** Rows read = loaded + rejected. */
-    public record RowCounts(long read, long loaded, long rejected, boolean holds) {
+    /** Rows read = loaded + set aside + repeated + rejected. */
+    public record RowCounts(long read, long loaded, long aside, long repeated, long rejected, boolean holds) {
     }
 
     /** The dataset after the run: rows as counted from the parts' files, and as the catalogue sums them. */
@@ -44,19 +45,27 @@ public final class Views {
     /**
      * A run, or a trial (which has no number).
      *
+     * @param kind        {@code run}, {@code retry}, {@code undo}, {@code remove} or {@code trial}
+     * @param ofRun       the run that a retry or an undo is about
+     * @param undoneBy    the entry that took it back
      * @param values      what was put in for names in the job's file, and where each came from
      * @param rejectsFile path of the rejects on the service's machine, once the run has ended
+     * @param asideFile   path of the rows set aside, where there are any
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record RunView(Long run, String job, String into, String state, boolean again, List<Values.Used> values, Instant queuedAt, Instant startedAt, Instant endedAt,
+    public record RunView(Long run, String kind, Long ofRun, Long undoneBy, String job, String into, String state, boolean again, List<Values.Used> values, Instant queuedAt, Instant startedAt, Instant endedAt,
             Double seconds, String failure, List<String> notes, FileCounts files, RowCounts rows, DatasetCounts dataset, boolean holds,
-            String jobVersion, String datasetVersion, String rejectsFile) {
+            String jobVersion, String datasetVersion, String rejectsFile, String asideFile) {
     }
 
-    /** What became of one file. */
+    /**
+     * What became of one file.
+     *
+     * @param routed what was done with the file afterwards, in words
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record FileView(int ordinal, int place, String path, String name, String outcome, long size, long read, long loaded, long rejected,
-            String code, String sentence, Long sinceRun, List<String> notes, long millis) {
+    public record FileView(int ordinal, int place, String path, String name, String outcome, long size, long read, long loaded, long aside, long repeated, long rejected,
+            String code, String sentence, Long sinceRun, List<String> notes, String routed, long millis) {
     }
 
     /** One rejected row, as an example. */
@@ -88,36 +97,43 @@ public final class Views {
     public record CheckedFile(String path, String name, long size, String code, String sentence, String cure, List<String> notes) {
     }
 
-    static RunView run(RunRecord run, Path rejects) {
+    static RunView run(RunRecord run, RejectStore rejects) {
         FileCounts files = new FileCounts(run.filesFound, run.filesLoaded, run.filesReplaced, run.filesUnchanged, run.filesRejected,
                 run.filesWaiting, run.filesNotReached, run.filesFound == run.filesLoaded + run.filesReplaced + run.filesUnchanged
                         + run.filesRejected + run.filesWaiting + run.filesNotReached);
-        RowCounts rows = new RowCounts(run.rowsRead, run.rowsLoaded, run.rowsRejected, run.rowsRead == run.rowsLoaded + run.rowsRejected);
+        RowCounts rows = new RowCounts(run.rowsRead, run.rowsLoaded, run.rowsAside, run.rowsRepeated, run.rowsRejected,
+                run.rowsRead == run.rowsLoaded + run.rowsAside + run.rowsRepeated + run.rowsRejected);
         DatasetCounts dataset = new DatasetCounts(run.datasetRows, run.partsRows, run.parts, run.datasetRows == run.partsRows);
         Double seconds = run.startedAt == null || run.endedAt == null ? null : Duration.between(run.startedAt, run.endedAt).toMillis() / 1000.0;
-        return new RunView(run.id, run.job, run.dataset, run.state.word(), run.again, used(run.values), run.queuedAt, run.startedAt, run.endedAt, seconds,
+        boolean loads = run.kind.equals(RunRecord.RUN) || run.kind.equals(RunRecord.RETRY);
+        return new RunView(run.id, run.kind, run.ofRun, run.undoneBy, run.job, run.dataset, run.state.word(), run.again, used(run.values), run.queuedAt, run.startedAt, run.endedAt, seconds,
                 run.failure, lines(run.notes), files, rows, dataset, files.holds && rows.holds && dataset.holds, run.jobVersion,
-                run.datasetVersion, run.state.ended() ? rejects.toString() : null);
+                run.datasetVersion, loads && run.state.ended() ? rejects.path(run.id).toString() : null, run.rowsAside + run.rowsRepeated > 0 ? rejects.asidePath(run.id).toString() : null);
     }
 
     static RunView trial(String job, String into, List<Values.Used> values, RunResult result, Instant started, Instant ended) {
         Balance balance = result.balance();
         FileCounts files = new FileCounts(balance.found(), balance.files(Outcome.LOADED), balance.files(Outcome.REPLACED),
                 balance.files(Outcome.UNCHANGED), balance.files(Outcome.REJECTED), balance.files(Outcome.WAITING), balance.notReached(), balance.filesHold());
-        return new RunView(null, job, into, result.state().word(), false, values, started, started, ended, Duration.between(started, ended).toMillis() / 1000.0,
-                result.failure().orElse(null), result.notes(), files, new RowCounts(balance.read(), balance.loaded(), balance.rejected(), balance.rowsHold()),
-                new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()), balance.holds(), null, null, null);
+        return new RunView(null, "trial", null, null, job, into, result.state().word(), false, values, started, started, ended, Duration.between(started, ended).toMillis() / 1000.0,
+                result.failure().orElse(null), result.notes(), files, new RowCounts(balance.read(), balance.loaded(), balance.aside(), balance.repeated(), balance.rejected(), balance.rowsHold()),
+                new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()), balance.holds(), null, null, null, null);
     }
 
     static FileView file(RunFileRecord file) {
         return new FileView(file.ordinal, file.place, file.path, file.name, file.outcome.word(), file.size, file.rowsRead, file.rowsLoaded,
-                file.rowsRejected, file.code, file.sentence, file.sinceRun == 0 ? null : file.sinceRun, lines(file.notes), file.millis);
+                file.rowsAside, file.rowsRepeated, file.rowsRejected, file.code, file.sentence, file.sinceRun == 0 ? null : file.sinceRun, lines(file.notes), file.routed, file.millis);
+    }
+
+    static FileView file(Carried file) {
+        return new FileView(file.ordinal(), file.place(), file.path(), file.name(), file.outcome().word(), file.size(), 0, 0, 0, 0, 0, file.code(), file.sentence(), file.since(), List.of(), null,
+                file.millis());
     }
 
     static FileView file(FileResult file) {
         return new FileView(file.ordinal(), file.place(), file.path(), file.name(), file.outcome().word(), file.fingerprint().size(), file.read(),
-                file.loaded(), file.rejected(), file.reason().map(reason -> reason.code().code()).orElse(null),
-                file.reason().map(reason -> reason.sentence()).orElse(null), file.sinceRun() == 0 ? null : file.sinceRun(), file.notes(), file.millis());
+                file.loaded(), file.aside(), file.repeated(), file.rejected(), file.reason().map(reason -> reason.code().code()).orElse(null),
+                file.reason().map(reason -> reason.sentence()).orElse(null), file.sinceRun() == 0 ? null : file.sinceRun(), file.notes(), null, file.millis());
     }
 
     private static List<Values.Used> used(String json) {

@@ -59,6 +59,10 @@ public final class ActiveRun implements RunListener {
         this.job = job;
     }
 
+    public String job() {
+        return job;
+    }
+
     public long number() {
         return number;
     }

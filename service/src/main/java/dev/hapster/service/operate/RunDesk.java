@@ -1,16 +1,24 @@
 package dev.hapster.service.operate;
 
+import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Problem;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.moment.Moment;
+import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.run.Prepared;
 import dev.hapster.core.run.RunListener;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.RunState;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.UnknownNameException;
+import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.PartStore.Swept;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.service.records.Corrections;
 import dev.hapster.service.records.Records;
+import dev.hapster.service.records.Retention;
 import dev.hapster.service.records.RunRecord;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
@@ -18,7 +26,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import java.io.IOException;
 import java.time.Clock;
-import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -26,6 +34,7 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.function.Predicate;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -38,11 +47,12 @@ public class RunDesk {
 
     private static final Logger LOG = LoggerFactory.getLogger(RunDesk.class);
     private static final int AT_ONCE = 4;
-    /** Somebody may still be reading a part that was just replaced. */
-    private static final Duration RETIRED_KEPT = Duration.ofHours(1);
 
     private final Runner runner;
     private final Records records;
+    private final Workspace workspace;
+    private final Corrections corrections;
+    private final Retention retention;
     private final PartStore parts;
     private final RejectStore rejects;
     private final Clock clock;
@@ -53,7 +63,10 @@ public class RunDesk {
         return thread;
     });
 
-    RunDesk(Runner runner, Records records, PartStore parts, RejectStore rejects, Clock clock) {
+    RunDesk(Workspace workspace, Runner runner, Records records, Corrections corrections, Retention retention, PartStore parts, RejectStore rejects, Clock clock) {
+        this.workspace = workspace;
+        this.corrections = corrections;
+        this.retention = retention;
         this.runner = runner;
         this.records = records;
         this.parts = parts;
@@ -83,7 +96,11 @@ public class RunDesk {
                     + committed.size() + " files it had finished are kept whole; run " + run.job + " again for the rest");
             LOG.warn("Run {} of {} was cut off; {} files of it are kept", run.id, run.job, committed.size());
         }
-        dropRetired();
+        List<String> undone = runner.finishRoutes(null);
+        undone.forEach(LOG::warn);
+        for (String dataset : retention.datasets()) {
+            dropRetired(dataset);
+        }
         Swept swept = parts.sweep(records.partNames(), run -> records.run(run).filter(known -> known.state != RunState.FINISHED).isPresent());
         if (!swept.removed().isEmpty()) {
             LOG.info("Removed {} unfinished files of an interrupted run", swept.removed().size());
@@ -106,46 +123,126 @@ public class RunDesk {
         }
     }
 
-    private void dropRetired() throws IOException {
-        List<String> old = records.retiredBefore(clock.instant().minus(RETIRED_KEPT));
-        for (String part : old) {
+    /** Lets go of parts of a dataset that nobody can put back any more. */
+    private void dropRetired(String dataset) throws IOException {
+        for (String part : retention.forgetParts(dataset, clock.instant().minus(retain(dataset).replaced()))) {
             parts.drop(part);
         }
-        records.forget(old);
+    }
+
+    private DatasetDef.Retain retain(String dataset) throws IOException {
+        try {
+            return workspace.dataset(dataset).retain();
+        } catch (DefinitionException | UnknownNameException unreadable) {
+            return DatasetDef.Retain.USUAL; // rather too long than too short
+        }
+    }
+
+    private void forgetRuns(String job, String dataset) throws IOException {
+        for (long run : retention.forgetRuns(job, clock.instant().minus(retain(dataset).history()))) {
+            rejects.drop(run);
+        }
+    }
+
+    /**
+     * Which files are loaded though they have not changed.
+     *
+     * @param all   all of them
+     * @param files patterns for names or paths below their folder; none where {@code all}, or where none is
+     */
+    public record Again(boolean all, List<String> files) {
+        public static final Again NOTHING = new Again(false, List.of());
+
+        boolean any() {
+            return all || !files.isEmpty();
+        }
+
+        Predicate<Candidate> which(Prepared prepared) throws DefinitionException {
+            List<NamePattern> patterns = new ArrayList<>();
+            List<Problem> problems = new ArrayList<>();
+            for (String text : files) {
+                try {
+                    NamePattern pattern = NamePattern.of(text);
+                    patterns.add(pattern);
+                    if (prepared.finding().taken().stream().noneMatch(file -> matches(pattern, file))) {
+                        problems.add(new Problem("the call", 0, 0, "no file that " + prepared.job().name() + " takes is called '" + text + "'", "hapster find " + prepared.job().name() + " lists them"));
+                    }
+                } catch (IllegalArgumentException wrong) {
+                    problems.add(new Problem("the call", 0, 0, wrong.getMessage(), ""));
+                }
+            }
+            if (!problems.isEmpty()) {
+                throw new DefinitionException(problems);
+            }
+            return file -> all || patterns.stream().anyMatch(pattern -> matches(pattern, file));
+        }
+
+        private static boolean matches(NamePattern pattern, Candidate file) {
+            return pattern.matches(file.relative()) || pattern.matches(file.name()) || pattern.matches(file.path().getFileName().toString());
+        }
+    }
+
+    /** How a run does its work once it is started. */
+    private interface Work {
+        RunResult run(long number, ActiveRun active) throws IOException;
     }
 
     /**
      * Starts a run; it goes on in the background.
      *
-     * @param again  whether unchanged files are loaded anew too
      * @param values values given for this run alone
      * @return its number
      * @throws DefinitionException with everything that keeps the job from running
      */
-    public synchronized long start(String job, boolean again, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
+    public synchronized long start(String job, Again again, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
+        refuseBusy(job);
+        Prepared prepared = runner.prepare(job, values, again.all());
+        Predicate<Candidate> which = again.which(prepared);
+        return start(prepared, again.any(), null, (number, active) -> runner.run(prepared, number, which, active, active::isCancelled));
+    }
+
+    /**
+     * Takes again what a run rejected and what still is rejected.
+     *
+     * @return number of the run that does so
+     */
+    public synchronized long retry(RunRecord of, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
+        refuseBusy(of.job);
+        Prepared prepared = runner.prepare(of.job, values);
+        Set<String> paths = records.rejectedPaths(of);
+        return start(prepared, false, of.id, (number, active) -> runner.retry(prepared, number, paths, active, active::isCancelled));
+    }
+
+    private void refuseBusy(String job) throws BusyException {
         ActiveRun busy = byJob.get(job);
         if (busy != null) {
             throw new BusyException(job, busy.number());
         }
-        Prepared prepared = runner.prepare(job, values);
-        long number = records.queue(prepared.job(), prepared.dataset(), again);
-        ActiveRun active = new ActiveRun(number, job);
-        byJob.put(job, active);
-        runs.execute(() -> execute(prepared, active, again));
+    }
+
+    private long start(Prepared prepared, boolean again, Long retryOf, Work work) {
+        long number = records.queue(prepared.job(), prepared.dataset(), again, retryOf);
+        ActiveRun active = new ActiveRun(number, prepared.job().name());
+        byJob.put(prepared.job().name(), active);
+        runs.execute(() -> execute(prepared, active, work));
         return number;
     }
 
-    private void execute(Prepared prepared, ActiveRun active, boolean again) {
+    private void execute(Prepared prepared, ActiveRun active, Work work) {
         long number = active.number();
         String job = prepared.job().name();
         try {
             records.started(number);
             active.state(RunState.RUNNING);
-            RunResult result = runner.run(prepared, number, again, active, active::isCancelled);
+            List<String> undone = runner.finishRoutes(job);
+            RunResult result = work.run(number, active).withNotes(undone);
+            Moment.BEFORE_MERGE.reached();
             Set<Long> committed = records.committed(number);
             rejects.merge(number, committed::contains);
+            Moment.BEFORE_END.reached();
             records.ended(number, result);
-            dropRetired();
+            dropRetired(prepared.dataset().name());
+            forgetRuns(job, prepared.dataset().name());
         } catch (IOException | RuntimeException wrong) {
             LOG.error("Run {} of {} failed", number, job, wrong);
             try {
@@ -159,13 +256,38 @@ public class RunDesk {
     }
 
     /**
+     * Takes a run back.
+     *
+     * @return number of the entry that says so
+     */
+    public synchronized long undo(RunRecord run) throws BusyException, Corrections.StandsInTheWayException {
+        refuseBusyDataset(run.dataset);
+        return corrections.undo(run.id);
+    }
+
+    /** Takes rows out of a dataset; 0 where there are no such rows, otherwise the number of the entry that says so. */
+    public synchronized long remove(DatasetDef dataset, Predicate<Corrections.RemovablePart> which, String what) throws BusyException {
+        refuseBusyDataset(dataset.name());
+        return corrections.remove(dataset, which, what);
+    }
+
+    /** While a run changes a dataset, nobody else takes anything out of it. */
+    private void refuseBusyDataset(String dataset) throws BusyException {
+        for (ActiveRun active : byJob.values()) {
+            if (records.run(active.number()).filter(run -> run.dataset.equals(dataset)).isPresent()) {
+                throw new BusyException(active.job(), active.number());
+            }
+        }
+    }
+
+    /**
      * Everything that a run does, with nothing written.
      *
-     * @param again  whether unchanged files are tried too
      * @param values values given for this trial alone
      */
-    public RunResult trial(String job, boolean again, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
-        return runner.trial(runner.prepare(job, values), again, RunListener.NONE, () -> false);
+    public RunResult trial(String job, Again again, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
+        Prepared prepared = runner.prepare(job, values, again.all());
+        return runner.trial(prepared, again.which(prepared), RunListener.NONE, () -> false);
     }
 
     /** Asks a run to stop; what it has committed stays. False where it is not going on. */

@@ -21,6 +21,12 @@ class LedgerRecord {
     Long id;
     String job;
     String path;
+    /** The file itself, where {@code path} is a place inside it. */
+    String file;
+    int place;
+    /** Where the file lies now, where a run took it elsewhere. */
+    @Column(name = "moved_to")
+    String movedTo;
     @Column(name = "size_bytes")
     long size;
     @Column(name = "modified_at")

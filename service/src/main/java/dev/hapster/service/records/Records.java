@@ -4,6 +4,7 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.moment.Moment;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Balance;
@@ -14,6 +15,7 @@ import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.Part;
 import dev.hapster.core.run.ReasonGroup;
+import dev.hapster.core.run.Route;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.RunState;
 import io.quarkus.narayana.jta.QuarkusTransaction;
@@ -21,8 +23,10 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -59,8 +63,8 @@ public class Records implements Catalogue {
 
     private static LedgerEntry entry(LedgerRecord known) {
         Optional<Reason> reason = Optional.ofNullable(known.code).flatMap(ReasonCode::of).map(code -> new Reason(code, known.sentence));
-        return new LedgerEntry(known.path, new Fingerprint(known.size, known.modified, known.changed, known.hash), known.readAt,
-                known.outcome, known.rules, known.run, known.rowsRejected, reason, known.part != null);
+        return new LedgerEntry(known.path, known.file, known.place, new Fingerprint(known.size, known.modified, known.changed, known.hash), known.readAt,
+                known.outcome, known.rules, known.run, known.rowsRejected, reason, known.part != null, Optional.ofNullable(known.movedTo));
     }
 
     /** What a job knows of some files, by absolute path. */
@@ -83,21 +87,60 @@ public class Records implements Catalogue {
     }
 
     @Override
-    public List<String> definitionsInUse(String dataset) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("""
-                select d.text from DefinitionRecord d where d.kind = 'dataset' and d.name = :dataset and d.version in
-                (select p.datasetVersion from PartRecord p where p.dataset = :dataset and p.retiredBy is null)""", String.class)
-                .setParameter("dataset", dataset).getResultList());
+    public List<InUse> definitionsInUse(String dataset) {
+        return QuarkusTransaction.requiringNew().call(() -> {
+            Map<String, Set<String>> jobs = new HashMap<>();
+            entities.createQuery("select distinct datasetVersion, job from PartRecord where dataset = :dataset and retiredBy is null", Object[].class)
+                    .setParameter("dataset", dataset).getResultStream().forEach(pair -> jobs.computeIfAbsent((String) pair[0], version -> new HashSet<>()).add((String) pair[1]));
+            List<InUse> used = new ArrayList<>();
+            jobs.forEach((version, writers) -> entities.createQuery("select text from DefinitionRecord where kind = 'dataset' and name = :dataset and version = :version", String.class)
+                    .setParameter("dataset", dataset).setParameter("version", version).getResultStream().forEach(text -> used.add(new InUse(text, writers))));
+            return used;
+        });
     }
 
     @Override
-    public void commit(long run, JobDef job, DatasetDef dataset, String rules, Instant at, List<FileResult> results) {
-        QuarkusTransaction.requiringNew().run(() -> results.forEach(result -> commit(run, job, dataset, rules, at, result)));
+    public void commit(Commit commit) {
+        QuarkusTransaction.requiringNew().run(() -> {
+            Map<String, LedgerRecord> known = new HashMap<>();
+            // One question for many files, that a run over thousands of them does not ask thousands of times.
+            String[] paths = commit.files().stream().map(FileResult::path).toArray(String[]::new);
+            entities.unwrap(Session.class).createNativeQuery("select * from ledger where job = :job and path = any(:paths)", LedgerRecord.class)
+                    .setParameter("job", commit.job().name()).setParameter("paths", paths).getResultStream().forEach(one -> known.put(one.path, one));
+            commit.gone().forEach(path -> {
+                takeOut(commit, path);
+                if (known.containsKey(path)) {
+                    known.get(path).part = null;
+                }
+            });
+            commit.files().forEach(result -> commit(commit, result, known.get(result.path())));
+            commit.rewrites().forEach(rewrite -> rewrite(commit, rewrite));
+            commit.routes().forEach(route -> entities.persist(RouteRecord.of(route)));
+            entities.flush();
+            Moment.IN_COMMIT.reached();
+        });
     }
 
-    private void commit(long run, JobDef job, DatasetDef dataset, String rules, Instant at, FileResult result) {
+    private void commit(Commit commit, FileResult result, LedgerRecord known) {
+        boolean news = result.sinceRun() == 0;
+        RunFileRecord file = news ? record(commit, result) : null;
+        if (!commit.ledger() || result.outcome() == Outcome.WAITING) {
+            return;
+        }
+        LedgerRecord entry = known == null ? new LedgerRecord() : known;
+        if (news) {
+            file.entered = true;
+            file.ledgerBefore = known == null ? null : write(LedgerState.of(known));
+        }
+        enter(commit, result, file, entry);
+        if (known == null) {
+            entities.persist(entry);
+        }
+    }
+
+    private RunFileRecord record(Commit commit, FileResult result) {
         RunFileRecord file = new RunFileRecord();
-        file.run = run;
+        file.run = commit.run();
         file.ordinal = result.ordinal();
         file.place = result.place();
         file.path = result.path();
@@ -106,12 +149,15 @@ public class Records implements Catalogue {
         file.size = result.fingerprint().size();
         file.rowsRead = result.read();
         file.rowsLoaded = result.loaded();
+        file.rowsAside = result.aside();
+        file.rowsRepeated = result.repeated();
         file.rowsRejected = result.rejected();
         file.code = result.reason().map(reason -> reason.code().code()).orElse(null);
         file.sentence = result.reason().map(reason -> shorten(reason.sentence())).orElse(null);
         file.sinceRun = result.sinceRun();
         file.millis = result.millis();
         file.notes = String.join("\n", result.notes());
+        file.header = result.header().isEmpty() ? null : write(result.header());
         entities.persist(file);
         for (ReasonGroup group : result.groups()) {
             ReasonRecord reason = new ReasonRecord();
@@ -122,58 +168,124 @@ public class Records implements Catalogue {
             reason.samples = write(group.samples());
             entities.persist(reason);
         }
-        if (result.outcome() != Outcome.WAITING) {
-            enter(run, job, dataset, rules, at, result, file);
-        }
+        return file;
     }
 
-    private void enter(long run, JobDef job, DatasetDef dataset, String rules, Instant at, FileResult result, RunFileRecord file) {
-        LedgerRecord known = entities.createQuery("from LedgerRecord where job = :job and path = :path", LedgerRecord.class)
-                .setParameter("job", job.name()).setParameter("path", result.path()).getResultStream().findFirst().orElse(null);
-        boolean fresh = known == null;
-        if (fresh) {
-            known = new LedgerRecord();
-            known.job = job.name();
-            known.path = result.path();
-        }
+    private void enter(Commit commit, FileResult result, RunFileRecord file, LedgerRecord known) {
+        known.job = commit.job().name();
+        known.path = result.path();
+        known.file = result.file();
+        known.place = result.place();
         known.size = result.fingerprint().size();
         known.modified = result.fingerprint().modified();
         known.changed = result.fingerprint().changed();
         known.hash = result.fingerprint().hash();
-        known.readAt = at;
-        if (result.sinceRun() == 0) { // the file was read; otherwise what an earlier run found still stands
+        known.readAt = commit.at();
+        if (!result.elsewhere()) {
+            known.movedTo = null;
+        }
+        if (file != null) { // the file was read; otherwise what an earlier run found still stands
             if (result.part().isPresent()) {
-                known.part = replacePart(run, job, dataset, at, result, known.part);
+                known.part = replacePart(commit, result, known.part);
             }
-            known.outcome = result.outcome() == Outcome.REJECTED ? Outcome.REJECTED : Outcome.LOADED;
-            known.rules = rules;
-            known.run = run;
+            boolean rejected = result.outcome() == Outcome.REJECTED;
+            known.outcome = rejected ? Outcome.REJECTED : Outcome.LOADED;
+            known.rules = commit.rules();
+            known.run = commit.run();
             known.runFile = file.id;
-            known.rowsRejected = result.rejected();
+            known.rowsRejected = rejected ? 0 : result.rejected();
             known.code = file.code;
             known.sentence = file.sentence;
         }
-        if (fresh) {
-            entities.persist(known);
+    }
+
+    private Long replacePart(Commit commit, FileResult result, Long latest) {
+        switch (result.instead()) {
+            case ALL -> {
+                if (latest != null) {
+                    takeOut(commit, result.path());
+                }
+            }
+            case LATEST -> retire(entities.find(PartRecord.class, latest), commit);
+            case NONE -> { // its rows are added to those that are there
+            }
+        }
+        return add(commit, result.part().orElseThrow(), commit.job().name(), result.path(), result.loaded()).id;
+    }
+
+    /** All parts of one of the job's files cease to count. */
+    private void takeOut(Commit commit, String path) {
+        entities.createQuery("from PartRecord where job = :job and path = :path and retiredBy is null", PartRecord.class)
+                .setParameter("job", commit.job().name()).setParameter("path", path).getResultStream().forEach(part -> retire(part, commit));
+        if (commit.gone().contains(path)) {
+            entities.createQuery("update LedgerRecord set part = null where job = :job and path = :path").setParameter("job", commit.job().name()).setParameter("path", path).executeUpdate();
         }
     }
 
-    private Long replacePart(long run, JobDef job, DatasetDef dataset, Instant at, FileResult result, Long old) {
-        if (old != null) {
-            PartRecord retired = entities.find(PartRecord.class, old);
-            retired.retiredBy = run;
-            retired.retiredAt = at;
-        }
+    private static void retire(PartRecord part, Commit commit) {
+        part.retiredBy = commit.run();
+        part.retiredAt = commit.at();
+    }
+
+    private PartRecord add(Commit commit, String name, String job, String path, long rows) {
         PartRecord part = new PartRecord();
-        part.name = result.part().orElseThrow();
-        part.dataset = dataset.name();
-        part.job = job.name();
-        part.path = result.path();
-        part.rows = result.loaded();
-        part.run = run;
-        part.datasetVersion = dataset.version();
+        part.name = name;
+        part.dataset = commit.dataset().name();
+        part.job = job;
+        part.path = path;
+        part.rows = rows;
+        part.run = commit.run();
+        part.datasetVersion = commit.dataset().version();
         entities.persist(part);
-        return part.id;
+        return part;
+    }
+
+    /** A part that lost rows to newer ones goes on as another one; whoever brought it. */
+    private void rewrite(Commit commit, Rewrite rewrite) {
+        PartRecord old = entities.createQuery("from PartRecord where name = :name", PartRecord.class).setParameter("name", rewrite.old()).getSingleResult();
+        if (old.retiredBy != null) {
+            throw new IllegalStateException("The part " + old.name + " was replaced by run " + old.retiredBy + " in the meantime");
+        }
+        retire(old, commit);
+        PartRecord part = add(commit, rewrite.part(), old.job, old.path, rewrite.rows());
+        entities.flush();
+        entities.createQuery("update LedgerRecord set part = :new where part = :old").setParameter("new", part.id).setParameter("old", old.id).executeUpdate();
+    }
+
+    // what is to be done with files
+
+    @Override
+    public List<Route> pending(String job) {
+        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("from RouteRecord where :job is null or job = :job order by id", RouteRecord.class)
+                .setParameter("job", job).getResultStream().map(RouteRecord::route).toList());
+    }
+
+    @Override
+    public void redirect(Route route) {
+        QuarkusTransaction.requiringNew().run(() -> entities.createQuery("update RouteRecord set target = :target where run = :run and ordinal = :ordinal")
+                .setParameter("target", route.target().toString()).setParameter("run", route.run()).setParameter("ordinal", route.ordinal()).executeUpdate());
+    }
+
+    @Override
+    public void routed(List<Route.Done> done) {
+        QuarkusTransaction.requiringNew().run(() -> done.forEach(one -> {
+            Route route = one.route();
+            String words = one.problem().or(one::note).orElse(switch (route.kind()) {
+                case LEAVE -> "left, with its reasons beside it";
+                case MOVE -> "moved to " + route.target();
+                case COPY -> "copied to " + route.target();
+                case DELETE -> "deleted";
+            });
+            entities.createQuery("update RunFileRecord set routed = :words where run = :run and (path = :file or path like :inside escape '!')")
+                    .setParameter("words", shorten(words)).setParameter("run", route.run()).setParameter("file", route.file())
+                    .setParameter("inside", route.file().replace("!", "!!").replace("%", "!%").replace("_", "!_") + "!!%").executeUpdate();
+            if (one.problem().isPresent()) {
+                return;
+            }
+            one.movedTo().ifPresent(to -> entities.createQuery("update LedgerRecord set movedTo = :to where job = :job and file = :file")
+                    .setParameter("to", to.toString()).setParameter("job", route.job()).setParameter("file", route.file()).executeUpdate());
+            entities.createQuery("delete from RouteRecord where run = :run and ordinal = :ordinal").setParameter("run", route.run()).setParameter("ordinal", route.ordinal()).executeUpdate();
+        }));
     }
 
     private String write(Object plain) {
@@ -200,7 +312,7 @@ public class Records implements Catalogue {
     // runs
 
     /** Records that a run was asked for; returns its number. The definitions are kept with it, as they are now. */
-    public long queue(JobDef job, DatasetDef dataset, boolean again) {
+    public long queue(JobDef job, DatasetDef dataset, boolean again, Long retryOf) {
         return QuarkusTransaction.requiringNew().call(() -> {
             keep(DefinitionRecord.JOB, job.name(), job.version(), job.text());
             keep(DefinitionRecord.DATASET, dataset.name(), dataset.version(), dataset.text());
@@ -212,6 +324,8 @@ public class Records implements Catalogue {
             run.state = RunState.QUEUED;
             run.again = again;
             run.values = write(job.values());
+            run.kind = retryOf == null ? RunRecord.RUN : RunRecord.RETRY;
+            run.ofRun = retryOf;
             run.queuedAt = clock.instant();
             entities.persist(run);
             return run.id;
@@ -257,10 +371,14 @@ public class Records implements Catalogue {
             record.filesNotReached = balance.notReached();
             record.rowsRead = balance.read();
             record.rowsLoaded = balance.loaded();
+            record.rowsAside = balance.aside();
+            record.rowsRepeated = balance.repeated();
             record.rowsRejected = balance.rejected();
             record.datasetRows = balance.datasetRows();
             record.partsRows = balance.partsRows();
             record.parts = balance.parts();
+            record.carried = write(result.files().stream().filter(file -> file.sinceRun() > 0).map(Carried::of).toList());
+            entities.createQuery("update RunRecord set carried = null where job = :job and id < :run and carried is not null").setParameter("job", record.job).setParameter("run", run).executeUpdate();
         });
     }
 
@@ -277,6 +395,8 @@ public class Records implements Catalogue {
                 counts.merge(file.outcome, 1L, Long::sum);
                 record.rowsRead += file.rowsRead;
                 record.rowsLoaded += file.rowsLoaded;
+                record.rowsAside += file.rowsAside;
+                record.rowsRepeated += file.rowsRepeated;
                 record.rowsRejected += file.rowsRejected;
             }
             record.filesFound = files.size();
@@ -303,11 +423,17 @@ public class Records implements Catalogue {
                 .setParameter("job", job).setFirstResult(offset).setMaxResults(limit).getResultList());
     }
 
+    /** The last run of the same job that ended before this one, and was no undo. */
+    public Optional<RunRecord> before(RunRecord run) {
+        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("from RunRecord where job = :job and id < :id and kind = 'run' order by id desc", RunRecord.class)
+                .setParameter("job", run.job).setParameter("id", run.id).setMaxResults(1).getResultStream().findFirst());
+    }
+
     /** The latest run of each job, by job. */
     public Map<String, RunRecord> latest() {
         return QuarkusTransaction.requiringNew().call(() -> {
             Map<String, RunRecord> latest = new HashMap<>();
-            entities.createQuery("from RunRecord where id in (select max(id) from RunRecord group by job)", RunRecord.class)
+            entities.createQuery("from RunRecord where id in (select max(id) from RunRecord where kind in ('run', 'retry') group by job)", RunRecord.class)
                     .getResultStream().forEach(run -> latest.put(run.job, run));
             return latest;
         });
@@ -322,6 +448,58 @@ public class Records implements Catalogue {
         return QuarkusTransaction.joiningExisting().call(() -> entities
                 .createQuery("from RunFileRecord where run = :run order by ordinal", RunFileRecord.class)
                 .setParameter("run", run).getResultList());
+    }
+
+    /**
+     * A file about which a run had nothing new to say.
+     *
+     * @param since the run that dealt with it
+     */
+    public record Carried(int ordinal, int place, String path, String name, Outcome outcome, long size, String code, String sentence, long since, long millis) {
+        static Carried of(FileResult file) {
+            return new Carried(file.ordinal(), file.place(), file.path(), file.name(), file.outcome(), file.fingerprint().size(), file.reason().map(reason -> reason.code().code()).orElse(null),
+                    file.reason().map(Reason::sentence).orElse(null), file.sinceRun(), file.millis());
+        }
+    }
+
+    /** Those files of a run, where it is the latest of its job. */
+    public List<Carried> carried(RunRecord run) {
+        try {
+            return run.carried == null ? List.of() : List.of(json.readValue(run.carried, Carried[].class));
+        } catch (JsonProcessingException wrong) {
+            throw new IllegalStateException("The unchanged files of run " + run.id + " cannot be read back", wrong);
+        }
+    }
+
+    /** Paths of the files of a run of which something was rejected. */
+    public Set<String> rejectedPaths(RunRecord run) {
+        return QuarkusTransaction.requiringNew().call(() -> {
+            Set<String> paths = new LinkedHashSet<>();
+            files(run.id).stream().filter(file -> file.outcome == Outcome.REJECTED || file.rowsRejected > 0).forEach(file -> paths.add(file.path));
+            carried(run).stream().filter(file -> file.outcome() == Outcome.REJECTED).forEach(file -> paths.add(file.path()));
+            return paths;
+        });
+    }
+
+    /** The columns of a run's files, by path, of those of which rows were rejected or left out. */
+    public Map<String, List<String>> headers(long run) {
+        return QuarkusTransaction.requiringNew().call(() -> {
+            Map<String, List<String>> headers = new HashMap<>();
+            for (RunFileRecord file : files(run)) {
+                if (file.header != null) {
+                    headers.put(file.path, list(file.header));
+                }
+            }
+            return headers;
+        });
+    }
+
+    private List<String> list(String texts) {
+        try {
+            return List.of(json.readValue(texts, String[].class));
+        } catch (JsonProcessingException wrong) {
+            throw new IllegalStateException("A list of texts cannot be read back", wrong);
+        }
     }
 
     /** Numbers of the files of a run whose results are recorded. */
@@ -379,17 +557,5 @@ public class Records implements Catalogue {
     public Set<String> partNames() {
         return QuarkusTransaction.requiringNew().call(() -> new HashSet<>(
                 entities.createQuery("select name from PartRecord", String.class).getResultList()));
-    }
-
-    /** Parts that were retired before a moment; their files may go. */
-    public List<String> retiredBefore(Instant moment) {
-        return QuarkusTransaction.requiringNew().call(() -> entities
-                .createQuery("select name from PartRecord where retiredAt < :moment", String.class).setParameter("moment", moment).getResultList());
-    }
-
-    /** Forgets retired parts whose files are gone. */
-    public void forget(List<String> names) {
-        QuarkusTransaction.requiringNew().run(() -> names.forEach(name -> entities
-                .createQuery("delete from PartRecord where name = :name and retiredBy is not null").setParameter("name", name).executeUpdate()));
     }
 }

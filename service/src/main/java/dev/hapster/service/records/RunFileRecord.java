@@ -33,6 +33,10 @@ public class RunFileRecord {
     public long rowsRead;
     @Column(name = "rows_loaded")
     public long rowsLoaded;
+    @Column(name = "rows_aside")
+    public long rowsAside;
+    @Column(name = "rows_repeated")
+    public long rowsRepeated;
     @Column(name = "rows_rejected")
     public long rowsRejected;
     public String code;
@@ -43,4 +47,15 @@ public class RunFileRecord {
     /** A line each. */
     @Lob
     public String notes = "";
+    /** The file's columns, as JSON; null where nobody needs them. */
+    @Lob
+    public String header;
+    /** Whether the ledger has learnt of it. */
+    public boolean entered;
+    /** What the ledger said before, as JSON; null where it knew nothing. */
+    @Lob
+    @Column(name = "ledger_before")
+    public String ledgerBefore;
+    /** What was done with the file, in words. */
+    public String routed;
 }

@@ -16,10 +16,25 @@ import java.time.Instant;
 @Entity
 @Table(name = "run")
 public class RunRecord {
+    public static final String RUN = "run";
+    public static final String RETRY = "retry";
+    public static final String UNDO = "undo";
+    public static final String REMOVE = "remove";
+
     @Id
     @GeneratedValue(generator = "run_seq")
     @SequenceGenerator(name = "run_seq", sequenceName = "run_seq", allocationSize = 1)
     public Long id;
+    /** {@code run}, {@code retry}, {@code undo} or {@code remove}. */
+    public String kind = RUN;
+    /** The run that a retry or an undo is about. */
+    @Column(name = "of_run")
+    public Long ofRun;
+    @Column(name = "undone_by")
+    public Long undoneBy;
+    /** Files about which the run had nothing new to say, as JSON; null where a later run of the job has its own. */
+    @Lob
+    public String carried;
     public String job;
     public String dataset;
     @Column(name = "job_version")
@@ -61,6 +76,10 @@ public class RunRecord {
     public long rowsRead;
     @Column(name = "rows_loaded")
     public long rowsLoaded;
+    @Column(name = "rows_aside")
+    public long rowsAside;
+    @Column(name = "rows_repeated")
+    public long rowsRepeated;
     @Column(name = "rows_rejected")
     public long rowsRejected;
     @Column(name = "dataset_rows")

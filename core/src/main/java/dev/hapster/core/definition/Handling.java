@@ -1,0 +1,136 @@
+package dev.hapster.core.definition;
+
+import dev.hapster.core.expression.Expression;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * What a job does with rows and files once they are read: how they get into the dataset, what is left out, what counts as too much, and
+ * what becomes of the files.
+ *
+ * @param load       how its rows get into the dataset
+ * @param together   whether the whole run is committed at once; otherwise each file by itself
+ * @param deleted    which rows say that the row of their key is to go; empty where none do
+ * @param duplicates what is done with rows that are there already; empty where nobody looks
+ * @param keep       which rows are loaded, all of these must hold; the others are set aside
+ */
+public record Handling(Load load, boolean together, Optional<Expression> deleted, Optional<Duplicates> duplicates, List<Expression> keep, Limits limits, After after) {
+
+    public static final Handling USUAL = new Handling(Load.BY_FILE, false, Optional.empty(), Optional.empty(), List.of(), Limits.NONE, After.NOTHING);
+
+    public Handling {
+        keep = List.copyOf(keep);
+    }
+
+    /** Whether what becomes of one file may depend on all others, so that none is committed before all are read. */
+    public boolean settlesTogether() {
+        return together || load == Load.REPLACE || load == Load.UPDATE || acrossFiles();
+    }
+
+    /** Whether rows of different files are compared. */
+    public boolean acrossFiles() {
+        return load == Load.UPDATE || duplicates.isPresent() && duplicates.get().within() != Within.FILE;
+    }
+
+    /** The rules that decide about single rows, in words that differ where the rules do. */
+    public String rowRules() {
+        return deleted.map(Expression::text).orElse("") + keep.stream().map(Expression::text).toList() + duplicates.map(Duplicates::toString).orElse("") + limits.fileAt();
+    }
+
+    /** How a job's rows get into the dataset. */
+    public enum Load {
+        /** The rows of a file take the place of those that it brought before. */
+        BY_FILE,
+        /** After a run the dataset holds of the job exactly the files that the run took. */
+        REPLACE,
+        /** Rows are added; those that are there stay. */
+        APPEND,
+        /** A row takes the place of the one with the same key. */
+        UPDATE;
+
+        public String word() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /** Among which rows a row is looked for. */
+    public enum Within {
+        FILE, RUN, DATASET;
+
+        public String word() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /** What is done with rows that are there already. */
+    public enum Then {
+        REJECT, KEEP_FIRST, KEEP_LAST, COUNT;
+
+        public String word() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /**
+     * @param columns by which rows are the same; empty for all of them
+     */
+    public record Duplicates(List<String> columns, Within within, Then then) {
+        public Duplicates {
+            columns = List.copyOf(columns);
+        }
+    }
+
+    /**
+     * A number, or a share.
+     *
+     * @param count at how many it is reached; 0 where the share counts
+     * @param share the same as a part of all, from 0 to 1; 0 where the count does
+     */
+    public record Limit(long count, double share, String written) {
+
+        /** Whether {@code bad} of {@code all} reach it. */
+        public boolean reached(long bad, long all) {
+            return bad > 0 && (count > 0 ? bad >= count : bad >= share * all);
+        }
+    }
+
+    /**
+     * What is too much.
+     *
+     * @param fileAt        rejected rows that make a bad file
+     * @param runAt         rejected files that stop the run
+     * @param rejectUnusual whether a file with far more or fewer rows than its like is rejected; otherwise it is pointed out
+     */
+    public record Limits(Optional<Limit> fileAt, Optional<Limit> runAt, boolean rejectUnusual) {
+        public static final Limits NONE = new Limits(Optional.empty(), Optional.empty(), false);
+    }
+
+    /** What becomes of files that were loaded, rejected, or are not complete. */
+    public record After(Routing loaded, Routing rejected, Routing waiting) {
+        public static final After NOTHING = new After(Routing.LEAVE, Routing.LEAVE, Routing.LEAVE);
+
+        public boolean isNothing() {
+            return equals(NOTHING);
+        }
+    }
+
+    /**
+     * What becomes of a file.
+     *
+     * @param declared whether the job says so; a rejected file has its reasons beside it only then
+     * @param target   where it goes; empty where it stays or is deleted
+     */
+    public record Routing(Kind kind, boolean declared, Optional<TargetPattern> target) {
+        public static final Routing LEAVE = new Routing(Kind.LEAVE, false, Optional.empty());
+
+        /** What is done. */
+        public enum Kind {
+            LEAVE, MOVE, COPY, DELETE;
+
+            public String word() {
+                return name().toLowerCase(Locale.ROOT);
+            }
+        }
+    }
+}

@@ -1,0 +1,2 @@
+/** Conditions on rows, written in CEL. */
+package dev.hapster.core.expression;

@@ -1,0 +1,70 @@
+package dev.hapster.core.moment;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+
+/**
+ * The moments of a run at which something has just become true on disk, or is about to. A service that is cut off at any of them must lose
+ * and double nothing. So that this can be tried, a process started with {@code -Dhapster.pause-at=NAME} stands still at that moment, and
+ * says so by creating the file that {@code -Dhapster.paused=FILE} names.
+ */
+public enum Moment {
+    /** A file is about to be read. */
+    FILE_OPENED,
+    /** A part is complete in staging, not yet forced to disk. */
+    PART_WRITTEN,
+    /** The rejects of a file are forced to disk, under a name that does not count. */
+    REJECTS_WRITTEN,
+    /** They have their name. */
+    REJECTS_NAMED,
+    /** A part has its final name; no transaction knows of it. */
+    PART_NAMED,
+    /** The transaction that makes files count is about to begin. */
+    BEFORE_COMMIT,
+    /** It has written everything and is not committed. */
+    IN_COMMIT,
+    /** It is committed. */
+    COMMITTED,
+    /** A file is about to be moved, copied or deleted. */
+    BEFORE_ROUTING,
+    /** A copy is whole, under a name that does not count. */
+    COPY_WRITTEN,
+    /** The target exists, and the source still does. */
+    TARGET_NAMED,
+    /** The source is gone. */
+    SOURCE_GONE,
+    /** The reasons are beside the file; the catalogue does not know that it was dealt with. */
+    REASONS_WRITTEN,
+    /** The catalogue knows. */
+    ROUTED,
+    /** All files are dealt with; the rejects are not put together. */
+    BEFORE_MERGE,
+    /** The rejects are put together, under a name that does not count. */
+    MERGE_WRITTEN,
+    /** They have their name; the pieces are still there. */
+    MERGED,
+    /** Only the run's own end is not recorded. */
+    BEFORE_END;
+
+    private static final String PAUSE_AT = System.getProperty("hapster.pause-at", "");
+
+    /** Says that the moment has come. */
+    public void reached() {
+        if (!PAUSE_AT.isEmpty() && PAUSE_AT.equals(name())) {
+            pause();
+        }
+    }
+
+    private void pause() {
+        try {
+            Files.writeString(Path.of(System.getProperty("hapster.paused")), name());
+            Thread.sleep(Long.MAX_VALUE);
+        } catch (IOException wrong) {
+            throw new UncheckedIOException(wrong);
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+        }
+    }
+}

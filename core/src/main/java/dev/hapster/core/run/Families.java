@@ -1,0 +1,50 @@
+package dev.hapster.core.run;
+
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * How many rows files of one kind usually have. Of one kind are those whose paths differ in digits only. Three others are needed to tell, and what
+ * has less than a third of the rows in their middle, or more than three times as many, and differs by ten at least, is unusual.
+ */
+final class Families {
+
+    private static final int FEWEST = 3;
+    private static final int FACTOR = 3;
+    private static final int LEAST_DIFFERENCE = 10;
+
+    private final Map<String, Map<String, Long>> rows = new HashMap<>();
+
+    private Families() {
+    }
+
+    static Families of(Collection<Part> parts, String job) {
+        Families families = new Families();
+        parts.stream().filter(part -> part.job().equals(job)).forEach(part -> families.rows.computeIfAbsent(kind(part.path()), kind -> new HashMap<>()).merge(part.path(), part.rows(), Long::sum));
+        return families;
+    }
+
+    private static String kind(String path) {
+        return path.replaceAll("[0-9]+", "#");
+    }
+
+    /**
+     * @param usual  rows in the middle of the others
+     * @param others how many others there are
+     */
+    record Unusual(long usual, int others) {
+    }
+
+    /** Empty where the number of rows is nothing special, or too few others are known. */
+    Optional<Unusual> judge(String path, long count) {
+        long[] others = rows.getOrDefault(kind(path), Map.of()).entrySet().stream().filter(entry -> !entry.getKey().equals(path)).mapToLong(Map.Entry::getValue).sorted().toArray();
+        if (others.length < FEWEST) {
+            return Optional.empty();
+        }
+        long usual = others[others.length / 2];
+        boolean odd = Math.abs(usual - count) >= LEAST_DIFFERENCE && (count * FACTOR < usual || count > usual * FACTOR);
+        return odd ? Optional.of(new Unusual(usual, others.length)) : Optional.empty();
+    }
+}

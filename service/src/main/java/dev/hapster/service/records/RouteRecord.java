@@ -1,0 +1,68 @@
+package dev.hapster.service.records;
+
+import dev.hapster.core.definition.Handling.Routing;
+import dev.hapster.core.run.Fingerprint;
+import dev.hapster.core.run.Outcome;
+import dev.hapster.core.run.Route;
+import jakarta.persistence.Column;
+import jakarta.persistence.Entity;
+import jakarta.persistence.EnumType;
+import jakarta.persistence.Enumerated;
+import jakarta.persistence.GeneratedValue;
+import jakarta.persistence.Id;
+import jakarta.persistence.SequenceGenerator;
+import jakarta.persistence.Table;
+import java.nio.file.Path;
+import java.time.Instant;
+
+/** Something that is still to be done with a file. */
+@Entity
+@Table(name = "route")
+class RouteRecord {
+    @Id
+    @GeneratedValue(generator = "record_seq")
+    @SequenceGenerator(name = "record_seq", sequenceName = "record_seq", allocationSize = 100)
+    Long id;
+    @Column(name = "run_id")
+    long run;
+    int ordinal;
+    String job;
+    String file;
+    @Enumerated(EnumType.STRING)
+    Routing.Kind kind;
+    String source;
+    String target;
+    @Column(name = "size_bytes")
+    long size;
+    @Column(name = "modified_at")
+    Instant modified;
+    @Column(name = "changed_at")
+    Instant changed;
+    String hash;
+    @Enumerated(EnumType.STRING)
+    Outcome outcome;
+    @Column(name = "reasons_of")
+    long reasonsOf;
+
+    static RouteRecord of(Route route) {
+        RouteRecord record = new RouteRecord();
+        record.run = route.run();
+        record.ordinal = route.ordinal();
+        record.job = route.job();
+        record.file = route.file();
+        record.kind = route.kind();
+        record.source = route.source().toString();
+        record.target = route.target().toString();
+        record.size = route.seen().size();
+        record.modified = route.seen().modified();
+        record.changed = route.seen().changed();
+        record.hash = route.seen().hash();
+        record.outcome = route.outcome();
+        record.reasonsOf = route.reasonsOf();
+        return record;
+    }
+
+    Route route() {
+        return new Route(run, ordinal, job, file, kind, Path.of(source), Path.of(target), new Fingerprint(size, modified, changed, hash), outcome, reasonsOf);
+    }
+}
