@@ -115,6 +115,10 @@ final class Api {
         return URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
     }
 
+    JsonNode delete(String path) {
+        return call(request(path).DELETE().build());
+    }
+
     private HttpRequest.Builder request(String path) {
         try {
             return HttpRequest.newBuilder(URI.create(base + "/api/v1" + path));

@@ -10,11 +10,11 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "export", mixinStandardHelpOptions = true, description = "Writes all rows of a dataset into a file for other people: CSV, a workbook or JSON lines.",
+@Command(name = "export", mixinStandardHelpOptions = true, description = "Writes all rows of a dataset into a file for other people: CSV, a workbook, JSON lines or Parquet.",
         footer = {"", "Examples:  hapster export river_samples --to samples.xlsx", "           hapster export river_samples --to samples.csv --origins"})
 final class ExportCommand implements Callable<Integer> {
 
-    private static final List<String> FORMATS = List.of("csv", "xlsx", "json_lines");
+    private static final List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
 
     @ParentCommand
     private Hapster hapster;
@@ -25,7 +25,7 @@ final class ExportCommand implements Callable<Integer> {
     @Option(names = "--to", paramLabel = "FILE", required = true, description = "The file to write. It appears once it is whole.")
     private Path target;
 
-    @Option(names = "--as", paramLabel = "FORMAT", description = "csv, xlsx or json_lines (default: by the file's ending).")
+    @Option(names = "--as", paramLabel = "FORMAT", description = "csv, xlsx, json_lines or parquet (default: by the file's ending).")
     private String format;
 
     @Option(names = "--origins", description = "Write the columns too that say where each row comes from.")
@@ -38,7 +38,7 @@ final class ExportCommand implements Callable<Integer> {
     public Integer call() {
         String as = format != null ? format : byEnding(target.getFileName().toString().toLowerCase(Locale.ROOT));
         if (!FORMATS.contains(as)) {
-            throw new ClientException(ExitStatus.WRONG_USE, "--as must be csv, xlsx or json_lines, not '" + as + "'.");
+            throw new ClientException(ExitStatus.WRONG_USE, "--as must be csv, xlsx, json_lines or parquet, not '" + as + "'.");
         }
         Path whole = target.toAbsolutePath();
         if (Files.exists(whole) && !overwrite) {
@@ -50,12 +50,12 @@ final class ExportCommand implements Callable<Integer> {
     }
 
     private static String byEnding(String name) {
-        if (name.endsWith(".csv") || name.endsWith(".xlsx")) {
+        if (name.endsWith(".csv") || name.endsWith(".xlsx") || name.endsWith(".parquet")) {
             return name.substring(name.lastIndexOf('.') + 1);
         }
         if (name.endsWith(".jsonl") || name.endsWith(".ndjson")) {
             return "json_lines";
         }
-        throw new ClientException(ExitStatus.WRONG_USE, "The ending of " + name + " says nothing of a format; name it with --as csv, xlsx or json_lines.");
+        throw new ClientException(ExitStatus.WRONG_USE, "The ending of " + name + " says nothing of a format; name it with --as csv, xlsx, json_lines or parquet.");
     }
 }

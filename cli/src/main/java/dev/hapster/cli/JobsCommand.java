@@ -67,17 +67,16 @@ final class JobsCommand implements Callable<Integer> {
         Screen screen = hapster.screen;
         screen.line(screen.strong(answer.path("name").asText()) + (answer.path("about").asText().isEmpty() ? "" : "  " + answer.path("about").asText()));
         answer.path("problems").forEach(problem -> screen.line("  " + Api.problem(problem)));
-        for (String section : new String[] {"find", "read", "map"}) {
-            JsonNode sentences = answer.path("explanation").path(section);
-            for (int i = 0; i < sentences.size(); i++) {
-                screen.line((i == 0 ? "  " + section + " ".repeat(6 - section.length()) : "        ") + sentences.get(i).asText());
+        for (String section : new String[] {"find", "read", "map", "keep", "load", "rejects", "after"}) {
+            for (JsonNode sentence : answer.path("explanation").path(section)) {
+                screen.paragraph((sentence == answer.path("explanation").path(section).get(0) ? "  " + section + " ".repeat(9 - section.length()) : " ".repeat(11)), sentence.asText());
             }
         }
         if (!answer.path("values").isEmpty()) {
-            screen.line("  with  " + GivenValues.used(answer.path("values")));
+            screen.line("  with     " + GivenValues.used(answer.path("values")));
         }
         if (answer.has("explanation")) {
-            screen.line("  into  " + answer.path("into").asText() + ". Files that were loaded and have not changed are not loaded again.");
+            screen.line("  into     " + answer.path("into").asText() + ".");
         }
     }
 }

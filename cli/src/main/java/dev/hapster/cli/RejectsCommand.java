@@ -1,6 +1,10 @@
 package dev.hapster.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Locale;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -8,7 +12,8 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
 @Command(name = "rejects", mixinStandardHelpOptions = true, description = "Shows what was refused and why: by a run, of a job, or at present over all jobs.",
-        footer = {"", "Examples:  hapster rejects", "           hapster rejects east-lab", "           hapster rejects 2 --explain date-unreadable"})
+        footer = {"", "Examples:  hapster rejects", "           hapster rejects east-lab", "           hapster rejects 2 --explain date-unreadable",
+            "           hapster rejects 2 --to mend.csv --as source"})
 final class RejectsCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -23,10 +28,41 @@ final class RejectsCommand implements Callable<Integer> {
     @Option(names = "--limit", paramLabel = "N", defaultValue = "20", description = "With --explain: how many rows (default: ${DEFAULT-VALUE}).")
     private int limit;
 
+    @Option(names = "--to", paramLabel = "FILE", description = "Write a run's rejected rows into this file, in their source's own columns with the reasons behind; a mended copy can be loaded.")
+    private Path target;
+
+    @Option(names = "--as", paramLabel = "FORMAT", description = "With --to: csv, parquet, or source: as the job reads it (default: by the file's ending).")
+    private String format;
+
+    @Option(names = "--overwrite", description = "With --to: replace a file that is there already.")
+    private boolean overwrite;
+
+    /** Writes rows into a file of this machine. */
+    static int write(Hapster hapster, String path, Path target, String format, boolean overwrite) {
+        String name = target.getFileName().toString().toLowerCase(Locale.ROOT);
+        String as = format != null ? format : name.endsWith(".parquet") ? "parquet" : name.endsWith(".csv") ? "csv" : "";
+        if (!List.of("csv", "parquet", "source").contains(as)) {
+            throw new ClientException(ExitStatus.WRONG_USE, "--as must be csv, parquet or source" + (as.isEmpty() ? "; the ending of " + name + " says nothing of it." : ", not '" + as + "'."));
+        }
+        Path whole = target.toAbsolutePath();
+        if (Files.exists(whole) && !overwrite) {
+            throw new ClientException(ExitStatus.WRONG_USE, target + " is there already; --overwrite replaces it.");
+        }
+        long bytes = hapster.api().fetch(path + "?as=" + as, whole);
+        hapster.screen.line(target + "  " + Screen.size(bytes));
+        return ExitStatus.DONE;
+    }
+
     @Override
     public Integer call() {
         Api api = hapster.api();
         boolean isRun = what != null && what.matches("\\d{1,18}");
+        if (target != null) {
+            if (!isRun) {
+                throw new ClientException(ExitStatus.WRONG_USE, "--to writes the rejects of a run; say which: hapster rejects RUN --to FILE");
+            }
+            return write(hapster, "/runs/" + what + "/rejects/export", target, format, overwrite);
+        }
         if (what != null && !isRun) {
             api.get("/jobs/" + Api.encode(what)); // says so where there is no such job
         }

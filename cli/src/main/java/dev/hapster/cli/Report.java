@@ -21,21 +21,30 @@ final class Report {
     int print(JsonNode run, JsonNode files, JsonNode reasons) {
         boolean trial = !run.has("run");
         String title = run.path("job").asText() + " → " + run.path("into").asText();
-        String label = trial ? "trial, nothing written" : "run " + run.path("run").asLong();
+        String kind = run.path("kind").asText("run");
+        String label = trial ? "trial, nothing written" : kind.equals("retry") ? "run " + run.path("run").asLong() + ", a retry of run " + run.path("ofRun").asLong()
+                : kind.equals("run") ? "run " + run.path("run").asLong() : "entry " + run.path("run").asLong() + ", " + kind + (run.has("ofRun") ? " of run " + run.path("ofRun").asLong() : "");
         int gap = Math.max(2, Math.min(screen.width(), 100) - title.length() - label.length());
         screen.line(screen.strong(title) + " ".repeat(gap) + label);
+        if (run.has("undoneBy")) {
+            screen.line(screen.bad("undone") + " by entry " + run.path("undoneBy").asLong());
+        }
+        if (!kind.equals("run") && !kind.equals("retry") && !trial) {
+            run.path("notes").forEach(note -> screen.paragraph("  ", note.asText()));
+            return ExitStatus.DONE;
+        }
         if (!run.path("values").isEmpty()) {
             screen.line("with " + GivenValues.used(run.path("values")));
         }
         files(files).lines(screen.width()).forEach(screen::line);
         balance(run, trial);
         reasons(run, reasons);
-        run.path("notes").forEach(note -> paragraph("note: ", note.asText()));
+        run.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
         return verdict(run, reasons, trial);
     }
 
     private Table files(JsonNode files) {
-        Table table = new Table("  ").text("").number("").number("").number("").prose("");
+        Table table = new Table("  ").text("").number("").number("").number("").number("").prose("");
         for (JsonNode file : files) {
             String outcome = file.path("outcome").asText();
             boolean read = outcome.equals("loaded") || outcome.equals("replaced");
@@ -48,8 +57,13 @@ final class Report {
             };
             List<String> notes = new ArrayList<>();
             file.path("notes").forEach(note -> notes.add(note.asText()));
+            if (file.has("routed")) {
+                notes.add(here(file.path("routed").asText(), file.path("path").asText()));
+            }
+            long left = file.path("aside").asLong() + file.path("repeated").asLong();
             table.row(file.path("name").asText(), read ? Screen.grouped(file.path("read").asLong()) + " read" : "–",
                     read ? Screen.grouped(file.path("loaded").asLong()) + " loaded" : "–",
+                    read && left > 0 ? Screen.grouped(left) + (file.path("repeated").asLong() == 0 ? " set aside" : file.path("aside").asLong() == 0 ? " repeated" : " left out") : "",
                     read && file.path("rejected").asLong() > 0 ? Screen.grouped(file.path("rejected").asLong()) + " rejected" : "",
                     remark + (remark.isEmpty() || notes.isEmpty() ? "" : "; ") + String.join("; ", notes));
         }
@@ -70,11 +84,16 @@ final class Report {
         String read = Screen.grouped(rows.path("read").asLong());
         int width = Math.max(found.length(), read.length());
         sum("files  " + pad(found, width) + " found", parts.isEmpty() ? "nothing" : String.join(" + ", parts), files.path("holds").asBoolean());
-        sum("rows   " + pad(read, width) + " read", Screen.grouped(rows.path("loaded").asLong()) + " loaded + "
+        String aside = part(rows, "aside", "set aside") + part(rows, "repeated", "repeated");
+        sum("rows   " + pad(read, width) + " read", Screen.grouped(rows.path("loaded").asLong()) + " loaded + " + aside
                 + Screen.grouped(rows.path("rejected").asLong()) + " rejected", rows.path("holds").asBoolean());
         String after = Screen.count(dataset.path("rows").asLong(), "row") + " in " + Screen.count(dataset.path("parts").asLong(), "part");
         String differs = dataset.path("holds").asBoolean() ? "" : ", but the catalogue counts " + Screen.grouped(dataset.path("partsRows").asLong());
         sum(run.path("into").asText() + (trial ? " (as it is)" : ""), after + differs, dataset.path("holds").asBoolean());
+    }
+
+    private static String part(JsonNode rows, String key, String word) {
+        return rows.path(key).asLong() == 0 ? "" : Screen.grouped(rows.path(key).asLong()) + " " + word + " + ";
     }
 
     private void sum(String left, String right, boolean holds) {
@@ -89,6 +108,10 @@ final class Report {
     }
 
     private void reasons(JsonNode run, JsonNode reasons) {
+        if (run.has("asideFile")) {
+            screen.line("set aside  " + here(run.path("asideFile").asText()));
+            screen.line(screen.faint("  hapster aside " + run.path("run").asLong()));
+        }
         if (reasons.isEmpty()) {
             screen.line("rejected  nothing");
             return;
@@ -123,23 +146,18 @@ final class Report {
         }
     }
 
+    /** Where a file was taken, as seen from where it lay. */
+    private static String here(String routed, String path) {
+        int slash = path.lastIndexOf('/', path.indexOf('!') < 0 ? path.length() : path.indexOf('!'));
+        String folder = path.substring(0, Math.max(0, path.lastIndexOf('/', slash - 1)) + 1);
+        return folder.length() > 1 ? routed.replace(folder, "") : routed;
+    }
+
     /** A path as it can be opened from here: relative where it lies below this folder. */
     static String here(String path) {
         Path absolute = Path.of(path);
         Path folder = Path.of("").toAbsolutePath();
         return absolute.startsWith(folder) ? folder.relativize(absolute).toString() : path;
-    }
-
-    private void paragraph(String head, String text) {
-        StringBuilder line = new StringBuilder(head);
-        for (String word : text.split(" ")) {
-            if (line.length() + word.length() + 1 > screen.width() && line.length() > head.length()) {
-                screen.line(line.toString().stripTrailing());
-                line = new StringBuilder(" ".repeat(head.length()));
-            }
-            line.append(word).append(' ');
-        }
-        screen.line(line.toString().stripTrailing());
     }
 
     /** The exit status that a run, or a trial, with these reasons stands for. */

@@ -4,12 +4,11 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
-import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
 @Command(name = "run", mixinStandardHelpOptions = true, description = "Loads what is new or changed; unchanged files are not loaded again.",
-        footer = {"", "Example:  hapster run east-lab"})
+        footer = {"", "Examples:  hapster run east-lab", "           hapster run north-lab --again samples-2026-02.csv", "           hapster run north-lab --again --all"})
 final class RunCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -18,15 +17,15 @@ final class RunCommand implements Callable<Integer> {
     @Parameters(paramLabel = "JOB")
     private String job;
 
-    @Option(names = "--again", description = "Load unchanged files anew too; each replaces its own rows.")
-    private boolean again;
+    @Mixin
+    private AgainOptions again;
 
     @Mixin
     private GivenValues given;
 
     @Override
     public Integer call() {
-        return show(hapster, new RunFollower(hapster.api(), hapster.screen).run(job, given.body().put("again", again)));
+        return show(hapster, new RunFollower(hapster.api(), hapster.screen).run(job, again.into(given.body())));
     }
 
     /** Shows a run or a trial with its files and reasons. */

@@ -23,6 +23,12 @@ final class RunFollower {
         return follow(started.path("run").asLong(), job);
     }
 
+    /** The same for what a run rejected. */
+    ObjectNode retry(long run, ObjectNode request) {
+        JsonNode started = api.post("/runs/" + run + "/retry", request);
+        return follow(started.path("run").asLong(), started.path("job").asText());
+    }
+
     private ObjectNode follow(long number, String job) {
         long begun = System.nanoTime();
         if (!screen.showsLive()) {

@@ -39,16 +39,21 @@ final class RunsCommand implements Callable<Integer> {
             screen.line("Nothing has run yet. hapster jobs lists what could.");
             return ExitStatus.DONE;
         }
-        Table table = new Table("").number("run").text("job").text("started", 1).text("state").number("files").number("loaded").number("unchanged").number("rejected")
+        Table table = new Table("").number("run").text("job").text("started", 1).text("").text("state").number("files").number("loaded").number("unchanged").number("rejected")
                 .number("rows loaded").number("rows rejected").text("");
         for (JsonNode one : runs) {
             JsonNode files = one.path("files");
-            table.row(one.path("run").asLong(), one.path("job").asText(), Screen.time(one.path("startedAt").asText("")), one.path("state").asText(),
+            table.row(one.path("run").asLong(), one.path("job").asText(), Screen.time(one.path("startedAt").asText("")), kind(one), one.path("state").asText(),
                     files.path("found").asLong(), files.path("loaded").asLong() + files.path("replaced").asLong(), files.path("unchanged").asLong(),
                     files.path("rejected").asLong(), one.path("rows").path("loaded").asLong(), one.path("rows").path("rejected").asLong(),
                     one.path("holds").asBoolean() ? "holds" : "DOES NOT HOLD");
         }
         table.lines(screen.width()).forEach(screen::line);
         return ExitStatus.DONE;
+    }
+
+    private static String kind(JsonNode run) {
+        String kind = run.path("kind").asText();
+        return run.has("undoneBy") ? "undone by " + run.path("undoneBy").asLong() : kind.equals("run") ? "" : kind + (run.has("ofRun") ? " of " + run.path("ofRun").asLong() : "");
     }
 }

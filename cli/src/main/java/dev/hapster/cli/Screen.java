@@ -137,4 +137,17 @@ final class Screen {
     static String shorten(String text, int most) {
         return text.length() <= most ? text : most < 2 ? "…" : text.substring(0, most - 1) + "…";
     }
+
+    /** Prints a text broken at the screen's edge, its further lines below the first. */
+    void paragraph(String head, String text) {
+        StringBuilder line = new StringBuilder(head);
+        for (String word : text.split(" ")) {
+            if (line.length() + word.length() + 1 > width() && line.length() > head.length()) {
+                line(line.toString().stripTrailing());
+                line = new StringBuilder(" ".repeat(head.length()));
+            }
+            line.append(word).append(' ');
+        }
+        line(line.toString().stripTrailing());
+    }
 }

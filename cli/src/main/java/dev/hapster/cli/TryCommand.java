@@ -4,7 +4,6 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
-import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
@@ -18,8 +17,8 @@ final class TryCommand implements Callable<Integer> {
     @Parameters(paramLabel = "JOB")
     private String job;
 
-    @Option(names = "--again", description = "Try unchanged files too.")
-    private boolean again;
+    @Mixin
+    private AgainOptions again;
 
     @Mixin
     private GivenValues given;
@@ -27,7 +26,7 @@ final class TryCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         hapster.screen.live("trying " + job + " …");
-        JsonNode report = hapster.api().post("/jobs/" + Api.encode(job) + "/trial", given.body().put("again", again));
+        JsonNode report = hapster.api().post("/jobs/" + Api.encode(job) + "/trial", again.into(given.body()));
         hapster.screen.clearLive();
         return RunCommand.show(hapster, report);
     }

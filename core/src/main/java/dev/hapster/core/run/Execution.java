@@ -5,6 +5,7 @@ import dev.hapster.core.definition.Handling.Limit;
 import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.moment.Moment;
+import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.Catalogue.Commit;
 import dev.hapster.core.run.FileLoader.Asked;
@@ -38,6 +39,7 @@ import java.util.concurrent.atomic.AtomicReference;
 import java.util.concurrent.locks.Lock;
 import java.util.concurrent.locks.ReadWriteLock;
 import java.util.function.BooleanSupplier;
+import java.util.function.UnaryOperator;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -56,7 +58,7 @@ final class Execution {
     private static final int MOST_NOTED = 5;
 
     /** What every run of a service shares. */
-    record Means(PartStore parts, RejectStore rejects, Catalogue catalogue, Router router, ExecutorService workers, Clock clock, Path scratch) {
+    record Means(PartStore parts, RejectStore rejects, Catalogue catalogue, Router router, ExecutorService workers, Clock clock, Path scratch, UnaryOperator<RecordReader> watched) {
     }
 
     private final Means means;
@@ -119,7 +121,7 @@ final class Execution {
             }
         }
         Families families = Families.of(means.catalogue.parts(prepared.dataset().name()), prepared.job().name());
-        loader = new FileLoader(prepared, run, trial, asked, families, means.parts, means.rejects, means.scratch, means.clock, listener, this::isOver);
+        loader = new FileLoader(prepared, run, trial, asked, families, means.parts, means.rejects, means.scratch, means.clock, means.watched, listener, this::isOver);
         Copies copies = Copies.among(ready, ledger, file -> prepared.job().find().get(file.place() - 1).loadCopies(), means.scratch);
         await(submit(ready, copies));
         waiting(unfinished);
@@ -211,7 +213,7 @@ final class Execution {
         for (Attempt attempt : attempts) {
             published.add(loader.publish(attempt));
         }
-        Optional<Route> route = means.router.plan(run, began, prepared, attempts.get(0).file(), published);
+        Optional<Route> route = means.router.plan(run, began, prepared, attempts.get(0).file(), attempts.get(0).known(), published);
         if (route.isPresent() || published.stream().anyMatch(this::isNews)) {
             Lock lock = datasetLock.readLock();
             lock.lock();
@@ -252,7 +254,7 @@ final class Execution {
         }
         List<Route> routes = new ArrayList<>();
         if (!trial && !isOver()) {
-            unfinished.values().forEach(result -> means.router.plan(run, began, prepared, files.get(result.ordinal() - 1), List.of(result)).ifPresent(routes::add));
+            unfinished.values().forEach(result -> means.router.plan(run, began, prepared, files.get(result.ordinal() - 1), Optional.empty(), List.of(result)).ifPresent(routes::add));
         }
         if (!trial && !unfinished.isEmpty()) {
             commit(List.copyOf(unfinished.values()), List.of(), Set.of(), true, routes);
@@ -306,7 +308,7 @@ final class Execution {
             for (int i = 0; i < attempts.size(); i++) {
                 byFile.computeIfAbsent(attempts.get(i).file().path(), path -> new ArrayList<>()).add(published.get(i));
             }
-            byFile.forEach((path, ofFile) -> means.router.plan(run, began, prepared, files.get(ofFile.get(0).ordinal() - 1), ofFile).ifPresent(routes::add));
+            byFile.forEach((path, ofFile) -> means.router.plan(run, began, prepared, files.get(ofFile.get(0).ordinal() - 1), Optional.ofNullable(ledger.get(ofFile.get(0).path())), ofFile).ifPresent(routes::add));
             Set<String> gone = gone(published);
             List<FileResult> news = published.stream().filter(this::isNews).toList();
             if (!news.isEmpty() || !gone.isEmpty() || !routes.isEmpty()) {

@@ -48,6 +48,7 @@ import java.util.Map;
 import java.util.UUID;
 import java.util.function.IntFunction;
 import java.util.function.Predicate;
+import java.util.function.UnaryOperator;
 
 /**
  * Loads single files: decides whether one is read at all, reads, checks and writes it, and makes its rejects durable. What it writes counts only
@@ -72,6 +73,7 @@ final class FileLoader {
     private final BooleanSupplier cancelled;
     private final String rules;
     private final Path scratch;
+    private final UnaryOperator<RecordReader> watched;
     /** Tells what trials write for a moment from what runs write. */
     private final String tag;
     /** Columns by which rows are compared, by their places in the dataset. */
@@ -92,7 +94,8 @@ final class FileLoader {
      * @param scratch  a folder for what must be unpacked to be read
      */
     FileLoader(Prepared prepared, long run, boolean trial, Asked asked, Families families, PartStore parts, RejectStore rejects, Path scratch, Clock clock,
-            RunListener listener, BooleanSupplier cancelled) {
+            UnaryOperator<RecordReader> watched, RunListener listener, BooleanSupplier cancelled) {
+        this.watched = watched;
         this.scratch = scratch;
         this.prepared = prepared;
         handling = prepared.job().handling();
@@ -382,7 +385,7 @@ final class FileLoader {
     private Content rows(SourceContent source, int ordinal, Candidate file, FileRejects refused, Path staged, Deletions deletions, Repeats repeats)
             throws IOException, FileRefusedException, RunFailedException, CancelledException {
         Content content;
-        try (RecordReader reader = open(prepared, file, source, Long.MAX_VALUE)) {
+        try (RecordReader reader = watched.apply(open(prepared, file, source, Long.MAX_VALUE))) {
             content = new Reading(reader, source, ordinal, file, refused, staged, deletions, repeats).all();
         }
         if (repeats != Repeats.UNKNOWN || handling.duplicates().isEmpty() || handling.duplicates().get().within() != Within.FILE) {

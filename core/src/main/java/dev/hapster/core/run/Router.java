@@ -67,9 +67,10 @@ final class Router {
      * What is to be done with a file of which everything is decided; empty where nothing is.
      *
      * @param file    the file, or the first of its sheets or entries
+     * @param known   what the ledger knows of it from before
      * @param results of it, or of all its sheets and entries
      */
-    Optional<Route> plan(long run, Instant began, Prepared prepared, Candidate file, List<FileResult> results) {
+    Optional<Route> plan(long run, Instant began, Prepared prepared, Candidate file, Optional<LedgerEntry> known, List<FileResult> results) {
         After after = prepared.job().handling().after();
         if (after.isNothing()) {
             return Optional.empty();
@@ -81,6 +82,10 @@ final class Router {
         boolean fresh = results.stream().anyMatch(one -> one.sinceRun() == 0 && one.outcome() != Outcome.UNCHANGED);
         long reasonsOf = outcome == Outcome.REJECTED && routing.declared() && routing.kind() != Routing.Kind.DELETE
                 ? results.stream().filter(one -> one.outcome() == Outcome.REJECTED).mapToLong(one -> one.sinceRun() > 0 ? one.sinceRun() : run).max().orElse(0) : 0;
+        boolean there = file.former().isPresent() && known.isPresent() && known.get().outcome() == outcome;
+        if (there) { // an earlier run has taken it where files of this kind go
+            routing = new Routing(Routing.Kind.LEAVE, true, Optional.empty());
+        }
         boolean stays = routing.kind() == Routing.Kind.LEAVE || routing.kind() == Routing.Kind.COPY;
         boolean stale = outcome == Outcome.LOADED && after.rejected().declared() && Files.exists(beside(file.path()));
         if (stays && !fresh || routing.kind() == Routing.Kind.LEAVE && reasonsOf == 0 && !stale) {

@@ -52,6 +52,7 @@ import java.util.concurrent.locks.ReadWriteLock;
 import java.util.concurrent.locks.ReentrantReadWriteLock;
 import java.util.function.BooleanSupplier;
 import java.util.function.Predicate;
+import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -79,9 +80,19 @@ public final class Runner {
     private final Router router;
     private final Map<String, ReadWriteLock> locks = new ConcurrentHashMap<>();
 
+    /** What stands between the readers and the run: nothing, but in tests. */
+    private final UnaryOperator<RecordReader> watched;
+
     /** @param workers the threads on which files are loaded, shared by all runs */
     public Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
             Clock clock) {
+        this(workspace, roots, parts, rejects, catalogue, workers, clock, UnaryOperator.identity());
+    }
+
+    /** @param watched gets every reader before its rows are taken */
+    Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
+            Clock clock, UnaryOperator<RecordReader> watched) {
+        this.watched = watched;
         this.workspace = workspace;
         scratch = parts.staging();
         this.finder = new Finder(workspace.folder(), roots, Runner::names, new InsidesOfFiles(scratch), clock);
@@ -384,7 +395,7 @@ public final class Runner {
     }
 
     private Execution execution(Prepared prepared, long run, boolean trial, boolean partial, List<Candidate> files, Asked asked, RunListener listener, BooleanSupplier cancelled) {
-        Execution.Means means = new Execution.Means(parts, rejects, catalogue, router, workers, clock, scratch);
+        Execution.Means means = new Execution.Means(parts, rejects, catalogue, router, workers, clock, scratch, watched);
         ReadWriteLock lock = locks.computeIfAbsent(prepared.dataset().name(), dataset -> new ReentrantReadWriteLock());
         return new Execution(means, prepared, run, trial, partial, files, asked, lock, listener, cancelled);
     }

@@ -7,6 +7,7 @@ import dev.hapster.core.query.QueryException;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.service.operate.RunDesk.BusyException;
+import dev.hapster.service.records.Corrections.StandsInTheWayException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
 import java.util.List;
@@ -53,6 +54,11 @@ class Problems {
     @ServerExceptionMapper
     Response busy(BusyException wrong) {
         return answer(409, "job-busy", "The job is being run", wrong.getMessage(), "Wait for it, or cancel it", List.of(), wrong.run());
+    }
+
+    @ServerExceptionMapper
+    Response standsInTheWay(StandsInTheWayException wrong) {
+        return answer(409, "stands-in-the-way", "The run cannot be undone", wrong.getMessage(), "", List.of(), null);
     }
 
     @ServerExceptionMapper

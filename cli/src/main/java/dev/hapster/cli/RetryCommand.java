@@ -1,0 +1,27 @@
+package dev.hapster.cli;
+
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(name = "retry", mixinStandardHelpOptions = true,
+        description = "Takes again what a run rejected and what still is: rejected files, and of loaded files the rejected rows alone. For after the rule or the file is mended.",
+        footer = {"", "Example:  hapster retry 2"})
+final class RetryCommand implements Callable<Integer> {
+
+    @ParentCommand
+    private Hapster hapster;
+
+    @Parameters(paramLabel = "RUN", description = "Number of the run whose rejects are tried again.")
+    private long run;
+
+    @Mixin
+    private GivenValues given;
+
+    @Override
+    public Integer call() {
+        return RunCommand.show(hapster, new RunFollower(hapster.api(), hapster.screen).retry(run, given.body()));
+    }
+}
