@@ -3,13 +3,17 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 
 /** Prints a run or a trial: the files, the balance, the reasons, and what to do next. */
 final class Report {
 
     private static final List<String> OUTCOMES = List.of("loaded", "replaced", "unchanged", "rejected", "waiting", "notReached");
+
+    private static final int MOST_NAMED = 5;
 
     private final Screen screen;
 
@@ -37,6 +41,7 @@ final class Report {
             screen.line("with " + GivenValues.used(run.path("values")));
         }
         files(files).lines(screen.width()).forEach(screen::line);
+        routed(files);
         balance(run, trial);
         reasons(run, reasons);
         run.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
@@ -57,9 +62,6 @@ final class Report {
             };
             List<String> notes = new ArrayList<>();
             file.path("notes").forEach(note -> notes.add(note.asText()));
-            if (file.has("routed")) {
-                notes.add(here(file.path("routed").asText(), file.path("path").asText()));
-            }
             long left = file.path("aside").asLong() + file.path("repeated").asLong();
             table.row(file.path("name").asText(), read ? Screen.grouped(file.path("read").asLong()) + " read" : "–",
                     read ? Screen.grouped(file.path("loaded").asLong()) + " loaded" : "–",
@@ -146,11 +148,25 @@ final class Report {
         }
     }
 
-    /** Where a file was taken, as seen from where it lay. */
-    private static String here(String routed, String path) {
-        int slash = path.lastIndexOf('/', path.indexOf('!') < 0 ? path.length() : path.indexOf('!'));
-        String folder = path.substring(0, Math.max(0, path.lastIndexOf('/', slash - 1)) + 1);
-        return folder.length() > 1 ? routed.replace(folder, "") : routed;
+    /** What was done with the files afterwards, those of one folder together. */
+    private void routed(JsonNode files) {
+        Map<String, List<String>> groups = new LinkedHashMap<>();
+        for (JsonNode file : files) {
+            String words = file.path("routed").asText("");
+            int to = words.indexOf(" to /");
+            int slash = words.lastIndexOf('/');
+            boolean taken = to > 0 && !words.contains(": ");
+            String group = taken ? words.substring(0, to) + " to " + here(words.substring(to + 4, slash)) : words;
+            if (!group.isEmpty()) {
+                List<String> names = groups.computeIfAbsent(group, key -> new ArrayList<>());
+                String name = taken ? words.substring(slash + 1) : file.path("name").asText();
+                if (!names.contains(name)) {
+                    names.add(name);
+                }
+            }
+        }
+        groups.forEach((group, names) -> screen.paragraph("", group + ": " + String.join(", ", names.subList(0, Math.min(names.size(), MOST_NAMED)))
+                + (names.size() > MOST_NAMED ? " and " + (names.size() - MOST_NAMED) + " more" : "")));
     }
 
     /** A path as it can be opened from here: relative where it lies below this folder. */

@@ -77,7 +77,7 @@ class ReadBenchmark {
             RawBatch batch = RecordReader.batchFor(header);
             long good = 0;
             while (reader.next(batch)) {
-                good += shaper.shape(batch, refused -> {
+                good += shaper.shape(batch, 0, refused -> {
                     throw new AssertionError(refused.toString());
                 }).goodRows;
             }

@@ -2,6 +2,7 @@ package dev.hapster.core.run;
 
 import com.dynatrace.hash4j.hashing.HashValue128;
 import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.Handling.Duplicates;
 import dev.hapster.core.definition.Handling.Load;
@@ -44,7 +45,9 @@ import dev.hapster.core.row.RefusedRow;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.run.FileResult.Instead;
 import java.util.BitSet;
+import java.util.HashMap;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.UUID;
 import java.util.function.IntFunction;
 import java.util.function.Predicate;
@@ -434,6 +437,8 @@ final class FileLoader {
         private final RowRules conditions;
         private final ReasonTally tally = new ReasonTally();
         private final KeyHash keys = new KeyHash();
+        private final List<String> columnNames = prepared.dataset().columns().stream().map(ColumnDef::name).toList();
+        private final TreeMap<Integer, HashValue128> deletedInBatch = new TreeMap<>();
         private long considered;
         private long passed;
         private long left;
@@ -465,7 +470,8 @@ final class FileLoader {
                     if (cancelled.getAsBoolean()) {
                         throw new CancelledException();
                     }
-                    TypedBatch typed = shaper.shape(raw, before, this::refuse);
+                    long first = before;
+                    TypedBatch typed = shaper.shape(raw, before, row -> refuseOrLeave(shaper, raw, first, row));
                     considered += only == null ? raw.rows : onlyIn(before, raw.rows);
                     if (only != null || !conditions.none() || !repeats.dropped.isEmpty()) {
                         sift(raw, typed, before);
@@ -490,6 +496,32 @@ final class FileLoader {
             return only.get((int) before + 1, (int) before + 1 + rows).cardinality();
         }
 
+        /** What the job leaves out on purpose is not refused, whatever else is wrong with it. */
+        private void refuseOrLeave(Shaper shaper, RawBatch raw, long before, RefusedRow row) {
+            if (conditions.none() || only != null && !only.get((int) row.number())) {
+                refuse(row);
+                return;
+            }
+            int at = (int) (row.number() - before - 1);
+            Map<String, Optional<String>> faulty = new HashMap<>();
+            for (RefusedRow.Fault fault : row.faults()) {
+                int column = columnNames.indexOf(fault.column());
+                boolean text = column >= 0 && prepared.dataset().columns().get(column).type().kind() == Kind.TEXT;
+                faulty.put(fault.column(), text ? shaper.cleaned(raw, at, column) : Optional.empty());
+            }
+            RowRules.Verdict verdict = conditions.ofFaulty(raw, shaper.typed(), at, faulty);
+            boolean keyed = java.util.Arrays.stream(compared).noneMatch(place -> faulty.containsKey(columnNames.get(place)));
+            if (verdict.left() == null || verdict.deletes() && !keyed) {
+                refuse(row);
+                return;
+            }
+            leave(raw, at, before, verdict.left());
+            left++;
+            if (verdict.deletes() && deletions != null) {
+                deletedInBatch.put(at, key(shaper.typed(), at)); // how many rows stand before it is known once the batch is sifted
+            }
+        }
+
         private void refuse(RefusedRow row) {
             if (only != null && !only.get((int) row.number())) {
                 return;
@@ -505,6 +537,7 @@ final class FileLoader {
             int stay = 0;
             for (int i = 0; i < typed.goodRows; i++) {
                 int row = typed.good[i];
+                deleteBefore(row);
                 if (only != null && !only.get((int) (before + row + 1))) {
                     continue;
                 }
@@ -523,7 +556,15 @@ final class FileLoader {
                     typed.good[stay++] = row;
                 }
             }
+            deleteBefore(Integer.MAX_VALUE);
             typed.goodRows = stay;
+        }
+
+        /** Writes down the deletions by rows with faults that stand before a row of the batch. */
+        private void deleteBefore(int row) throws IOException {
+            while (!deletedInBatch.isEmpty() && deletedInBatch.firstKey() < row) {
+                deletions.add(written, deletedInBatch.pollFirstEntry().getValue());
+            }
         }
 
         private HashValue128 key(TypedBatch typed, int row) {

@@ -33,6 +33,7 @@ final class RowRules {
     private TypedBatch typed;
     private RawBatch raw;
     private int row;
+    private Map<String, Optional<String>> texts = Map.of();
 
     RowRules(DatasetDef dataset, Handling handling, Candidate candidate, List<String> header) {
         keep = handling.keep();
@@ -80,6 +81,41 @@ final class RowRules {
         return Verdict.STAYS;
     }
 
+    /**
+     * The same for a row that does not fit: what the job leaves out on purpose need not fit. Only those conditions are asked that speak of no column with a
+     * fault, or of texts alone.
+     *
+     * @param faulty columns with a fault, by name; with the cleaned text for those of text
+     * @return {@link Verdict#STAYS} also where nothing can be told
+     */
+    Verdict ofFaulty(RawBatch rawRows, TypedBatch typedRows, int at, Map<String, Optional<String>> faulty) {
+        raw = rawRows;
+        typed = typedRows;
+        row = at;
+        texts = faulty;
+        try {
+            if (deleted.filter(rule -> canTell(rule, faulty)).isPresent()) {
+                Verdict verdict = ask(deleted.get(), true);
+                if (verdict.deletes()) {
+                    return verdict;
+                }
+            }
+            for (Expression rule : keep) {
+                Verdict verdict = canTell(rule, faulty) ? ask(rule, false) : Verdict.STAYS;
+                if (verdict.left() != null) {
+                    return verdict;
+                }
+            }
+            return Verdict.STAYS;
+        } finally {
+            texts = Map.of();
+        }
+    }
+
+    private static boolean canTell(Expression rule, Map<String, Optional<String>> faulty) {
+        return !rule.names().contains(Expression.ROW) && !faulty.containsKey("") && rule.names().stream().allMatch(name -> !faulty.containsKey(name) || faulty.get(name).isPresent());
+    }
+
     private Verdict ask(Expression rule, boolean deletes) {
         try {
             boolean holds = rule.holds(this::value);
@@ -96,18 +132,19 @@ final class RowRules {
             case Expression.FACT:
                 return facts;
             case Expression.SOURCE:
-                Map<String, Object> texts = new HashMap<>();
+                Map<String, Object> source = new HashMap<>();
                 List<String> values = raw.texts(row);
                 for (int i = 0; i < Math.min(values.size(), header.size()); i++) {
-                    texts.put(header.get(i), values.get(i));
+                    source.put(header.get(i), values.get(i));
                 }
-                return texts;
+                return source;
             case Expression.ROW:
                 Map<String, Object> all = new HashMap<>();
                 places.forEach((column, place) -> all.put(column, orNull(typedValue(place))));
                 return all;
             default:
-                return typedValue(places.get(name));
+                Optional<String> text = texts.getOrDefault(name, Optional.empty());
+                return text.isPresent() ? text.get() : typedValue(places.get(name));
         }
     }
 

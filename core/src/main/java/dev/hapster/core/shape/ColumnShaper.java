@@ -162,6 +162,19 @@ abstract class ColumnShaper {
         return null;
     }
 
+    /** A value after cleaning, before it is converted. */
+    final String cleaned(RawBatch batch, int row, int field) {
+        int at = row * batch.width + field;
+        if (batch.fields[row] <= field) {
+            return "";
+        }
+        cleaner.apply(batch.bytes, batch.from[at], batch.to[at]);
+        if (trims()) {
+            cleaner.trim();
+        }
+        return text(cleaner.bytes, cleaner.from, cleaner.to);
+    }
+
     /** Leaves every row empty. */
     final void leaveEmpty(int rows) {
         vector().reset(rows);

@@ -124,6 +124,17 @@ public final class Shaper {
         return typed;
     }
 
+    /** The typed rows of the batch that is being shaped: columns that a row has no fault in are as they will be. */
+    public TypedBatch typed() {
+        return typed;
+    }
+
+    /** What a row has in a column, after cleaning; empty where nothing of the source feeds it. */
+    public Optional<String> cleaned(RawBatch raw, int row, int column) {
+        int field = binding.fields()[column];
+        return field < 0 ? Optional.empty() : Optional.of(columns.get(column).cleaned(raw, row, field));
+    }
+
     /** What could not be read refuses the rows that need it. */
     private void marks(RawBatch raw) {
         for (RawBatch.Mark mark : raw.marks) {

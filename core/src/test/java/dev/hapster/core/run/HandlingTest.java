@@ -146,6 +146,16 @@ class HandlingTest {
     }
 
     @Test
+    void whatIsLeftOutOnPurposeNeedNotFit() throws Exception {
+        file("datasets/samples.yaml", DATASET.replace("{name: id, type: text, required: true}", "{name: id, type: text, one_of: [a, b], required: true}"));
+        job("map: {id: {clean: [lower]}}\nkeep: [\"id != 'colour'\", \"value == null || value < 10\"]\n");
+        file("a-1.csv", 0, "a,,1\nCOLOUR,,blue\nc,,1\nb,,x\n,,50\n");
+        assertThat(finished().balance()).extracting(Balance::read, Balance::loaded, Balance::aside, Balance::rejected).containsExactly(5L, 1L, 2L, 2L);
+        assertThat(aside(1)).extracting(line -> line.substring(0, line.indexOf(" [")))
+                .containsExactlyInAnyOrder("a-1.csv:3 keep: id != 'colour'", "a-1.csv:6 keep: value == null || value < 10");
+    }
+
+    @Test
     void aConditionThatCannotBeToldRejectsTheRow() throws Exception {
         job("keep: \"value < 10\"\n");
         file("a-1.csv", 0, "a,,1\nb,,\n");
@@ -242,7 +252,7 @@ class HandlingTest {
         file("a-2.csv", 1, "a,,9\nd,,4\n"); // written earlier, so that it is older
         finished();
         assertThat(rows()).containsExactly("a-1:a=1", "a-1:b=2", "a-1:c=3", "a-2:d=4");
-        file("a-3.csv", 6, "b,,20\nc,,-1\nd,,-1\nd,,40\ne,,-1\n");
+        file("a-3.csv", 6, "b,,20\nc,no day,-1\nd,,-1\nd,,40\ne,,-1\n");
         RunResult result = finished();
         assertThat(rows()).containsExactly("a-1:a=1", "a-3:b=20", "a-3:d=40");
         assertThat(result.balance()).extracting(Balance::read, Balance::loaded, Balance::aside).containsExactly(5L, 2L, 3L);

@@ -58,7 +58,8 @@ final class MemoryCatalogue implements Catalogue {
             boolean hasPart = parts.stream().anyMatch(part -> part.path().equals(result.path()));
             boolean rejected = result.outcome() == Outcome.REJECTED;
             ledger.put(result.path(), new LedgerEntry(result.path(), result.file(), result.place(), result.fingerprint(), commit.at(), rejected ? Outcome.REJECTED : Outcome.LOADED,
-                    commit.rules(), commit.run(), rejected ? 0 : result.rejected(), result.reason(), hasPart, Optional.empty()));
+                    commit.rules(), commit.run(), rejected ? 0 : result.rejected(), result.reason(), hasPart,
+                    result.elsewhere() && ledger.containsKey(result.path()) ? ledger.get(result.path()).movedTo() : Optional.empty()));
         }
         commit.rewrites().forEach(rewrite -> {
             Part old = parts.stream().filter(part -> part.name().equals(rewrite.old())).findFirst().orElseThrow();
