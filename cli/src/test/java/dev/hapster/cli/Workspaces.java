@@ -8,7 +8,7 @@ import java.nio.file.Path;
 /** Workspaces for tests: the demo's, and small ones made from a few lines. */
 final class Workspaces {
 
-    private static final String DATASET = """
+    static final String DATASET = """
             dataset: samples
             columns:
               - {name: id, type: text, required: true}

@@ -90,7 +90,7 @@ class RoundTripTest {
             try (OutputStream out = Files.newOutputStream(file)) {
                 query(dataset, part).export(RowWriter.of(format, out, "rows").orElseThrow(), false);
             }
-            String as = format.equals("csv") ? "delimited" : format.equals("xlsx") ? "workbook" : "json_lines";
+            String as = format.equals("csv") ? "delimited" : format.equals("xlsx") ? "workbook" : format;
             assertThat(rows(dataset, copy(dataset, file, "as: " + as))).as(format).isEqualTo(stored);
         }
         assertThat(rows(dataset, copy(dataset, part, "as: parquet, extra_columns: ignore"))).as("parquet").isEqualTo(stored);

@@ -12,6 +12,7 @@ import dev.hapster.core.definition.Values;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult;
 import dev.hapster.core.run.FileResult;
+import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.Runner;
@@ -42,6 +43,7 @@ import java.net.URI;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
@@ -171,6 +173,30 @@ public class JobsResource {
         }
         workspace.save(job, request.text(), request.version(), Given.orNone(request.set()));
         return job(job, List.of());
+    }
+
+    /**
+     * What is known of a file.
+     *
+     * @param outcome  loaded or rejected
+     * @param run      that dealt with it last
+     * @param rejected rows of it that are rejected
+     * @param code     why the whole of it is rejected
+     * @param inDataset whether rows of it are in the dataset
+     * @param movedTo  where it lies now, where a run took it elsewhere
+     * @param hash     XXH3-128 of its content
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record LedgerView(String path, String outcome, long run, long rejected, String code, String sentence, boolean inDataset, String movedTo, long size, Instant modified, String hash) {
+    }
+
+    /** Every file that the job has ever dealt with, as it was last, by path. */
+    @GET
+    @Path("/{job}/ledger")
+    public List<LedgerView> ledger(String job) {
+        return records.ledger(job).values().stream().sorted(Comparator.comparing(LedgerEntry::path)).map(entry -> new LedgerView(entry.path(), entry.outcome().word(), entry.run(), entry.rejected(),
+                entry.reason().map(reason -> reason.code().code()).orElse(null), entry.reason().map(Reason::sentence).orElse(null), entry.hasPart(), entry.movedTo().orElse(null),
+                entry.fingerprint().size(), entry.fingerprint().modified(), entry.fingerprint().hash())).toList();
     }
 
     @POST

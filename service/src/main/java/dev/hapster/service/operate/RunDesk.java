@@ -138,6 +138,16 @@ public class RunDesk {
         }
     }
 
+    /** Lets go of what no longer counts. What stands in the way of that is no fault of the run. */
+    private void sweep(String job, String dataset) {
+        try {
+            dropRetired(dataset);
+            forgetRuns(job, dataset);
+        } catch (IOException | RuntimeException wrong) {
+            LOG.warn("What no longer counts could not be removed; the next run tries again", wrong);
+        }
+    }
+
     private void forgetRuns(String job, String dataset) throws IOException {
         for (long run : retention.forgetRuns(job, clock.instant().minus(retain(dataset).history()))) {
             rejects.drop(run);
@@ -239,10 +249,10 @@ public class RunDesk {
             Moment.BEFORE_MERGE.reached();
             Set<Long> committed = records.committed(number);
             rejects.merge(number, committed::contains);
+            sweep(job, prepared.dataset().name());
             Moment.BEFORE_END.reached();
+            byJob.remove(job, active); // whoever hears that it has ended may start the next one
             records.ended(number, result);
-            dropRetired(prepared.dataset().name());
-            forgetRuns(job, prepared.dataset().name());
         } catch (IOException | RuntimeException wrong) {
             LOG.error("Run {} of {} failed", number, job, wrong);
             try {
