@@ -74,7 +74,11 @@ build() {
     grep -m 12 '^\[ERROR\]' "$log" >&2
     return 1
   fi
-  # The client starts in half the time from an archive of its classes; without one it works as well.
+  # Client and service start sooner from an archive of their classes; without one they work as well.
+  rm -rf "$state/warm-up" "$state/service.jsa" && mkdir -p "$state/warm-up"
+  "$(find_java)" -XX:ArchiveClassesAtExit="$state/service.jsa" -Dhapster.ends-with-input=true -Dhapster.workspace="$state/warm-up" -Dquarkus.http.port=0 \
+    -jar "$home/service/target/quarkus-app/quarkus-run.jar" </dev/null >/dev/null 2>&1
+  rm -rf "$state/warm-up"
   "$(find_java)" -XX:TieredStopAtLevel=1 -XX:+UseSerialGC -XX:ArchiveClassesAtExit="$state/client.jsa" -jar "$home/cli/target/hapster-cli-0.1.0.jar" \
     --service http://127.0.0.1:9 jobs >/dev/null 2>&1
   mv "$stamp" "$state/built"

@@ -10,25 +10,32 @@ import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 
-/** A service that is cut off at any moment of a run, or that cannot write: afterwards everything is as if nothing had happened. */
+/**
+ * A service that is killed at each moment of a run, one after another, beside a twin that nobody disturbs and that gets the same files: after the next run both
+ * are the same.
+ */
 class CrashTest {
 
     @TempDir
     private static Path folder;
-        private static State undisturbed;
+    private static Path disturbed;
+    private static Path twin;
+    private static TestService service;
+    private static TestService undisturbed;
+    private static int round;
 
     /** What must be the same: rows, ledger, open rejects, files with their content. */
-    record State(List<String> rows, List<String> ledger, List<String> rejects, Map<String, String> files) {
+    record State(List<String> rows, List<String> ledger, List<String> rejects, List<String> aside, Map<String, String> files) {
         static State of(TestService service, Path workspace) throws IOException {
             List<String> rows = new ArrayList<>();
             service.get("/datasets/samples/rows?limit=1000&sort=_file&sort=_line").path("rows").forEach(row -> rows.add(row.path(0).asText() + ":" + row.path(1) + " " + row.path(5) + row.path(6) + row.path(7)));
@@ -38,6 +45,23 @@ class CrashTest {
                     + (file.has("movedTo") ? workspace.relativize(Path.of(file.path("movedTo").asText())) : "")));
             List<String> rejects = new ArrayList<>();
             service.get("/rejects").forEach(reason -> rejects.add(reason.path("code").asText() + " " + reason.path("column").asText() + " " + reason.path("count") + " " + reason.path("samples").findValuesAsText("file")));
+            return new State(rows, ledger, rejects, lines(workspace.resolve("store")), files(workspace));
+        }
+
+        /** All that the rejects and the rows set aside of all runs say, without the numbers of the runs and the places of the workspaces. */
+        private static List<String> lines(Path store) throws IOException {
+            List<String> lines = new ArrayList<>();
+            try (Stream<Path> files = Stream.concat(Files.list(store.resolve("rejects")), Files.list(store.resolve("aside")))) {
+                for (Path file : files.toList()) {
+                    assertThat(file).as("pieces are put together").isRegularFile();
+                    Files.readAllLines(file).stream().skip(1).map(line -> line.replaceFirst("^\\d+,", "").replaceAll("[^,]*/(work|twin)/", "")).forEach(lines::add);
+                }
+            }
+            lines.sort(null);
+            return lines;
+        }
+
+        private static Map<String, String> files(Path workspace) throws IOException {
             Map<String, String> files = new TreeMap<>();
             for (String below : List.of("in", "done", "bad", "store/parts", "store/staging")) {
                 if (Files.exists(workspace.resolve(below))) {
@@ -49,88 +73,60 @@ class CrashTest {
                     }
                 }
             }
-            return new State(rows, ledger, rejects, files);
+            return files;
         }
     }
 
-    private static Path arrive(Path workspace, String name, String text) throws IOException {
-        Path file = Workspaces.write(workspace, "in/" + name, text);
-        Files.setLastModifiedTime(file, FileTime.from(Instant.parse("2026-03-01T00:00:00Z")));
-        return file;
-    }
-
-    /** A workspace in which one run has ended; since then files have changed and arrived. */
     @BeforeAll
-    static void aWorkspace() throws Exception {
-        Path begun = Workspaces.small(folder.resolve("work"));
-        Workspaces.write(begun, "datasets/samples.yaml", Workspaces.DATASET + "retain: {replaced: 0s}\n");
-        Workspaces.job(begun, "small", "in", "after: {loaded: {move: done}, rejected: {copy: bad}}\nkeep: \"id != 'x'\"\n");
-        arrive(begun, "a.csv", "id,day,value\na1,2026-01-01,1\na2,2026-01-02,2\n");
-        try (TestService service = TestService.start(begun)) {
-            assertThat(service.run("small").path("state").asText()).isEqualTo("finished");
-        }
-        arrive(begun, "a.csv", "id,day,value\na1,2026-01-01,10\n");
-        arrive(begun, "b.csv", "id,day,value\nb1,2026-01-01,1\nx,,5\nb2,bad,2\n");
-        arrive(begun, "c.csv", "value\nwhat is this\n");
-        copy(begun, folder.resolve("kept"));
-        try (TestService service = TestService.start(begun)) {
-            service.run("small");
-            service.run("small");
-            undisturbed = State.of(service, begun);
-        }
-        assertThat(undisturbed.rows()).hasSize(2);
-        assertThat(undisturbed.files().keySet()).containsExactly("bad/c.csv", "bad/c.csv.reasons.csv", "done/a-2.csv", "done/a.csv", "done/b.csv", "in/c.csv",
-                "store/parts/samples/a.csv.parquet", "store/parts/samples/b.csv.parquet");
+    static void twins() throws Exception {
+        disturbed = workspace(folder.resolve("work"));
+        twin = workspace(folder.resolve("twin"));
+        service = TestService.start(disturbed, "-XX:TieredStopAtLevel=1", "-Dhapster.pauses=" + Files.createDirectories(folder.resolve("pauses")));
+        undisturbed = TestService.start(twin);
     }
 
-    /** The workspace as it was; always at the same place, since the ledger knows files by their paths. */
-    private static Path restored() throws IOException {
-        Path work = folder.resolve("work");
-        if (Files.exists(work)) {
-            try (Stream<Path> tree = Files.walk(work)) {
-                tree.sorted(Comparator.reverseOrder()).forEach(path -> path.toFile().delete());
-            }
-        }
-        copy(folder.resolve("kept"), work);
-        return work;
+    private static Path workspace(Path workspace) throws IOException {
+        Workspaces.small(workspace);
+        Workspaces.write(workspace, "datasets/samples.yaml", Workspaces.DATASET + "retain: {replaced: 0s}\n");
+        Workspaces.job(workspace, "small", "in", "after: {loaded: {move: done}, rejected: {copy: bad}}\nkeep: \"id != 'x'\"\n");
+        return workspace;
     }
 
-    private static void copy(Path from, Path target) throws IOException {
-        try (Stream<Path> tree = Files.walk(from)) {
-            for (Path path : tree.toList()) {
-                Path to = target.resolve(from.relativize(path).toString());
-                if (Files.isDirectory(path)) {
-                    Files.createDirectories(to);
-                } else {
-                    Files.copy(path, to);
-                    Files.setLastModifiedTime(to, Files.getLastModifiedTime(path));
-                }
-            }
-        }
+    @AfterAll
+    static void stop() throws Exception {
+        service.close();
+        undisturbed.close();
+    }
+
+    /** A file that was loaded before comes with other rows, a new one with a row to set aside and a bad one, and one that does not fit. */
+    private static void arrive(Path workspace) throws IOException {
+        write(workspace, "a.csv", "id,day,value\n" + ("a" + round + ",2026-01-01," + round + "\n").repeat(1 + round % 3));
+        write(workspace, "b-" + round + ".csv", "id,day,value\nb" + round + ",2026-01-01,1\nx,,5\nb,bad,2\n");
+        write(workspace, "c-" + round + ".csv", "value\nwhat is this " + round + "\n");
+    }
+
+    private static void write(Path workspace, String name, String text) throws IOException {
+        Path file = Workspaces.write(workspace, "in/" + name, text);
+        Files.setLastModifiedTime(file, FileTime.from(Instant.parse("2026-03-01T00:00:00Z").plusSeconds(round)));
     }
 
     @ParameterizedTest
     @EnumSource(Moment.class)
     void killedAtAnyMomentNothingIsLostAndNothingDoubled(Moment moment) throws Exception {
-        Path workspace = restored();
-        Path paused = workspace.resolve("paused");
-        try (TestService service = TestService.start(workspace, "-Dhapster.pause-at=" + moment, "-Dhapster.paused=" + paused)) {
-            service.post("/jobs/small/runs");
-            for (int i = 0; !Files.exists(paused); i++) {
-                assertThat(i).as("the run comes to " + moment).isLessThan(1000);
-                Thread.sleep(10);
-            }
-            service.kill();
-        }
-        try (TestService service = TestService.start(workspace)) {
-            JsonNode run = service.run("small");
-            assertThat(run.path("state").asText()).isEqualTo("finished");
-            assertThat(run.path("holds").asBoolean()).isTrue();
-            State state = State.of(service, workspace);
-            assertThat(state.rows()).isEqualTo(undisturbed.rows());
-            assertThat(state.ledger()).isEqualTo(undisturbed.ledger());
-            assertThat(state.rejects()).isEqualTo(undisturbed.rejects());
-            assertThat(state.files()).isEqualTo(undisturbed.files());
-        }
+        round++;
+        arrive(twin);
+        undisturbed.run("small");
+        undisturbed.run("small");
+
+        arrive(disturbed);
+        service.runUpTo(moment, "small", folder.resolve("pauses"));
+        service.kill();
+        service.startAgain();
+        JsonNode run = service.run("small");
+
+        assertThat(run.path("state").asText()).isEqualTo("finished");
+        assertThat(run.path("holds").asBoolean()).isTrue();
+        assertThat(State.of(service, disturbed)).usingRecursiveComparison().isEqualTo(State.of(undisturbed, twin));
+        assertThat(State.of(service, disturbed).rows()).hasSize(1 + round % 3 + round);
     }
 }

@@ -1,6 +1,7 @@
 package dev.hapster.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.core.moment.Moment;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.ServerSocket;
@@ -55,7 +56,7 @@ public final class TestService implements AutoCloseable {
 
     public void startAgain() throws Exception {
         List<String> command = new ArrayList<>(prefix);
-        command.addAll(List.of(JAVA, "-Xmx512m", "-XX:+UseParallelGC", "-Dhapster.workspace=" + workspace, "-Dquarkus.http.port=" + port));
+        command.addAll(List.of(JAVA, "-Xmx512m", "-XX:+UseParallelGC", "-Xshare:auto", "-XX:SharedArchiveFile=" + Archive.FILE, "-Dhapster.workspace=" + workspace, "-Dquarkus.http.port=" + port));
         command.addAll(options);
         command.addAll(List.of("-jar", jar.toString()));
         Path log = workspace.resolve("service-test.log");
@@ -66,6 +67,31 @@ public final class TestService implements AutoCloseable {
                 throw new IllegalStateException("The service did not start:\n" + Files.readString(log));
             }
             Thread.sleep(50);
+        }
+    }
+
+    /** The service's classes as the virtual machine wants them, so that each start is quicker; made by the first start of a test run. */
+    private static final class Archive {
+        static final Path FILE = make();
+
+        private static Path make() {
+            Path archive = Path.of("target/service.jsa").toAbsolutePath();
+            try {
+                if (Files.exists(archive) && Files.getLastModifiedTime(archive).compareTo(Files.getLastModifiedTime(serviceJar())) > 0) {
+                    return archive;
+                }
+                Files.deleteIfExists(archive);
+                Path workspace = Files.createTempDirectory("hapster-warm-up");
+                Process process = new ProcessBuilder(JAVA, "-XX:ArchiveClassesAtExit=" + archive, "-Dhapster.ends-with-input=true", "-Dhapster.workspace=" + workspace, "-Dquarkus.http.port=0",
+                        "-jar", serviceJar().toString()).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.DISCARD).start();
+                process.getOutputStream().close();
+                if (!process.waitFor(2, TimeUnit.MINUTES)) {
+                    process.destroyForcibly();
+                }
+                return archive;
+            } catch (IOException | InterruptedException wrong) {
+                throw new IllegalStateException(wrong);
+            }
         }
     }
 
@@ -93,6 +119,20 @@ public final class TestService implements AutoCloseable {
     public JsonNode run(String job) throws Exception {
         long number = post("/jobs/" + job + "/runs").path("run").asLong();
         return await(number);
+    }
+
+    /** Starts a run and waits until it stands still at a moment; what makes it go on again. */
+    Path runUpTo(Moment moment, String job, Path pauses) throws Exception {
+        Files.createFile(pauses.resolve(moment.name()));
+        post("/jobs/" + job + "/runs");
+        Path reached = pauses.resolve(moment + ".reached");
+        for (int i = 0; !Files.exists(reached); i++) {
+            if (i > 3000) {
+                throw new IllegalStateException("The run does not come to " + moment);
+            }
+            Thread.sleep(10);
+        }
+        return reached;
     }
 
     JsonNode await(long number) throws Exception {

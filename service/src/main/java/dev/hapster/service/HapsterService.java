@@ -31,9 +31,6 @@ public class HapsterService implements QuarkusApplication {
             refuse(taken.getMessage());
         }
         System.setProperty("hapster.workspace", workspace.toString());
-        if (Boolean.getBoolean("hapster.ends-with-input")) {
-            endWithInput();
-        }
         Quarkus.run(HapsterService.class, (status, failure) -> {
             if (failure != null) {
                 System.err.println("The service could not start: " + rootCause(failure));
@@ -44,6 +41,9 @@ public class HapsterService implements QuarkusApplication {
 
     @Override
     public int run(String... args) {
+        if (Boolean.getBoolean("hapster.ends-with-input")) {
+            endWithInput(); // only now: what asks for the end while the service starts is not heard
+        }
         Quarkus.waitForExit();
         return 0;
     }

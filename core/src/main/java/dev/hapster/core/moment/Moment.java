@@ -7,8 +7,8 @@ import java.nio.file.Path;
 
 /**
  * The moments of a run at which something has just become true on disk, or is about to. A service that is cut off at any of them must lose
- * and double nothing. So that this can be tried, a process started with {@code -Dhapster.pause-at=NAME} stands still at that moment, and
- * says so by creating the file that {@code -Dhapster.paused=FILE} names.
+ * and double nothing. So that this can be tried, a process started with {@code -Dhapster.pauses=FOLDER} stands still at a moment of which a file in
+ * that folder has the name, and says so by giving the file the ending {@code .reached}; it goes on once that is removed.
  */
 public enum Moment {
     /** A file is about to be read. */
@@ -48,19 +48,24 @@ public enum Moment {
     /** Only the run's own end is not recorded. */
     BEFORE_END;
 
-    private static final String PAUSE_AT = System.getProperty("hapster.pause-at", "");
+    private static final String PAUSES = System.getProperty("hapster.pauses", "");
 
     /** Says that the moment has come. */
     public void reached() {
-        if (!PAUSE_AT.isEmpty() && PAUSE_AT.equals(name())) {
-            pause();
+        if (!PAUSES.isEmpty()) {
+            pause(Path.of(PAUSES, name()));
         }
     }
 
-    private void pause() {
+    private static synchronized void pause(Path asked) {
+        if (!Files.exists(asked)) {
+            return;
+        }
         try {
-            Files.writeString(Path.of(System.getProperty("hapster.paused")), name());
-            Thread.sleep(Long.MAX_VALUE);
+            Path reached = Files.move(asked, asked.resolveSibling(asked.getFileName() + ".reached"));
+            while (Files.exists(reached)) {
+                Thread.sleep(10);
+            }
         } catch (IOException wrong) {
             throw new UncheckedIOException(wrong);
         } catch (InterruptedException stopped) {

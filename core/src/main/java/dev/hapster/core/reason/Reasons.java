@@ -2,6 +2,8 @@ package dev.hapster.core.reason;
 
 import static dev.hapster.core.reason.ReasonCode.*;
 
+import java.io.IOException;
+import java.nio.file.FileSystemException;
 import java.util.Collection;
 import java.util.List;
 
@@ -88,6 +90,26 @@ public final class Reasons {
 
     public static Reason recordUnreadable(String why) {
         return new Reason(RECORD_UNREADABLE, "is no JSON: " + shorten(why, 200));
+    }
+
+    /** Why a run fails that cannot write what a file brought. */
+    public static String storeFailed(String file, IOException wrong) {
+        String why = wrong instanceof FileSystemException system && system.getReason() != null ? system.getReason() + " (" + system.getFile() + ")" : String.valueOf(wrong.getMessage());
+        return "While " + file + " was loaded, the store could not be written: " + why + ". Files that were finished stay, nothing else was kept; once the store can be written, the next run takes the rest";
+    }
+
+    /** Why a run fails for which nothing was foreseen; told by what lies deepest. */
+    public static String runFailed(String where, Throwable wrong) {
+        return where + ": " + deepest(wrong) + ". What was finished stays, nothing else was kept; the service's log has more";
+    }
+
+    /** What lies deepest under something that went wrong, without the words of a statement that it may carry. */
+    public static String deepest(Throwable wrong) {
+        Throwable deepest = wrong;
+        while (deepest.getCause() != null && deepest.getCause() != deepest) {
+            deepest = deepest.getCause();
+        }
+        return deepest.getMessage() == null ? deepest.toString() : deepest.getMessage().replaceFirst("; SQL statement:[\\s\\S]*", "");
     }
 
     /** The same reason with the place of its cell. */

@@ -190,7 +190,7 @@ final class Execution {
             failure.compareAndSet(null, wrong.getMessage());
         } catch (RuntimeException wrong) {
             LOG.error("Run {} of {} failed at {}", run, prepared.job().name(), file.path(), wrong);
-            failure.compareAndSet(null, "While " + file.name() + " was loaded: " + wrong);
+            failure.compareAndSet(null, Reasons.runFailed("While " + file.name() + " was loaded", wrong));
         }
     }
 
@@ -328,7 +328,7 @@ final class Execution {
             dropPublished(published, rewrites);
         } catch (RuntimeException wrong) {
             LOG.error("Run {} of {} failed", run, prepared.job().name(), wrong);
-            failure.compareAndSet(null, "While the run was committed: " + wrong);
+            failure.compareAndSet(null, Reasons.runFailed("While the run was committed", wrong));
             dropPublished(published, rewrites);
         } finally {
             lock.unlock();

@@ -208,9 +208,9 @@ final class FileLoader {
                 return building.refused(wrong.reason(), seen, 0);
             }
         } catch (IOException wrong) {
-            throw new RunFailedException("While " + file.name() + " was loaded, the store could not be written: " + wrong.getMessage(), wrong);
+            throw new RunFailedException(Reasons.storeFailed(file.name(), wrong), wrong);
         } catch (java.io.UncheckedIOException wrong) {
-            throw new RunFailedException("While " + file.name() + " was loaded, the store could not be written: " + wrong.getCause().getMessage(), wrong);
+            throw new RunFailedException(Reasons.storeFailed(file.name(), wrong.getCause()), wrong);
         }
     }
 
@@ -251,7 +251,7 @@ final class FileLoader {
             close(attempt.deletions());
             return attempt.staged().isEmpty() ? attempt.result() : attempt.result().withPart(parts.publish(attempt.staged().get(), prepared.dataset().name()));
         } catch (IOException wrong) {
-            throw new RunFailedException("The part of " + attempt.file().name() + " could not be put into the store: " + wrong.getMessage(), wrong);
+            throw new RunFailedException(Reasons.storeFailed(attempt.file().name(), wrong), wrong);
         }
     }
 

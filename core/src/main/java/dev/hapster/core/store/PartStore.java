@@ -60,7 +60,11 @@ public final class PartStore {
      * @return the name under which {@link #path} finds it
      */
     public String publish(Path staged, String dataset) throws IOException {
-        Path folder = Files.createDirectories(parts.resolve(dataset));
+        Path folder = parts.resolve(dataset);
+        if (!Files.isDirectory(folder)) {
+            Files.createDirectories(folder);
+            force(parts);
+        }
         Path target = folder.resolve(staged.getFileName());
         if (Files.exists(target)) {
             throw new FileAlreadyExistsException(target + " is there already, and no part is ever overwritten");

@@ -119,6 +119,7 @@ public final class RejectStore {
             PartStore.force(draft);
             Moment.MERGE_WRITTEN.reached();
             Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+            PartStore.force(folder);
             Moment.MERGED.reached();
             for (Path piece : sorted(pieces)) {
                 Files.delete(piece);
@@ -266,6 +267,7 @@ public final class RejectStore {
                 PartStore.force(draft);
                 Moment.REJECTS_WRITTEN.reached();
                 Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+                PartStore.force(target.getParent());
                 Moment.REJECTS_NAMED.reached();
             }
         }

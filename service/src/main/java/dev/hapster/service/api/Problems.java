@@ -4,13 +4,17 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.query.QueryException;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.service.operate.RunDesk.BusyException;
 import dev.hapster.service.records.Corrections.StandsInTheWayException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
+import java.sql.SQLException;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
 import java.util.UUID;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
 import org.slf4j.Logger;
@@ -74,8 +78,26 @@ class Problems {
         return answer(status.getStatusCode(), "http", status.getReasonPhrase(), detail, "", List.of(), null);
     }
 
+    /** What H2 says where its file cannot be read or written: 90028 and 90031 input or output, 90098 closed after that, 90097 read-only, 50000 anything else within its store. */
+    private static final Set<Integer> FILE_FAULTS = Set.of(50000, 90028, 90031, 90097, 90098);
+
+    private static Optional<SQLException> catalogueFault(Throwable wrong) {
+        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
+            if (cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode())) {
+                return Optional.of(sql);
+            }
+        }
+        return Optional.empty();
+    }
+
     @ServerExceptionMapper
     Response unexpected(Exception wrong) {
+        Optional<SQLException> fault = catalogueFault(wrong);
+        if (fault.isPresent()) {
+            LOG.error("The catalogue cannot be used", wrong);
+            return answer(503, "catalogue-unusable", "The catalogue cannot be used", "The catalogue's file cannot be read or written: " + Reasons.deepest(fault.get()),
+                    "Look whether the disk under the workspace's folder 'store' is full, read-only or gone. What was committed is safe; once the disk is mended, call again, and if this stays, start the service anew", List.of(), null);
+        }
         String reference = UUID.randomUUID().toString().substring(0, 8);
         LOG.error("Unexpected, reference {}", reference, wrong);
         return answer(500, "unexpected", "Unexpected error", wrong.toString(), "It stands in the service's log with the reference " + reference,

@@ -6,6 +6,7 @@ import dev.hapster.core.definition.Problem;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.moment.Moment;
 import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.Prepared;
 import dev.hapster.core.run.RunListener;
 import dev.hapster.core.run.RunResult;
@@ -56,6 +57,7 @@ public class RunDesk {
     private final PartStore parts;
     private final RejectStore rejects;
     private final Clock clock;
+    private volatile boolean stopping;
     private final Map<String, ActiveRun> byJob = new ConcurrentHashMap<>();
     private final ExecutorService runs = Executors.newFixedThreadPool(AT_ONCE, work -> {
         Thread thread = new Thread(work, "run");
@@ -90,11 +92,7 @@ public class RunDesk {
 
     void onStart(@Observes StartupEvent start) throws IOException {
         for (RunRecord run : records.unfinished()) {
-            Set<Long> committed = records.committed(run.id);
-            rejects.merge(run.id, committed::contains);
-            records.brokenOff(run.id, RunState.FAILED, "The service was stopped while this run was going on. The "
-                    + committed.size() + " files it had finished are kept whole; run " + run.job + " again for the rest");
-            LOG.warn("Run {} of {} was cut off; {} files of it are kept", run.id, run.job, committed.size());
+            close(run.id, run.job, "The service was stopped while this run was going on");
         }
         List<String> undone = runner.finishRoutes(null);
         undone.forEach(LOG::warn);
@@ -111,7 +109,16 @@ public class RunDesk {
         }
     }
 
+    /** Ends a run that can do so no more by itself. */
+    private void close(long run, String job, String why) throws IOException {
+        Set<Long> committed = records.committed(run);
+        rejects.merge(run, committed::contains);
+        records.brokenOff(run, RunState.FAILED, why + ". The " + committed.size() + " files it had finished are kept whole; run " + job + " again for the rest");
+        LOG.warn("Run {} of {} was cut off; {} files of it are kept", run, job, committed.size());
+    }
+
     void onStop(@Observes ShutdownEvent stop) {
+        stopping = true;
         byJob.values().forEach(ActiveRun::cancel);
         runs.shutdown();
         try {
@@ -255,13 +262,29 @@ public class RunDesk {
             records.ended(number, result);
         } catch (IOException | RuntimeException wrong) {
             LOG.error("Run {} of {} failed", number, job, wrong);
-            try {
-                records.brokenOff(number, RunState.FAILED, "Unexpected: " + wrong);
-            } catch (RuntimeException worse) {
-                LOG.error("The failure of run {} could not be recorded; it will be at the next start", number, worse);
-            }
+            breakOff(number, job, Reasons.deepest(wrong));
         } finally {
             byJob.remove(job, active);
+        }
+    }
+
+    /** Ends a run that failed; as long as not even that can be written, again and again, so that it goes on once there is room on the disk. */
+    private void breakOff(long run, String job, String why) {
+        for (int attempt = 0; !stopping; attempt++) {
+            try {
+                close(run, job, why);
+                return;
+            } catch (IOException | RuntimeException worse) {
+                if (attempt == 0) {
+                    LOG.error("That run {} failed cannot be recorded; it is tried again every second", run, worse);
+                }
+            }
+            try {
+                Thread.sleep(1000);
+            } catch (InterruptedException stopped) {
+                Thread.currentThread().interrupt();
+                return;
+            }
         }
     }
 

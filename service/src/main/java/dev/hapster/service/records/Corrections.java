@@ -6,7 +6,6 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.RunState;
 import dev.hapster.core.store.PartStore;
-import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import java.nio.file.Files;
@@ -27,13 +26,15 @@ public class Corrections {
     private static final int MOST_NAMED = 5;
 
     private final EntityManager entities;
+    private final Durable durable;
     private final Records records;
     private final PartStore parts;
     private final ObjectMapper json;
     private final Clock clock;
 
-    Corrections(EntityManager entities, Records records, PartStore parts, ObjectMapper json, Clock clock) {
+    Corrections(EntityManager entities, Durable durable, Records records, PartStore parts, ObjectMapper json, Clock clock) {
         this.entities = entities;
+        this.durable = durable;
         this.records = records;
         this.parts = parts;
         this.json = json;
@@ -61,7 +62,7 @@ public class Corrections {
      */
     public long undo(long number) throws StandsInTheWayException {
         List<String> obstacles = new ArrayList<>();
-        long entry = QuarkusTransaction.requiringNew().call(() -> {
+        long entry = durable.call(() -> {
             RunRecord run = entities.find(RunRecord.class, number);
             List<PartRecord> brought = parts("run = :run", number);
             List<PartRecord> retired = parts("retiredBy = :run", number);
@@ -219,7 +220,7 @@ public class Corrections {
      * @return number of the entry that says so; 0 where there are no such rows
      */
     public long remove(DatasetDef dataset, Predicate<RemovablePart> which, String what) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return durable.call(() -> {
             List<PartRecord> gone = entities.createQuery("from PartRecord where dataset = :dataset and retiredBy is null order by id", PartRecord.class)
                     .setParameter("dataset", dataset.name()).getResultStream().filter(part -> which.test(new RemovablePart(part.job, part.path, part.run))).toList();
             if (gone.isEmpty()) {

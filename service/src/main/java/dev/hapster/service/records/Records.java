@@ -40,10 +40,12 @@ public class Records implements Catalogue {
     private static final int LONGEST_SENTENCE = 4000;
 
     private final EntityManager entities;
+    private final Durable durable;
     private final ObjectMapper json;
     private final Clock clock;
 
-    Records(EntityManager entities, ObjectMapper json, Clock clock) {
+    Records(EntityManager entities, Durable durable, ObjectMapper json, Clock clock) {
+        this.durable = durable;
         this.entities = entities;
         this.json = json;
         this.clock = clock;
@@ -101,7 +103,7 @@ public class Records implements Catalogue {
 
     @Override
     public void commit(Commit commit) {
-        QuarkusTransaction.requiringNew().run(() -> {
+        durable.run(() -> {
             Map<String, LedgerRecord> known = new HashMap<>();
             // One question for many files, that a run over thousands of them does not ask thousands of times.
             String[] paths = commit.files().stream().map(FileResult::path).toArray(String[]::new);
@@ -262,13 +264,13 @@ public class Records implements Catalogue {
 
     @Override
     public void redirect(Route route) {
-        QuarkusTransaction.requiringNew().run(() -> entities.createQuery("update RouteRecord set target = :target where run = :run and ordinal = :ordinal")
+        durable.run(() -> entities.createQuery("update RouteRecord set target = :target where run = :run and ordinal = :ordinal")
                 .setParameter("target", route.target().toString()).setParameter("run", route.run()).setParameter("ordinal", route.ordinal()).executeUpdate());
     }
 
     @Override
     public void routed(List<Route.Done> done) {
-        QuarkusTransaction.requiringNew().run(() -> done.forEach(one -> {
+        durable.run(() -> done.forEach(one -> {
             Route route = one.route();
             String words = one.problem().or(one::note).orElse(switch (route.kind()) {
                 case LEAVE -> "left, with its reasons beside it";
@@ -313,7 +315,7 @@ public class Records implements Catalogue {
 
     /** Records that a run was asked for; returns its number. The definitions are kept with it, as they are now. */
     public long queue(JobDef job, DatasetDef dataset, boolean again, Long retryOf) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return durable.call(() -> {
             keep(DefinitionRecord.JOB, job.name(), job.version(), job.text());
             keep(DefinitionRecord.DATASET, dataset.name(), dataset.version(), dataset.text());
             RunRecord run = new RunRecord();
@@ -355,7 +357,7 @@ public class Records implements Catalogue {
     }
 
     public void ended(long run, RunResult result) {
-        QuarkusTransaction.requiringNew().run(() -> {
+        durable.run(() -> {
             RunRecord record = entities.find(RunRecord.class, run);
             Balance balance = result.balance();
             record.state = result.state();
@@ -384,7 +386,7 @@ public class Records implements Catalogue {
 
     /** Records that a run broke off; its counts are taken from the files that it had committed. */
     public void brokenOff(long run, RunState state, String why) {
-        QuarkusTransaction.requiringNew().run(() -> {
+        durable.run(() -> {
             RunRecord record = entities.find(RunRecord.class, run);
             List<RunFileRecord> files = files(run);
             record.state = state;

@@ -11,14 +11,16 @@ import java.util.List;
 public class Retention {
 
     private final EntityManager entities;
+    private final Durable durable;
 
-    Retention(EntityManager entities) {
+    Retention(EntityManager entities, Durable durable) {
+        this.durable = durable;
         this.entities = entities;
     }
 
     /** Forgets the parts of a dataset that were retired before a moment; their files may go then. */
     public List<String> forgetParts(String dataset, Instant moment) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return durable.call(() -> {
             List<String> names = entities.createQuery("select name from PartRecord where dataset = :dataset and retiredAt < :moment", String.class)
                     .setParameter("dataset", dataset).setParameter("moment", moment).getResultList();
             if (!names.isEmpty()) {
@@ -43,7 +45,7 @@ public class Retention {
      * @return runs that are gone altogether
      */
     public List<Long> forgetRuns(String job, Instant moment) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return durable.call(() -> {
             Long latest = entities.createQuery("select max(id) from RunRecord where job = :job", Long.class).setParameter("job", job).getSingleResult();
             if (latest == null) {
                 return List.of();
