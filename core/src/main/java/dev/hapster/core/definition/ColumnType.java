@@ -21,6 +21,9 @@ public record ColumnType(Kind kind, int precision, int scale) {
         }
     }
 
+    /** Most digits of a decimal. */
+    public static final int MOST_DIGITS = 38;
+
     public static final String WORDS = "text, integer, decimal(p,s), double, boolean, date, time, timestamp";
     private static final Pattern DECIMAL = Pattern.compile("decimal\\(\\s*(\\d{1,3})\\s*(?:,\\s*(\\d{1,3})\\s*)?\\)");
 
@@ -34,7 +37,7 @@ public record ColumnType(Kind kind, int precision, int scale) {
         if (decimal.matches()) {
             int precision = Integer.parseInt(decimal.group(1));
             int scale = decimal.group(2) == null ? 0 : Integer.parseInt(decimal.group(2));
-            return precision >= 1 && precision <= 38 && scale <= precision
+            return precision >= 1 && precision <= MOST_DIGITS && scale <= precision
                     ? Optional.of(new ColumnType(Kind.DECIMAL, precision, scale)) : Optional.empty();
         }
         for (Kind kind : Kind.values()) {

@@ -4,7 +4,6 @@ import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.row.Vector;
-import java.io.IOException;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.charset.StandardCharsets;
@@ -43,6 +42,12 @@ public record Widening(int power, boolean wide, boolean needed) {
         return between(stored, now).isPresent();
     }
 
+    /** What to declare instead, where that would do. */
+    public static String hint(ColumnType stored, ColumnType now) {
+        int scale = now.scale();
+        return stored.kind() == Kind.INTEGER && now.kind() == Kind.DECIMAL && LONG_DIGITS + scale <= ColumnType.MOST_DIGITS ? ", or declare decimal(" + (LONG_DIGITS + scale) + "," + scale + "), which holds every integer" : "";
+    }
+
     private static Optional<Widening> between(ColumnType stored, ColumnType now) {
         if (stored.equals(now)) {
             return Optional.of(NONE);
@@ -61,12 +66,12 @@ public record Widening(int power, boolean wide, boolean needed) {
         return fits ? Optional.of(new Widening(now.scale() - stored.scale(), now.isWideDecimal(), true)) : Optional.empty();
     }
 
-    static Widening of(PrimitiveType stored, Field field, Path path) throws IOException {
+    static Widening of(PrimitiveType stored, Field field, Path path) throws StoredOtherwiseException {
         if (field.name().startsWith("_")) {
             return NONE;
         }
         ColumnType was = type(stored);
-        return between(was, field.type()).orElseThrow(() -> new IOException("The part " + path.getFileName() + " holds " + stored.getName() + " as " + was + ", and "
+        return between(was, field.type()).orElseThrow(() -> new StoredOtherwiseException("The part " + path.getFileName() + " holds " + stored.getName() + " as " + was + ", and "
                 + field.name() + " is " + field.type() + " now. Load its file anew (hapster run JOB --again --all), or set the type back"));
     }
 

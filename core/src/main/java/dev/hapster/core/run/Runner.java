@@ -174,7 +174,7 @@ public final class Runner {
                             .ifPresent(old -> {
                                 Problem problem = new Problem(file, 0, 0, "the column '" + now.name() + "' is declared as " + now.type() + ", but rows are stored with it as " + old.type()
                                         + ", which cannot be turned into that without reading the files again", "Load them anew: "
-                                        + used.jobs().stream().sorted().map(job -> "hapster run " + job + " --again --all").collect(Collectors.joining(", ")) + ". Or set the type back to " + old.type());
+                                        + used.jobs().stream().sorted().map(job -> "hapster run " + job + " --again --all").collect(Collectors.joining(", ")) + ". Or set the type back to " + old.type() + Widening.hint(old.type(), now.type()));
                                 if (!problems.contains(problem)) {
                                     problems.add(problem);
                                 }

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.query.QueryException;
+import dev.hapster.core.query.StoredOtherwiseException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
@@ -53,6 +54,11 @@ class Problems {
     @ServerExceptionMapper
     Response wrongQuestion(QueryException wrong) {
         return answer(400, "question-wrong", "The question cannot be answered", wrong.getMessage(), "", List.of(), null);
+    }
+
+    @ServerExceptionMapper
+    Response storedOtherwise(StoredOtherwiseException wrong) {
+        return answer(409, "stored-otherwise", "The rows are stored otherwise", wrong.getMessage(), "", List.of(), null);
     }
 
     @ServerExceptionMapper
