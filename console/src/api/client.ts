@@ -20,6 +20,11 @@ export type ReasonView = Schemas['ReasonView']
 export type ReportView = Schemas['ReportView']
 export type CheckView = Schemas['CheckView']
 export type Reject = Schemas['Reject']
+export type Trace = Schemas['Trace']
+export type Mend = Schemas['Mend']
+export type RuleCount = Schemas['RuleCount']
+export type Left = Schemas['Left']
+export type Comparison = Schemas['Comparison']
 export type DatasetView = Schemas['DatasetView']
 export type DatasetDetail = Schemas['DatasetDetail']
 export type FieldView = Schemas['FieldView']
@@ -92,6 +97,8 @@ export interface FindQuestion {
 
 export const put = <T>(path: string, body: unknown): Promise<T> =>
   call<T>(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+
+export const remove = <T>(path: string): Promise<T> => call<T>(path, { method: 'DELETE' })
 
 export const post = <T>(path: string, body: unknown = {}, signal?: AbortSignal): Promise<T> =>
   call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body), signal })

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import {
-  get, post, put, query, type CheckView, type CountsView, type DatasetDetail, type DatasetView, type FileView, type FindQuestion, type FindView, type FitView, type JobDetail,
-  type JobView, type PeekView, type Progress, type ReasonView, type Reject, type ReportView, type RunEvent, type RunView,
+  get, post, put, query, remove, type CheckView, type Comparison, type CountsView, type DatasetDetail, type DatasetView, type FileView, type FindQuestion, type FindView, type FitView, type JobDetail,
+  type JobView, type Left, type Mend, type PeekView, type Progress, type ReasonView, type Reject, type ReportView, type RuleCount, type RunEvent, type RunView, type Trace,
 } from './client'
 
 const path = encodeURIComponent
@@ -79,6 +79,43 @@ export const useRejectedRows = (run: number, code: string, column: string, limit
     queryKey: ['run', run, 'rejected', code, column, limit],
     queryFn: () => get<Reject[]>(`/runs/${run}/rejects/rows` + query({ code, column, limit })),
   })
+
+export const useTrace = (run: number, file: string, row: number) =>
+  useQuery({ queryKey: ['run', run, 'trace', file, row], queryFn: () => get<Trace>(`/rejects/${run}/trace` + query({ path: file, row })) })
+
+/** Changes to the definitions by which rejected rows would fit. */
+export const useMends = (run: number, code: string, column: string) =>
+  useQuery({ queryKey: ['run', run, 'mends', code, column], queryFn: () => get<Mend[]>(`/rejects/${run}/mends` + query({ code, column })), staleTime: 10_000 })
+
+export function useApplyMend() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (mend: Mend) => put(`/${mend.file.replace('.yaml', '')}`, { text: mend.text, version: mend.version }),
+    onSettled: () => client.invalidateQueries(),
+  })
+}
+
+export function useRetry(run: number) {
+  const client = useQueryClient()
+  return useMutation({ mutationFn: () => post<RunView>(`/runs/${run}/retry`), onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }) })
+}
+
+export function useUndo(run: number) {
+  const client = useQueryClient()
+  return useMutation({ mutationFn: () => post<RunView>(`/runs/${run}/undo`), onSettled: () => client.invalidateQueries() })
+}
+
+/** Takes the rows of a job out of a dataset. */
+export function useRemoveRows(dataset: string, job: string) {
+  const client = useQueryClient()
+  return useMutation({ mutationFn: () => remove<{ entry: number; notes: string[] }>(`/datasets/${path(dataset)}/rows` + query({ job })), onSettled: () => client.invalidateQueries() })
+}
+
+export const useAside = (run: number) => useQuery({ queryKey: ['run', run, 'aside'], queryFn: () => get<RuleCount[]>(`/runs/${run}/aside`) })
+
+export const useAsideRows = (run: number) => useQuery({ queryKey: ['run', run, 'aside', 'rows'], queryFn: () => get<Left[]>(`/runs/${run}/aside/rows` + query({ limit: 500 })) })
+
+export const useComparison = (run: number) => useQuery({ queryKey: ['run', run, 'comparison'], queryFn: () => get<Comparison>(`/runs/${run}/comparison`) })
 
 export const useOpenRejects = () =>
   useQuery({ queryKey: ['rejects'], queryFn: () => get<ReasonView[]>('/rejects'), refetchInterval: 10_000 })

@@ -3,9 +3,10 @@ import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import type { DatasetDetail } from '../api/client'
 import { useDataset } from '../api/hooks'
-import { counted, grouped } from '../parts/format'
+import { counted } from '../parts/format'
 import { Section, Trouble, Wait } from '../parts/State'
 import { CountsView } from './CountsView'
+import { RemoveRows } from './RemoveRows'
 import { RowsGrid } from './RowsGrid'
 
 /** A dataset: its rows with their source beside them, counts, columns. What is asked for stands in the address. */
@@ -88,7 +89,7 @@ function Columns({ dataset }: { dataset: DatasetDetail }) {
           <Box key={job.job} sx={{ display: 'grid', gridTemplateColumns: '12rem 8rem 1fr', borderTop: 1, borderColor: 'divider', py: 0.6 }}>
             <Anchor component={Link} variant="body2" to={`/jobs/${job.job}`}>{job.job}</Anchor>
             <Typography variant="body2" sx={{ textAlign: 'right', pr: 2 }}>{counted(job.rows, 'row')}</Typography>
-            <Typography variant="body2" color="textSecondary">{grouped(job.parts)} files</Typography>
+            <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline' }}><Typography variant="body2" color="textSecondary">{counted(job.parts, 'part')}</Typography><RemoveRows dataset={dataset.name} job={job.job} rows={job.rows} /></Stack>
           </Box>
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1.5 }}>Parquet files, for any other program to read: <code>{dataset.folder}</code></Typography>

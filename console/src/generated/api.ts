@@ -70,7 +70,40 @@ export interface paths {
                 };
             };
         };
-        put?: never;
+        /** Save */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    dataset: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SaveDatasetRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DatasetDetail"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         post?: never;
         delete?: never;
         options?: never;
@@ -119,6 +152,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/datasets/{dataset}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export */
+        get: {
+            parameters: {
+                query?: {
+                    as?: string;
+                    origins?: boolean;
+                };
+                header?: never;
+                path: {
+                    dataset: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/datasets/{dataset}/rows": {
         parameters: {
             query?: never;
@@ -156,7 +228,33 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        delete?: never;
+        /** Remove */
+        delete: {
+            parameters: {
+                query?: {
+                    file?: string;
+                    job?: string;
+                    run?: number;
+                };
+                header?: never;
+                path: {
+                    dataset: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RemovedView"];
+                    };
+                };
+            };
+        };
         options?: never;
         head?: never;
         patch?: never;
@@ -494,6 +592,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ledger */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LedgerView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job}/peek": {
         parameters: {
             query?: never;
@@ -706,6 +842,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rejects/{run}/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Mends */
+        get: {
+            parameters: {
+                query?: {
+                    code?: string;
+                    column?: string;
+                };
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Mend"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rejects/{run}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Trace */
+        get: {
+            parameters: {
+                query?: {
+                    path?: string;
+                    row?: number;
+                };
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Trace"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs": {
         parameters: {
             query?: never;
@@ -784,6 +1002,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{run}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Aside */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RuleCount"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run}/aside/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Aside Export */
+        get: {
+            parameters: {
+                query?: {
+                    as?: string;
+                };
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run}/aside/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Aside Rows */
+        get: {
+            parameters: {
+                query?: {
+                    limit?: number;
+                    offset?: number;
+                    path?: string;
+                    rule?: string;
+                };
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Left"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run}/cancel": {
         parameters: {
             query?: never;
@@ -814,6 +1151,44 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Comparison */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Comparison"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -970,6 +1345,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/{run}/rejects/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rejects Export */
+        get: {
+            parameters: {
+                query?: {
+                    as?: string;
+                };
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/{run}/rejects/rows": {
         parameters: {
             query?: never;
@@ -1008,6 +1421,91 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Retry */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RetryRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RunView"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -1070,6 +1568,17 @@ export interface components {
             firstCreated: components["schemas"]["Instant"];
             lastCreated: components["schemas"]["Instant"];
         };
+        Cell: {
+            column: string;
+            type: string;
+            from: string;
+            read: string | null;
+            cleaned: string | null;
+            value: string | null;
+            code: string | null;
+            sentence: string | null;
+            rule: string;
+        };
         CellView: {
             column: string;
             state: string;
@@ -1113,6 +1622,10 @@ export interface components {
             required: boolean;
             about: string;
         };
+        Comparison: {
+            run: components["schemas"]["RunView"];
+            before: components["schemas"]["RunView"];
+        };
         CopyRequest: {
             name: string;
             values: {
@@ -1151,6 +1664,7 @@ export interface components {
             columns: components["schemas"]["ColumnView"][];
             jobs: components["schemas"]["JobShare"][];
             text: string;
+            version: string;
         };
         DatasetView: {
             name: string;
@@ -1165,6 +1679,10 @@ export interface components {
             find: string[];
             read: string[];
             map: string[];
+            keep: string[];
+            load: string[];
+            rejects: string[];
+            after: string[];
         };
         Extra: {
             name: string;
@@ -1217,12 +1735,17 @@ export interface components {
             /** Format: int64 */
             loaded: number;
             /** Format: int64 */
+            aside: number;
+            /** Format: int64 */
+            repeated: number;
+            /** Format: int64 */
             rejected: number;
             code: string;
             sentence: string;
             /** Format: int64 */
             sinceRun: number;
             notes: string[];
+            routed: string;
             /** Format: int64 */
             millis: number;
         };
@@ -1355,11 +1878,53 @@ export interface components {
             /** Format: int64 */
             openFiles: number;
         };
+        LedgerView: {
+            path: string;
+            outcome: string;
+            /** Format: int64 */
+            run: number;
+            /** Format: int64 */
+            rejected: number;
+            code: string;
+            sentence: string;
+            inDataset: boolean;
+            movedTo: string;
+            /** Format: int64 */
+            size: number;
+            modified: components["schemas"]["Instant"];
+            hash: string;
+        };
+        Left: {
+            /** Format: int64 */
+            run: number;
+            job: string;
+            file: string;
+            path: string;
+            /** Format: int64 */
+            line: number;
+            rule: string;
+            original: string;
+            /** Format: int64 */
+            row: number;
+            fields: string[];
+        };
         Line: {
             /** Format: int64 */
             number: number;
             text: string;
             cut: boolean;
+        };
+        Mend: {
+            file: string;
+            version: string;
+            says: string;
+            before: string;
+            after: string;
+            text: string;
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            of: number;
         };
         Named: {
             /** Format: int32 */
@@ -1461,17 +2026,38 @@ export interface components {
             code: string;
             reason: string;
             original: string;
+            /** Format: int64 */
+            row: number;
+            fields: string[];
+        };
+        RemovedView: {
+            /** Format: int64 */
+            entry: number;
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            parts: number;
+            notes: string[];
         };
         ReportView: {
             run: components["schemas"]["RunView"];
             files: components["schemas"]["FileView"][];
             reasons: components["schemas"]["ReasonView"][];
         };
+        RetryRequest: {
+            set: {
+                [key: string]: string;
+            };
+        };
         RowCounts: {
             /** Format: int64 */
             read: number;
             /** Format: int64 */
             loaded: number;
+            /** Format: int64 */
+            aside: number;
+            /** Format: int64 */
+            repeated: number;
             /** Format: int64 */
             rejected: number;
             holds: boolean;
@@ -1485,6 +2071,13 @@ export interface components {
             fields: components["schemas"]["FieldView"][];
             rows: unknown[][];
         };
+        RuleCount: {
+            rule: string;
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            files: number;
+        };
         RunEvent: {
             kind: string;
             progress: components["schemas"]["Progress"];
@@ -1492,6 +2085,7 @@ export interface components {
         };
         RunRequest: {
             again: boolean;
+            files: string[];
             set: {
                 [key: string]: string;
             };
@@ -1499,6 +2093,11 @@ export interface components {
         RunView: {
             /** Format: int64 */
             run: number;
+            kind: string;
+            /** Format: int64 */
+            ofRun: number;
+            /** Format: int64 */
+            undoneBy: number;
             job: string;
             into: string;
             state: string;
@@ -1518,6 +2117,7 @@ export interface components {
             jobVersion: string;
             datasetVersion: string;
             rejectsFile: string;
+            asideFile: string;
         };
         SampleView: {
             /** Format: int64 */
@@ -1528,6 +2128,10 @@ export interface components {
             line: number;
             value: string;
             sentence: string;
+        };
+        SaveDatasetRequest: {
+            text: string;
+            version: string;
         };
         SaveRequest: {
             text: string;
@@ -1550,6 +2154,18 @@ export interface components {
             removed: number;
             /** Format: int64 */
             left: number;
+        };
+        Trace: {
+            path: string;
+            /** Format: int64 */
+            line: number;
+            /** Format: int64 */
+            row: number;
+            original: string;
+            cells: components["schemas"]["Cell"][];
+            leftBy: string | null;
+            passes: boolean;
+            readAnew: boolean;
         };
         Trouble: {
             /** Format: int32 */

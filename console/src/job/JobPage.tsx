@@ -98,7 +98,7 @@ function CopyDialog({ job, onClose }: { job: string; onClose: () => void }) {
   )
 }
 
-const SECTIONS = ['find', 'read', 'map'] as const
+const SECTIONS = ['find', 'read', 'map', 'keep', 'load', 'rejects', 'after'] as const
 
 function Definition({ job }: { job: JobDetail }) {
   const [asText, setAsText] = useState(job.problems.length > 0)
@@ -113,8 +113,8 @@ function Definition({ job }: { job: JobDetail }) {
           {job.text}
         </Box>
       ) : (
-        SECTIONS.map((section) => (
-          <Box key={section} sx={{ display: 'grid', gridTemplateColumns: '3.5rem 1fr', borderTop: 1, borderColor: 'divider', py: 1 }}>
+        SECTIONS.filter((section) => job.explanation[section].length > 0).map((section) => (
+          <Box key={section} sx={{ display: 'grid', gridTemplateColumns: '4.5rem 1fr', borderTop: 1, borderColor: 'divider', py: 1 }}>
             <Typography sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', color: 'text.secondary', pt: '2px' }}>{section}</Typography>
             <Stack sx={{ gap: 0.5 }}>
               {job.explanation[section].map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
@@ -123,7 +123,7 @@ function Definition({ job }: { job: JobDetail }) {
         ))
       )}
       <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
-        A file that was loaded and has not changed is not loaded again; one that changed replaces its own rows. It is defined in jobs/{job.name}.yaml{job.version ? `, version ${job.version}` : ''}.
+        It is defined in jobs/{job.name}.yaml{job.version ? `, version ${job.version}` : ''}.
       </Typography>
     </Section>
   )

@@ -41,7 +41,7 @@ function Together({ runs, jobs }: { runs: RunView[]; jobs: number }) {
   const found = runs.reduce((sum, run) => sum + run.files.found, 0)
   const latest = runs.map((run) => run.startedAt ?? run.queuedAt).sort().at(-1)
   const holds = runs.every((run) => run.state !== 'finished' || run.holds)
-  const unwell = runs.filter((run) => run.state === 'failed' || run.state === 'cancelled')
+  const unwell = runs.filter((run) => run.state === 'failed' || run.state === 'stopped' || run.state === 'cancelled')
   return (
     <Section title={latest ? `Last runs, up to ${moment(latest)}` : 'Nothing has run yet'} right={<Typography color="textSecondary">{counted(jobs, 'job')} · {counted(found, 'file')}</Typography>}>
       <Stack sx={{ gap: 0.75 }}>

@@ -7,10 +7,12 @@ import { counted, grouped } from './format'
 /** The order in which outcomes stand, everywhere. */
 export const OUTCOMES = ['loaded', 'replaced', 'unchanged', 'rejected', 'waiting', 'notReached'] as const
 export type Outcome = (typeof OUTCOMES)[number]
-export const outcomeName = (outcome: string) => (outcome === 'notReached' ? 'not reached' : outcome)
+/** What becomes of rows, in the same order. */
+const ROWS = ['loaded', 'aside', 'repeated', 'rejected'] as const
+export const outcomeName = (outcome: string) => (outcome === 'notReached' ? 'not reached' : outcome === 'aside' ? 'set aside' : outcome)
 
 export interface Segment {
-  outcome: Outcome
+  outcome: Outcome | (typeof ROWS)[number]
   count: number
   to?: string
 }
@@ -84,8 +86,8 @@ export function RunBalance({ run, to }: { run: RunView; to?: (outcome: Outcome) 
         <Sum left={counted(run.files.found, 'file') + ' found'} right={files.join(' + ') || '0'} holds={run.files.holds} />
       </Stack>
       <Stack sx={{ gap: 0.5 }}>
-        <BalanceBar unit="rows" segments={[{ outcome: 'loaded', count: run.rows.loaded }, { outcome: 'rejected', count: run.rows.rejected, to: '#rejected' }]} />
-        <Sum left={counted(run.rows.read, 'row') + ' read'} right={`${grouped(run.rows.loaded)} loaded + ${grouped(run.rows.rejected)} rejected`} holds={run.rows.holds} />
+        <BalanceBar unit="rows" segments={ROWS.map((outcome) => ({ outcome, count: run.rows[outcome], to: outcome === 'loaded' ? undefined : outcome === 'rejected' ? '#rejected' : '#aside' }))} />
+        <Sum left={counted(run.rows.read, 'row') + ' read'} right={ROWS.filter((outcome) => run.rows[outcome] > 0 || outcome === 'loaded' || outcome === 'rejected').map((outcome) => `${grouped(run.rows[outcome])} ${outcomeName(outcome)}`).join(' + ')} holds={run.rows.holds} />
       </Stack>
       <Sum left={run.into} right={`${counted(run.dataset.rows, 'row')} in ${counted(run.dataset.parts, 'part')}`} holds={run.dataset.holds} />
     </Stack>

@@ -1,7 +1,9 @@
 import { Box, Collapse, Stack, Typography } from '@mui/material'
 import { useState } from 'react'
 import { useRejectedRows } from '../api/hooks'
-import type { ReasonView } from '../api/client'
+import type { ReasonView, Reject } from '../api/client'
+import { Mends } from './Mends'
+import { TraceTable } from './TraceTable'
 import { counted, grouped } from './format'
 import { Trouble, Wait } from './State'
 
@@ -60,6 +62,7 @@ function ReasonDetail({ reason }: { reason: ReasonView }) {
     <Stack sx={{ gap: 1, pl: { md: '6.5rem' }, pr: 1, pb: 2 }}>
       <Typography variant="body2"><Words text={reason.cause} /></Typography>
       <Typography variant="body2"><strong>Cure:</strong> <Words text={reason.cure} /></Typography>
+      {reason.level === 'row' && reason.column && <Mends run={reason.run} code={reason.code} column={reason.column} job={reason.job} />}
       {reason.level === 'file' ? <RejectedFiles reason={reason} /> : [...new Set(reason.samples.map((sample) => sample.run))].map((run) => <RejectedRows key={run} run={run} reason={reason} />)}
     </Stack>
   )
@@ -88,22 +91,32 @@ function RejectedRows({ run, reason }: { run: number; reason: ReasonView }) {
   const files = new Set(reason.samples.map((sample) => sample.path))
   return (
     <Box role="table" aria-label={`Rejected rows, ${reason.code}`} sx={{ maxHeight: 340, overflow: 'auto', border: 1, borderColor: 'divider' }}>
-      {rows.data.map((row, index) => (
-        <Box key={index} role="row" sx={{ px: 1, py: 0.5, borderBottom: 1, borderColor: 'divider', '&:last-child': { borderBottom: 0 } }}>
-          <Typography variant="body2">
-            <Box component="span" role="cell" data-place sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', fontWeight: 600 }}>{row.file}:{row.line}</Box>
-            <Box component="span" sx={{ ml: 1.5 }}>{row.reason}</Box>
-          </Typography>
-          <Box role="cell" title={row.path} sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.78rem', color: 'text.secondary', whiteSpace: 'pre-wrap', wordBreak: 'break-all' }}>
-            {row.original}
-          </Box>
-        </Box>
-      ))}
+      {rows.data.map((row, index) => <RejectedRow key={index} run={run} row={row} />)}
       {rows.data.length < reason.count && files.size > 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ px: 1, py: 0.5 }}>
           {grouped(rows.data.length)} of {grouped(reason.count)} shown; all of them stand in the <a href={`/api/v1/runs/${run}/rejects.csv`}>rejects file of run {run}</a>.
         </Typography>
       )}
+    </Box>
+  )
+}
+
+/** One rejected row; opened, it shows what each step makes of it. */
+function RejectedRow({ run, row }: { run: number; row: Reject }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <Box role="row" sx={{ borderBottom: 1, borderColor: 'divider', '&:last-child': { borderBottom: 0 } }}>
+      <Box
+        component="button" role="cell" aria-expanded={open} aria-label={`Follow ${row.file}:${row.line}`} title="What each step makes of this row" onClick={() => setOpen(!open)}
+        sx={{ all: 'unset', boxSizing: 'border-box', width: '100%', cursor: 'pointer', px: 1, py: 0.5, '&:hover': { bgcolor: 'action.hover' }, '&:focus-visible': { outline: '2px solid', outlineOffset: -2, outlineColor: 'primary.main' } }}
+      >
+        <Typography variant="body2">
+          <Box component="span" data-place sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', fontWeight: 600 }}>{row.file}:{row.line}</Box>
+          <Box component="span" sx={{ ml: 1.5 }}>{row.reason}</Box>
+        </Typography>
+        <Box title={row.path} sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.78rem', color: 'text.secondary', whiteSpace: 'pre-wrap', wordBreak: 'break-all' }}>{row.original}</Box>
+      </Box>
+      {open && <TraceTable run={run} path={row.path} row={row.row} />}
     </Box>
   )
 }

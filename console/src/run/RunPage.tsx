@@ -1,13 +1,17 @@
 import { Alert, Box, Button, Link as Anchor, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
 import { useEffect } from 'react'
-import { Link, useLocation, useParams, useSearchParams } from 'react-router'
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import type { FileView, Progress, RunView } from '../api/client'
-import { useCancel, useProgress, useRun, useRunFiles, useRunReasons } from '../api/hooks'
+import { useCancel, useProgress, useRetry, useRun, useRunFiles, useRunReasons } from '../api/hooks'
 import { BalanceBar, OUTCOMES, outcomeName, RunBalance } from '../parts/BalanceBar'
 import { DataTable, type TableColumn } from '../parts/DataTable'
 import { counted, grouped, moment, size } from '../parts/format'
 import { ReasonList } from '../parts/ReasonList'
 import { Section, Trouble, Wait } from '../parts/State'
+import { AsideSection } from './AsideSection'
+import { Compared } from './Compared'
+import { runKind } from './RunTable'
+import { UndoButton } from './UndoButton'
 
 /** A run: the balance, the files, the reasons. */
 export function RunPage() {
@@ -22,29 +26,47 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
   const ended = run.state !== 'queued' && run.state !== 'running'
   const progress = useProgress(number, ended)
   const cancel = useCancel(number)
+  const loads = run.kind === 'run' || run.kind === 'retry'
   return (
     <>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 2, flexWrap: 'wrap' }}>
         <Typography variant="h1">Run {number}</Typography>
         <Typography><Anchor component={Link} to={`/jobs/${run.job}`}>{run.job}</Anchor> → <Anchor component={Link} to={`/datasets/${run.into}`}>{run.into}</Anchor></Typography>
-        <Typography color={run.state === 'failed' ? 'error' : 'textPrimary'} data-state={run.state} sx={{ fontWeight: 600 }}>{run.state}</Typography>
+        <Typography color={run.state === 'failed' || run.state === 'stopped' ? 'error' : 'textPrimary'} data-state={run.state} sx={{ fontWeight: 600 }}>{run.state}</Typography>
+        {runKind(run) && <Typography sx={{ fontWeight: 600 }}>{runKind(run)}</Typography>}
         <Typography color="textSecondary" sx={{ flex: 1 }}>
-          {moment(run.startedAt ?? run.queuedAt)}{run.seconds !== undefined ? ` · ${run.seconds.toFixed(1)} s` : ''}{run.again ? ' · all files anew' : ''} · job version {run.jobVersion}
+          {moment(run.startedAt ?? run.queuedAt)}{run.seconds !== undefined ? ` · ${run.seconds.toFixed(1)} s` : ''}{run.again ? ' · unchanged files too' : ''}{run.jobVersion ? ` · job version ${run.jobVersion}` : ''}
         </Typography>
         {!ended && <Button color="error" disabled={cancel.isPending || cancel.isSuccess} onClick={() => cancel.mutate()}>{cancel.isSuccess ? 'Stopping …' : 'Cancel; files finished so far stay'}</Button>}
+        {ended && loads && run.rows.rejected + run.files.rejected > 0 && <RetryButton run={run} />}
+        {ended && run.kind !== 'undo' && !run.undoneBy && <UndoButton run={run} />}
       </Stack>
       {run.values.length > 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ mt: -1, mb: 2 }}>with {run.values.map((value) => `${value.name} = ${value.value} (${value.from})`).join(', ')}</Typography>
       )}
       {run.failure && <Alert severity="error" variant="outlined" sx={{ mb: 2 }}>{run.failure}</Alert>}
-      {!ended ? <Live progress={progress} /> : (
+      {!ended ? <Live progress={progress} /> : !loads ? run.notes.map((note) => <Typography key={note}>{note}</Typography>) : (
         <>
-          <Section title="Balance"><RunBalance run={run} to={(outcome) => `?outcome=${outcome}#files`} /></Section>
+          <Section title="Balance" right={<Compared run={number} />}><RunBalance run={run} to={(outcome) => `?outcome=${outcome}#files`} /></Section>
           {run.notes.map((note) => <Typography key={note} variant="body2" color="textSecondary" sx={{ mb: 1 }}>{note}</Typography>)}
           <Rejected number={number} />
+          {run.rows.aside + run.rows.repeated > 0 && <AsideSection run={number} />}
           <Files number={number} />
         </>
       )}
+    </>
+  )
+}
+
+/** Takes again what was rejected and still is. */
+function RetryButton({ run }: { run: RunView }) {
+  const retry = useRetry(run.run)
+  const navigate = useNavigate()
+  return (
+    <>
+      <Button variant="contained" disabled={retry.isPending} onClick={() => retry.mutate(undefined, { onSuccess: (started) => void navigate(`/runs/${started.run}`) })}
+        title="Takes its rejected files, and of loaded files the rejected rows alone, that are still rejected; for after the rule or the file is mended">Retry what was rejected</Button>
+      {retry.isError && <Trouble error={retry.error} />}
     </>
   )
 }
@@ -80,7 +102,12 @@ function Rejected({ number }: { number: number }) {
     setSearch(next, { replace: true })
   }
   return (
-    <Section id="rejected" title="Rejected, by reason" right={<Anchor href={`/api/v1/runs/${number}/rejects.csv`}>rejects as CSV</Anchor>}>
+    <Section id="rejected" title="Rejected, by reason" right={
+      <Stack direction="row" sx={{ gap: 2 }}>
+        <Anchor href={`/api/v1/runs/${number}/rejects.csv`} title="A line for each fault">faults as CSV</Anchor>
+        <Anchor href={`/api/v1/runs/${number}/rejects/export?as=csv`} title="The rows in their source's own columns, with the reasons behind; a mended copy can be loaded">rows as CSV</Anchor>
+        <Anchor href={`/api/v1/runs/${number}/rejects/export?as=parquet`} title="The same as Parquet">as Parquet</Anchor>
+      </Stack>}>
       {reasons.isPending ? <Wait what="Reading the reasons" /> : reasons.isError ? <Trouble error={reasons.error} />
         : reasons.data.length === 0 ? <Typography color="textSecondary">Nothing was rejected.</Typography>
         : <ReasonList reasons={reasons.data} open={search.get('open') ?? undefined} onOpen={open} />}
@@ -93,12 +120,13 @@ const COLUMNS: TableColumn<FileView>[] = [
   { key: 'outcome', title: 'Outcome', width: 10, render: (file) => <Box component="span" sx={{ color: file.outcome === 'rejected' ? 'error.main' : undefined, fontWeight: file.outcome === 'rejected' ? 600 : undefined }}>{file.outcome}</Box> },
   { key: 'read', title: 'Rows read', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.read) : '–') },
   { key: 'loaded', title: 'loaded', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.loaded) : '–') },
+  { key: 'left', title: 'left out', width: 9, right: true, mono: true, render: (file) => (file.aside + file.repeated ? grouped(file.aside + file.repeated) : '') },
   { key: 'rejected', title: 'rejected', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.rejected) : '–') },
   { key: 'size', title: 'Size', width: 8, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
   {
     key: 'remark', title: '', width: 50,
     render: (file) => {
-      const text = [file.sentence, file.sinceRun ? (file.outcome === 'rejected' ? `as in run ${file.sinceRun}` : `since run ${file.sinceRun}`) : '', ...file.notes].filter(Boolean).join('; ')
+      const text = [file.sentence, file.sinceRun ? (file.outcome === 'rejected' ? `as in run ${file.sinceRun}` : `since run ${file.sinceRun}`) : '', ...file.notes, file.routed].filter(Boolean).join('; ')
       return <span title={text}>{text}</span>
     },
   },

@@ -115,6 +115,10 @@ final class Api {
         return URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
     }
 
+    JsonNode put(String path, JsonNode body) {
+        return call(request(path).header("Content-Type", "application/json").PUT(HttpRequest.BodyPublishers.ofString(body.toString())).build());
+    }
+
     JsonNode delete(String path) {
         return call(request(path).DELETE().build());
     }

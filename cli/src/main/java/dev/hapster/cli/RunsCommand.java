@@ -1,6 +1,7 @@
 package dev.hapster.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.util.List;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -8,7 +9,7 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
 @Command(name = "runs", mixinStandardHelpOptions = true, description = "Lists the latest runs, or shows one in full.",
-        footer = {"", "Examples:  hapster runs --job east-lab", "           hapster runs 2"})
+        footer = {"", "Examples:  hapster runs --job east-lab", "           hapster runs 2", "           hapster runs 2 --compare"})
 final class RunsCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -20,11 +21,17 @@ final class RunsCommand implements Callable<Integer> {
     @Option(names = "--job", paramLabel = "JOB", description = "Only runs of this job.")
     private String job;
 
+    @Option(names = "--compare", description = "Of a run: beside the one before it, of the same job.")
+    private boolean compare;
+
     @Option(names = "--limit", paramLabel = "N", defaultValue = "20", description = "How many (default: ${DEFAULT-VALUE}).")
     private int limit;
 
     @Override
     public Integer call() {
+        if (compare) {
+            return compare();
+        }
         if (run != null) {
             RunCommand.show(hapster, new RunFollower(hapster.api(), hapster.screen).report(run));
             return ExitStatus.DONE;
@@ -49,6 +56,37 @@ final class RunsCommand implements Callable<Integer> {
                     one.path("holds").asBoolean() ? "holds" : "DOES NOT HOLD");
         }
         table.lines(screen.width()).forEach(screen::line);
+        return ExitStatus.DONE;
+    }
+
+    private int compare() {
+        if (run == null) {
+            throw new ClientException(ExitStatus.WRONG_USE, "--compare is about one run; say which: hapster runs RUN --compare");
+        }
+        JsonNode both = hapster.api().get("/runs/" + run + "/comparison");
+        if (hapster.json) {
+            hapster.print(both);
+            return ExitStatus.DONE;
+        }
+        Screen screen = hapster.screen;
+        JsonNode now = both.path("run");
+        if (!both.has("before")) {
+            screen.line("Run " + run + " is the first of " + now.path("job").asText() + "; there is none before it.");
+            return ExitStatus.DONE;
+        }
+        JsonNode before = both.path("before");
+        Table table = new Table("").text("").number("run " + before.path("run").asLong()).number("run " + run).number("difference");
+        table.row("", Screen.time(before.path("startedAt").asText("")), Screen.time(now.path("startedAt").asText("")), "");
+        for (String count : List.of("files found", "files loaded", "files replaced", "files unchanged", "files rejected", "files waiting", "rows read", "rows loaded", "rows aside", "rows repeated", "rows rejected", "dataset rows")) {
+            String[] words = count.split(" ");
+            long older = before.path(words[0]).path(words[1]).asLong();
+            long newer = now.path(words[0]).path(words[1]).asLong();
+            if (older != 0 || newer != 0) {
+                table.row(count.replace("aside", "set aside"), older, newer, newer == older ? "" : (newer > older ? "+" : "-") + Screen.grouped(Math.abs(newer - older)));
+            }
+        }
+        table.lines(screen.width()).forEach(screen::line);
+        now.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
         return ExitStatus.DONE;
     }
 

@@ -107,7 +107,7 @@ class ModelTest {
         Workspaces.write(folder, "datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: " + value + ", type: " + (decimal ? "\"decimal(21,2)\"" : "integer")
                 + ", required: true" + (renamed ? ", was: value" : "") + "}\n" + (lab ? "  - {name: lab, type: text, default: North}\n" : ""));
         Workspaces.job(folder, "small", "in", "map: {" + value + ": {from: value" + (mended ? ", clean: [{remove: \"<\"}]" : "") + "}}\n");
-        rules++;
+        rules = (mended ? 1 : 0) + (lab ? 2 : 0) + (renamed ? 4 : 0) + (decimal ? 8 : 0);
     }
 
     private void step() throws Exception {

@@ -68,7 +68,7 @@ class ConsoleTest {
 
         assertThat(page).hasURL(Pattern.compile(".*/runs/\\d+"));
         assertThat(page.locator("[data-state=finished]")).isVisible();
-        assertThat(page.getByText("1\u202f184 loaded + 61 rejected")).isVisible();
+        assertThat(page.getByText("1\u202f184 loaded + 11 set aside + 50 rejected")).isVisible();
         assertThat(page.locator("[data-holds=true]")).hasCount(3);
 
         page.locator("[data-reason=date-unreadable] button").click();
@@ -270,5 +270,51 @@ class ConsoleTest {
         assertThat(page.getByText("looks separated by")).isVisible();
         matrix.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("samples-2026-03.csv")).click();
         assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Lines of samples-2026-03.csv"))).containsText("Probe,Messstelle");
+    }
+
+    @Test
+    @Order(7)
+    void aRejectedValueIsFollowedToItsLineTheRuleMendedAndTheRowsTriedAgain() throws Exception {
+        List<String> errors = new ArrayList<>();
+        Page page = browser.page(service.url());
+        page.onPageError(errors::add);
+        Locator reason = page.locator("[data-reason=number-unreadable]").filter(new Locator.FilterOptions().setHasText("north-lab"));
+        reason.getByRole(AriaRole.BUTTON).first().click();
+        page.getByLabel("Follow samples-2026-01.csv:26").click();
+        Locator refused = page.locator("[data-trace] [data-refused=number-unreadable]");
+        assertThat(refused).containsText("<0.05");
+        assertThat(refused).containsText("decimal(12,4); min: 0");
+        assertThat(page.getByText("By the rules as they are now it is still rejected.")).isVisible();
+
+        Locator mend = page.locator("[data-mend]").filter(new Locator.FilterOptions().setHasText("jobs/north-lab.yaml"));
+        assertThat(mend).containsText("28 of 28 rows would fit");
+        assertThat(mend).containsText("+   value:     {from: Result, clean: [{remove: \"<\"}]}");
+        mend.getByRole(AriaRole.BUTTON).click();
+        page.getByText("Retry from run").click();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Retry what was rejected")).click();
+        assertThat(page.getByText("retry of")).isVisible();
+        assertThat(page.getByText("38 rows read = 28 loaded + 10 rejected")).isVisible();
+
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Undo …")).click();
+        assertThat(page.getByRole(AriaRole.DIALOG)).containsText("The 28 rows that it brought go out of river_samples");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Undo").setExact(true)).click();
+        assertThat(page.getByText("28 rows taken out again")).isVisible();
+        assertThat(errors).isEmpty();
+    }
+
+    @Test
+    @Order(8)
+    void rowsOfAJobAreRemovedFromADatasetAndPutBack() throws Exception {
+        long rows = service.get("/datasets/river_samples").path("rows").asLong();
+        Page page = browser.page(service.url() + "/datasets/river_samples?view=columns");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Remove …")).last().click();
+        assertThat(page.getByRole(AriaRole.DIALOG)).containsText("1\u202f882 rows that north-lab brought go out of river_samples");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Remove").setExact(true)).click();
+        assertThat(page.getByText("removed: job north-lab")).isVisible();
+        org.assertj.core.api.Assertions.assertThat(service.get("/datasets/river_samples").path("rows").asLong()).isEqualTo(rows - 1882);
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Undo …")).click();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Undo").setExact(true)).click();
+        assertThat(page.getByText("1\u202f882 rows put back")).isVisible();
+        org.assertj.core.api.Assertions.assertThat(service.get("/datasets/river_samples").path("rows").asLong()).isEqualTo(rows);
     }
 }

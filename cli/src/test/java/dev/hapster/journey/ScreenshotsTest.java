@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.function.Consumer;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
@@ -30,11 +31,13 @@ class ScreenshotsTest {
                     "rows", "/datasets/river_samples?sort=-value", "counts", "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",
                     "rejects", "/rejects"));
             for (Map.Entry<String, String> entry : pages.entrySet()) {
-                take(browser, service.url() + entry.getValue(), entry.getKey(), false);
+                take(browser, service.url() + entry.getValue(), entry.getKey(), page -> { });
             }
-            take(browser, service.url() + "/", "overview-dark", true);
+            take(browser, service.url() + "/", "overview-dark", page -> page.getByLabel("Dark theme").click());
+            take(browser, service.url() + "/rejects?open=north-lab.number-unreadable.value", "mend", page -> page.getByLabel("Follow samples-2026-01.csv:26").click());
             terminal(browser, service, "terminal-run", "find north-lab --left", "run east-lab --again");
             terminal(browser, service, "terminal-fit", "fit east-lab", "peek harbour harbour-2026.xlsx!2026-01 --from 14 --count 5");
+            terminal(browser, service, "terminal-repair", "trace 3 samples-2026-01.csv:26", "mend 3 number-unreadable --apply 1", "retry 3", "undo 8");
             terminal(browser, service, "terminal-look", "peek east-lab samples-2026-03.csv --count 5", "rejects 1 --explain value-not-allowed --limit 3", "rows river_samples --sort -value --limit 4",
                     "count river_samples --by lab,sampled_at:month --where 'value > 10'");
         }
@@ -55,11 +58,9 @@ class ScreenshotsTest {
         page.close();
     }
 
-    private static void take(Browser browser, String url, String name, boolean dark) {
+    private static void take(Browser browser, String url, String name, Consumer<Page> first) {
         Page page = browser.page(url);
-        if (dark) {
-            page.getByLabel("Dark theme").click();
-        }
+        first.accept(page);
         page.waitForTimeout(1000);
         page.waitForCondition(() -> page.getByRole(AriaRole.STATUS).count() == 0);
         page.waitForTimeout(1000);

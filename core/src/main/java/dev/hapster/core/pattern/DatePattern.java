@@ -52,9 +52,12 @@ public final class DatePattern {
         this.time = time;
     }
 
-    /** @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed */
+    /**
+     * @param written a pattern, or the word {@code iso} for ISO 8601
+     * @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed
+     */
     public static DatePattern of(String written) {
-        return of(written, false);
+        return written.equals("iso") ? ISO : of(written, false);
     }
 
     /**

@@ -25,6 +25,7 @@ import dev.hapster.core.read.Peek;
 import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.CheckResult.FileCheck;
 import dev.hapster.core.run.FileLoader.Asked;
 import dev.hapster.core.shape.Binding;
@@ -365,6 +366,54 @@ public final class Runner {
         RunResult result = execution(prepared, run, false, true, files, new Asked(file -> true, only), listener, cancelled).go();
         notes.addAll(result.notes());
         return new RunResult(result.state(), result.failure(), result.files(), result.balance(), notes);
+    }
+
+    /** Distinct values of a reason that a mended rule is tried on, at most. */
+    private static final int MOST_VALUES = 500;
+
+    private Optional<Candidate> present(Prepared prepared, String path) {
+        Optional<Candidate> found = prepared.finding().taken().stream().filter(file -> file.key().equals(path)).findFirst();
+        return found.isPresent() ? found : Optional.ofNullable(catalogue.ledger(prepared.job().name()).get(path)).flatMap(entry -> elsewhere(prepared, entry));
+    }
+
+    /**
+     * What each step makes of a row that a run rejected, by the rules as they are now.
+     *
+     * @param row    which row of the file it is, counted from 1
+     * @param header the file's columns as they were then
+     * @return empty where the run rejected no such row
+     * @throws FileRefusedException where what is left of the file is not enough to tell
+     */
+    public Optional<Trace> trace(String jobName, long run, String path, long row, List<String> header) throws IOException, DefinitionException, UnknownNameException, FileRefusedException {
+        List<RejectStore.Reject> kept = rejects.read(run, reject -> reject.path().equals(path) && reject.row() == row, 0, 1);
+        if (kept.isEmpty()) {
+            return Optional.empty();
+        }
+        Prepared prepared = prepare(jobName, Map.of());
+        return Optional.of(new Tracing(prepared, scratch).of(present(prepared, path), kept.get(0), header));
+    }
+
+    /** Changes to the definitions by which rows that a run rejected for a reason would fit, the most helpful first; none where nothing is obvious. */
+    public List<Mend> mends(String jobName, long run, ReasonCode code, String columnName) throws IOException, DefinitionException, UnknownNameException {
+        Prepared prepared = prepare(jobName, Map.of());
+        Optional<ColumnDef> column = prepared.dataset().column(columnName);
+        Map<String, Long> values = new LinkedHashMap<>();
+        List<String> paths = new ArrayList<>();
+        rejects.read(run, reject -> {
+            if (reject.code().equals(code.code()) && reject.column().equals(columnName) && (values.containsKey(reject.value()) || values.size() < MOST_VALUES)) {
+                values.merge(reject.value(), 1L, Long::sum);
+                if (paths.isEmpty()) {
+                    paths.add(reject.path());
+                }
+            }
+            return false;
+        }, 0, 1);
+        if (column.isEmpty() || values.isEmpty()) {
+            return List.of();
+        }
+        Optional<Candidate> file = present(prepared, paths.get(0));
+        Set<String> fitting = file.isPresent() ? new Tracing(prepared, scratch).fitting(file.get(), column.get()) : Set.of();
+        return new Mending(workspace, prepared.job(), prepared.dataset(), column.get(), values, fitting).propose(code);
     }
 
     private Optional<Candidate> elsewhere(Prepared prepared, LedgerEntry entry) {

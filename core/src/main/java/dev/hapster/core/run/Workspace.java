@@ -178,6 +178,46 @@ public final class Workspace {
     }
 
     /**
+     * Writes a dataset's file: whole or not at all. The text must be a dataset without mistakes, and the jobs that load into it must suit it as well as they did.
+     *
+     * @param version of the text that was changed
+     */
+    public synchronized DatasetDef saveDataset(String name, String text, String version) throws IOException, DefinitionException, UnknownNameException, ChangedException {
+        DatasetDef old = dataset(name);
+        String file = "datasets/" + name + SUFFIX;
+        if (!old.version().equals(version)) {
+            throw new ChangedException(file);
+        }
+        DatasetDef fresh = Definitions.dataset(file, text);
+        List<Problem> problems = new java.util.ArrayList<>();
+        for (String job : jobs()) {
+            try {
+                if (job(job).into().equals(name)) {
+                    Definitions.job(file(job), jobText(job), dataset -> Optional.of(fresh), datasets(), values(Map.of()));
+                }
+            } catch (DefinitionException wrong) {
+                wrong.problems().stream().filter(problem -> !mistakes(job).contains(problem)).forEach(problems::add);
+            }
+        }
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        write(file, text);
+        return fresh;
+    }
+
+    private List<Problem> mistakes(String job) {
+        try {
+            job(job);
+            return List.of();
+        } catch (DefinitionException wrong) {
+            return wrong.problems();
+        } catch (IOException | UnknownNameException gone) {
+            return List.of();
+        }
+    }
+
+    /**
      * Makes a job out of another one: its text as it stands, mistakes included, with the new name.
      *
      * @param values values to set in the new job's {@code values}, by name

@@ -19,9 +19,11 @@ import dev.hapster.core.store.RejectStore;
 import dev.hapster.service.operate.RunDesk;
 import dev.hapster.service.records.Records;
 import io.smallrye.common.annotation.Blocking;
+import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
+import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
@@ -73,7 +75,7 @@ public class DatasetsResource {
     }
 
     /** A dataset in full; {@code folder} is where its Parquet files lie on the service's machine. */
-    public record DatasetDetail(String name, String about, long rows, long parts, String folder, List<ColumnView> columns, List<JobShare> jobs, String text) {
+    public record DatasetDetail(String name, String about, long rows, long parts, String folder, List<ColumnView> columns, List<JobShare> jobs, String text, String version) {
     }
 
     /** A column of an answer. */
@@ -127,7 +129,26 @@ public class DatasetsResource {
         stored.forEach(part -> shares.merge(part.job(), new JobShare(part.job(), part.rows(), 1),
                 (a, b) -> new JobShare(a.job(), a.rows() + b.rows(), a.parts() + b.parts())));
         List<ColumnView> columns = def.columns().stream().map(DatasetsResource::column).toList();
-        return new DatasetDetail(dataset, def.about(), sum(stored), stored.size(), parts.path(dataset).toString(), columns, List.copyOf(shares.values()), def.text());
+        return new DatasetDetail(dataset, def.about(), sum(stored), stored.size(), parts.path(dataset).toString(), columns, List.copyOf(shares.values()), def.text(), def.version());
+    }
+
+    /**
+     * A new text for a dataset's file.
+     *
+     * @param version of the text that was changed
+     */
+    public record SaveDatasetRequest(String text, String version) {
+    }
+
+    /** Writes a dataset's file; its text must be without mistakes, its jobs must suit it as well as before, and nobody else may have changed it in the meantime. */
+    @PUT
+    @Path("/{dataset}")
+    public DatasetDetail save(String dataset, SaveDatasetRequest request) throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
+        if (request == null || request.text() == null || request.version() == null) {
+            throw new BadRequestException("A text and the version that it was made from are needed");
+        }
+        workspace.saveDataset(dataset, request.text(), request.version());
+        return dataset(dataset);
     }
 
     private static ColumnView column(ColumnDef column) {

@@ -1,14 +1,24 @@
 package dev.hapster.service.api;
 
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.query.QueryException;
+import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.run.Mend;
+import dev.hapster.core.run.Runner;
+import dev.hapster.core.run.Trace;
+import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.service.api.Views.ReasonView;
 import dev.hapster.service.records.Records;
+import dev.hapster.service.records.RunRecord;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.GET;
+import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
+import java.io.IOException;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
@@ -21,9 +31,11 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 @Blocking
 public class RejectsResource {
 
+    private final Runner runner;
     private final Records records;
 
-    RejectsResource(Records records) {
+    RejectsResource(Runner runner, Records records) {
+        this.runner = runner;
         this.records = records;
     }
 
@@ -43,5 +55,36 @@ public class RejectsResource {
     public List<ReasonMeaning> reasons() {
         return Arrays.stream(ReasonCode.values()).map(reason -> new ReasonMeaning(reason.code(), reason.level().name().toLowerCase(Locale.ROOT),
                 reason.cause(), reason.cure())).toList();
+    }
+
+    /**
+     * A row that a run rejected, as each step makes it by the rules as they are now.
+     *
+     * @param path of its file
+     * @param row  which row of the file it is
+     */
+    @GET
+    @Path("/rejects/{run}/trace")
+    public Trace trace(long run, @QueryParam("path") String path, @QueryParam("row") long row) throws IOException, DefinitionException, UnknownNameException, QueryException {
+        RunRecord record = record(run);
+        try {
+            return runner.trace(record.job, run, path, row, records.headers(run).getOrDefault(path, List.of()))
+                    .orElseThrow(() -> new NotFoundException("Run " + run + " rejected no row " + row + " of " + path));
+        } catch (FileRefusedException gone) {
+            throw new QueryException("The row cannot be followed: its file " + gone.reason().sentence());
+        }
+    }
+
+    /** Changes to the definition files by which rows that a run rejected would fit; none where nothing is obvious. Saved with {@code PUT /jobs/{job}} or {@code PUT /datasets/{dataset}}. */
+    @GET
+    @Path("/rejects/{run}/mends")
+    public List<Mend> mends(long run, @QueryParam("code") String code, @QueryParam("column") String column) throws IOException, DefinitionException, UnknownNameException, QueryException {
+        RunRecord record = record(run);
+        ReasonCode reason = ReasonCode.of(code).orElseThrow(() -> new QueryException("There is no reason '" + code + "'"));
+        return runner.mends(record.job, run, reason, column == null ? "" : column);
+    }
+
+    private RunRecord record(long run) {
+        return records.run(run).orElseThrow(() -> new NotFoundException("There is no run " + run));
     }
 }
