@@ -23,6 +23,7 @@ public final class TestService implements AutoCloseable {
     private final List<String> prefix;
     private final Path jar;
     private final List<String> options;
+    private final Api api;
     private Process process;
 
     /** How a command of the client ended. */
@@ -37,6 +38,7 @@ public final class TestService implements AutoCloseable {
         try (ServerSocket free = new ServerSocket(0)) {
             port = free.getLocalPort();
         }
+        api = new Api(url());
     }
 
     public static TestService start(Path workspace, String... options) throws Exception {
@@ -61,7 +63,6 @@ public final class TestService implements AutoCloseable {
         command.addAll(List.of("-jar", jar.toString()));
         Path log = workspace.resolve("service-test.log");
         process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(log.toFile())).start();
-        Api api = api();
         for (int i = 0; !api.isUp(); i++) {
             if (!process.isAlive() || i > 600) {
                 throw new IllegalStateException("The service did not start:\n" + Files.readString(log));
@@ -100,7 +101,7 @@ public final class TestService implements AutoCloseable {
     }
 
     Api api() {
-        return new Api(url());
+        return api;
     }
 
     public JsonNode get(String path) {
@@ -119,6 +120,11 @@ public final class TestService implements AutoCloseable {
     public JsonNode run(String job) throws Exception {
         long number = post("/jobs/" + job + "/runs").path("run").asLong();
         return await(number);
+    }
+
+    /** Starts a run with a body of one's own, and waits for its end. */
+    public JsonNode run(String path, String body) throws Exception {
+        return await(api().post(path, Api.JSON.readTree(body)).path("run").asLong());
     }
 
     /** Starts a run and waits until it stands still at a moment; what makes it go on again. */

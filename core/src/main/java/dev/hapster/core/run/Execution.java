@@ -34,6 +34,7 @@ import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Future;
+import java.util.concurrent.Semaphore;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.concurrent.locks.Lock;
@@ -56,9 +57,11 @@ final class Execution {
     /** So many files that were dealt with are ticked off at once. */
     private static final int TICKED_AT_ONCE = 200;
     private static final int MOST_NOTED = 5;
+    private static final int MOST_UNCOMMITTED = 32;
 
     /** What every run of a service shares. */
-    record Means(PartStore parts, RejectStore rejects, Catalogue catalogue, Router router, ExecutorService workers, Clock clock, Path scratch, UnaryOperator<RecordReader> watched) {
+    record Means(PartStore parts, RejectStore rejects, Catalogue catalogue, Router router, ExecutorService workers, ExecutorService committers, Clock clock, Path scratch,
+            UnaryOperator<RecordReader> watched) {
     }
 
     private final Means means;
@@ -81,6 +84,10 @@ final class Execution {
     private final ConcurrentLinkedQueue<Attempt> held = new ConcurrentLinkedQueue<>();
     private final ConcurrentLinkedQueue<Route.Done> routed = new ConcurrentLinkedQueue<>();
     private final List<String> notes = new ArrayList<>();
+    private final ConcurrentLinkedQueue<Published> published = new ConcurrentLinkedQueue<>();
+    private final ConcurrentLinkedQueue<Future<?>> commits = new ConcurrentLinkedQueue<>();
+    /** Loaded files that wait for the disk do not become ever more. */
+    private final Semaphore waitingForDisk = new Semaphore(MOST_UNCOMMITTED);
     private FileLoader loader;
 
     /**
@@ -124,6 +131,7 @@ final class Execution {
         loader = new FileLoader(prepared, run, trial, asked, families, means.parts, means.rejects, means.scratch, means.clock, means.watched, listener, this::isOver);
         Copies copies = Copies.among(ready, ledger, file -> prepared.job().find().get(file.place() - 1).loadCopies(), means.scratch);
         await(submit(ready, copies));
+        await(commits);
         waiting(unfinished);
         if (handling.settlesTogether()) {
             together();
@@ -150,6 +158,9 @@ final class Execution {
         Map<Path, List<Attempt>> done = new HashMap<>();
         List<Future<?>> work = new ArrayList<>();
         ready.forEach((ordinal, file) -> work.add(means.workers.submit(() -> guarded(file, () -> {
+            if (isOver()) {
+                return;
+            }
             Attempt attempt = loader.load(ordinal, file, Optional.ofNullable(ledger.get(file.key())), copies);
             count(attempt);
             if (handling.settlesTogether() || trial) {
@@ -167,10 +178,22 @@ final class Execution {
             }
             if (!whole.isEmpty()) {
                 held.removeAll(whole);
-                finish(whole);
+                commitLater(file, whole);
             }
         }))));
         return work;
+    }
+
+    /** To commit is to wait for the disk: many at once share a wait, and the workers go on with the next files. */
+    private void commitLater(Candidate file, List<Attempt> whole) {
+        waitingForDisk.acquireUninterruptibly();
+        commits.add(means.committers.submit(() -> {
+            try {
+                guarded(file, () -> finish(whole));
+            } finally {
+                waitingForDisk.release();
+            }
+        }));
     }
 
     private interface Work {
@@ -178,9 +201,6 @@ final class Execution {
     }
 
     private void guarded(Candidate file, Work work) {
-        if (isOver()) {
-            return;
-        }
         try {
             work.run();
         } catch (CancelledException cancel) {
@@ -209,24 +229,49 @@ final class Execution {
 
     /** Makes the result of one file count, and does with it what the job says. */
     private void finish(List<Attempt> attempts) throws RunFailedException {
-        List<FileResult> published = new ArrayList<>();
+        List<FileResult> results = new ArrayList<>();
         for (Attempt attempt : attempts) {
-            published.add(loader.publish(attempt));
+            results.add(loader.publish(attempt));
         }
-        Optional<Route> route = means.router.plan(run, began, prepared, attempts.get(0).file(), attempts.get(0).known(), published);
-        if (route.isPresent() || published.stream().anyMatch(this::isNews)) {
-            Lock lock = datasetLock.readLock();
-            lock.lock();
-            try {
-                commit(published, List.of(), Set.of(), true, route.map(List::of).orElse(List.of()));
-            } finally {
-                lock.unlock();
+        published.add(new Published(results, means.router.plan(run, began, prepared, attempts.get(0).file(), attempts.get(0).known(), results)));
+        for (Published one : commitPublished()) {
+            one.results().forEach(this::done);
+            if (one.route().isPresent()) {
+                routed.add(means.router.execute(one.route().get()));
+                tick(TICKED_AT_ONCE);
             }
         }
-        published.forEach(this::done);
-        if (route.isPresent()) {
-            routed.add(means.router.execute(route.get()));
-            tick(TICKED_AT_ONCE);
+    }
+
+    /** A file (with all its sheets or entries) of which everything is on disk, and nothing counts yet. */
+    private record Published(List<FileResult> results, Optional<Route> route) {
+    }
+
+    /** Makes count what has come together while others committed, so that many small files share a transaction. What one thread leaves, another one has taken. */
+    private List<Published> commitPublished() {
+        synchronized (published) {
+            List<Published> ready = new ArrayList<>();
+            for (Published one = published.poll(); one != null; one = published.poll()) {
+                ready.add(one);
+            }
+            List<FileResult> news = new ArrayList<>();
+            List<Route> routes = new ArrayList<>();
+            for (Published one : ready) {
+                if (one.route().isPresent() || one.results().stream().anyMatch(this::isNews)) {
+                    news.addAll(one.results());
+                    one.route().ifPresent(routes::add);
+                }
+            }
+            if (!news.isEmpty()) {
+                Lock lock = datasetLock.readLock();
+                lock.lock();
+                try {
+                    commit(news, List.of(), Set.of(), true, routes);
+                } finally {
+                    lock.unlock();
+                }
+            }
+            return ready;
         }
     }
 
@@ -450,7 +495,7 @@ final class Execution {
         }
     }
 
-    private void await(List<Future<?>> work) {
+    private void await(Iterable<Future<?>> work) {
         boolean interrupted = false;
         for (Future<?> one : work) {
             try {

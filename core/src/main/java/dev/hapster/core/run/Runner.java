@@ -48,6 +48,7 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.locks.ReadWriteLock;
 import java.util.concurrent.locks.ReentrantReadWriteLock;
@@ -66,6 +67,8 @@ public final class Runner {
 
     private static final Logger LOG = LoggerFactory.getLogger(Runner.class);
 
+    /** Threads that wait for the disk. */
+    private static final int COMMITTERS = 16;
     /** Rows of a nested file that a check looks at to learn its columns. */
     static final long MOST_LOOKED = 1_000;
 
@@ -75,6 +78,11 @@ public final class Runner {
     private final RejectStore rejects;
     private final Catalogue catalogue;
     private final ExecutorService workers;
+    private final ExecutorService committers = Executors.newFixedThreadPool(COMMITTERS, work -> {
+        Thread thread = new Thread(work, "committer");
+        thread.setDaemon(true);
+        return thread;
+    });
     private final Clock clock;
     private final Path scratch;
     private final Roots roots;
@@ -444,7 +452,7 @@ public final class Runner {
     }
 
     private Execution execution(Prepared prepared, long run, boolean trial, boolean partial, List<Candidate> files, Asked asked, RunListener listener, BooleanSupplier cancelled) {
-        Execution.Means means = new Execution.Means(parts, rejects, catalogue, router, workers, clock, scratch, watched);
+        Execution.Means means = new Execution.Means(parts, rejects, catalogue, router, workers, committers, clock, scratch, watched);
         ReadWriteLock lock = locks.computeIfAbsent(prepared.dataset().name(), dataset -> new ReentrantReadWriteLock());
         return new Execution(means, prepared, run, trial, partial, files, asked, lock, listener, cancelled);
     }

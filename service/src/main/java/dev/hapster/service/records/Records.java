@@ -21,6 +21,7 @@ import dev.hapster.core.run.RunState;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
+import jakarta.persistence.FlushModeType;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -38,6 +39,7 @@ import org.hibernate.Session;
 public class Records implements Catalogue {
 
     private static final int LONGEST_SENTENCE = 4000;
+    private static final int MOST_ASKED_SINGLY = 500;
 
     private final EntityManager entities;
     private final Durable durable;
@@ -103,12 +105,15 @@ public class Records implements Catalogue {
 
     @Override
     public void commit(Commit commit) {
-        durable.run(() -> {
+        Runnable work = () -> {
             Map<String, LedgerRecord> known = new HashMap<>();
-            // One question for many files, that a run over thousands of them does not ask thousands of times.
-            String[] paths = commit.files().stream().map(FileResult::path).toArray(String[]::new);
-            entities.unwrap(Session.class).createNativeQuery("select * from ledger where job = :job and path = any(:paths)", LedgerRecord.class)
-                    .setParameter("job", commit.job().name()).setParameter("paths", paths).getResultStream().forEach(one -> known.put(one.path, one));
+            List<String> paths = commit.files().stream().map(FileResult::path).toList();
+            if (paths.size() > MOST_ASKED_SINGLY) {
+                entities.createQuery("from LedgerRecord where job = :job", LedgerRecord.class).setParameter("job", commit.job().name()).getResultStream().forEach(one -> known.put(one.path, one));
+            } else { // each is found by the index; a list of them would be held against all files of the job
+                paths.forEach(path -> entities.createQuery("from LedgerRecord where job = :job and path = :path", LedgerRecord.class).setParameter("job", commit.job().name())
+                        .setParameter("path", path).setFlushMode(FlushModeType.COMMIT).getResultStream().forEach(one -> known.put(one.path, one)));
+            }
             commit.gone().forEach(path -> {
                 takeOut(commit, path);
                 if (known.containsKey(path)) {
@@ -120,7 +125,12 @@ public class Records implements Catalogue {
             commit.routes().forEach(route -> entities.persist(RouteRecord.of(route)));
             entities.flush();
             Moment.IN_COMMIT.reached();
-        });
+        };
+        if (commit.routes().isEmpty()) {
+            QuarkusTransaction.requiringNew().run(work); // nothing is done because of it that could not be done again
+        } else {
+            durable.run(work);
+        }
     }
 
     private void commit(Commit commit, FileResult result, LedgerRecord known) {
