@@ -152,18 +152,27 @@ public final class TestService implements AutoCloseable {
 
     /** Runs a command of the client against this service. */
     public Result client(String... arguments) throws Exception {
+        return clientIn(Path.of(""), arguments);
+    }
+
+    /** The same, run in a folder. */
+    Result clientIn(Path folder, String... arguments) throws Exception {
         List<String> command = new ArrayList<>(List.of("--service", url()));
         command.addAll(List.of(arguments));
-        return client(List.of(), command);
+        return client(folder, List.of(), command);
     }
 
     /** Runs the client as a process, as the start script does. */
     static Result client(List<String> jvm, List<String> arguments) throws Exception {
+        return client(Path.of(""), jvm, arguments);
+    }
+
+    private static Result client(Path folder, List<String> jvm, List<String> arguments) throws Exception {
         List<String> command = new ArrayList<>(List.of(JAVA, "-XX:TieredStopAtLevel=1", "-Dhapster.service.jar=" + serviceJar()));
         command.addAll(jvm);
         command.addAll(List.of("-cp", System.getProperty("java.class.path"), "dev.hapster.cli.Hapster"));
         command.addAll(arguments);
-        ProcessBuilder builder = new ProcessBuilder(command);
+        ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toAbsolutePath().toFile());
         builder.environment().put("COLUMNS", "100");
         builder.environment().remove("HAPSTER_TTY");
         Process client = builder.start();

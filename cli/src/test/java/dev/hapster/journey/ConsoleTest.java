@@ -79,7 +79,7 @@ class ConsoleTest {
         assertThat(page).hasURL(Pattern.compile(".*open=east-lab.date-unreadable.sampled_at"));
 
         page.navigate(service.url() + "/rejects");
-        assertThat(page.getByText("Refused at present: 5 reasons")).isVisible();
+        assertThat(page.getByText("Refused at present: 4 reasons")).isVisible();
         assertThat(errors).isEmpty();
     }
 
@@ -214,6 +214,7 @@ class ConsoleTest {
         assertThat(Files.readString(file)).as("nothing is written before it is saved").doesNotContain("find");
         save.click();
         assertThat(save).isDisabled();
+        page.waitForCondition(() -> says(file, "find"));
         assertThat(Files.readString(file)).isEqualTo("""
                 # A job that nobody has finished.
                 job: fresh
@@ -246,6 +247,14 @@ class ConsoleTest {
         assertThat(Files.readString(folder.resolve("jobs/fresher.yaml"))).contains("job: fresher", "# changed by somebody else");
         Files.delete(file);
         Files.delete(folder.resolve("jobs/fresher.yaml"));
+    }
+
+    private static boolean says(Path file, String text) {
+        try {
+            return Files.readString(file).contains(text);
+        } catch (java.io.IOException wrong) {
+            throw new java.io.UncheckedIOException(wrong);
+        }
     }
 
     private static Page.GetByLabelOptions exactly() {

@@ -678,6 +678,11 @@ final class FileLoader {
             if (!trial) {
                 rejects.finish();
             }
+            if (content.loaded == 0 && asked.only().containsKey(file.key())) {
+                FileLoader.drop(content); // nothing is to be added to what the file has brought
+                Content none = new Content(content.read, 0, content.aside, content.repeated, content.rejected, Optional.empty(), null, content.hash, content.groups, content.header, content.notes);
+                return result(Outcome.LOADED, none, Optional.empty(), 0, seen);
+            }
             return result(hasPart && instead(seen) != Instead.NONE ? Outcome.REPLACED : Outcome.LOADED, content, Optional.empty(), 0, seen);
         }
 

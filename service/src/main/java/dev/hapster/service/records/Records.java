@@ -283,7 +283,7 @@ public class Records implements Catalogue {
         durable.run(() -> done.forEach(one -> {
             Route route = one.route();
             String words = one.problem().or(one::note).orElse(switch (route.kind()) {
-                case LEAVE -> "left, with its reasons beside it";
+                case LEAVE -> route.reasonsOf() > 0 ? "left, with its reasons beside it" : "the reasons beside it were taken away, since they hold no longer";
                 case MOVE -> "moved to " + route.target();
                 case COPY -> "copied to " + route.target();
                 case DELETE -> "deleted";
