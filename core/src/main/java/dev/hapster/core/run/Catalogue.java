@@ -9,7 +9,7 @@ import java.util.Set;
 
 /**
  * What must outlast a run: the ledger, the parts that count, the runs, what is to be done with files. Every method is one transaction, on disk
- * when it returns; but for a {@link #commit} after which nothing is to be done with files: where the machine fails at once, its files are as if nobody had read them. Implementations are thread-safe; they throw unchecked exceptions where the records cannot be kept.
+ * when it returns. Implementations are thread-safe; they throw unchecked exceptions where the records cannot be kept.
  */
 public interface Catalogue {
 

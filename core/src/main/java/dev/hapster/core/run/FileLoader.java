@@ -260,7 +260,7 @@ final class FileLoader {
         try {
             close(attempt.deletions());
             if (attempt.staged().isPresent()) {
-                Files.deleteIfExists(attempt.staged().get());
+                parts.dropStaged(attempt.staged().get());
             }
         } catch (IOException wrong) {
             throw new RunFailedException("What was written of " + attempt.file().name() + " could not be removed: " + wrong.getMessage(), wrong);
@@ -379,7 +379,7 @@ final class FileLoader {
         } finally {
             if (!whole) {
                 deletions.close();
-                Files.deleteIfExists(staged);
+                parts.dropStaged(staged);
             }
         }
     }
@@ -599,7 +599,7 @@ final class FileLoader {
                 throw new FileRefusedException(Reasons.changedWhileRetried(only.cardinality(), considered));
             }
             long read = only == null ? reader.records() : considered;
-            long loaded = staged == null ? passed : PartStore.countRows(staged);
+            long loaded = staged == null ? passed : parts.stagedRows(staged);
             long rejected = trial ? tally.rows() : refused.rows();
             if (read != loaded + rejected + (trial ? left + repeated : refused.leftRows())) {
                 throw new RunFailedException(file.name() + " does not balance: " + read + " rows read, " + loaded + " loaded, " + left + " set aside, " + repeated + " repeated, "
@@ -612,12 +612,12 @@ final class FileLoader {
         }
     }
 
-    private static void drop(Content content) throws IOException {
+    private void drop(Content content) throws IOException {
         if (content.deletions != null) {
             content.deletions.close();
         }
         if (content.staged.isPresent()) {
-            Files.deleteIfExists(content.staged.get());
+            parts.dropStaged(content.staged.get());
         }
     }
 
@@ -667,7 +667,7 @@ final class FileLoader {
         Attempt judged(Content content, Fingerprint seen) throws IOException {
             Optional<Reason> refusal = tooMuch(content);
             if (refusal.isPresent()) {
-                FileLoader.drop(content);
+                FileLoader.this.drop(content);
                 if (!trial) {
                     rejects.file(refusal.get(), true);
                     rejects.finish();
@@ -679,7 +679,7 @@ final class FileLoader {
                 rejects.finish();
             }
             if (content.loaded == 0 && asked.only().containsKey(file.key())) {
-                FileLoader.drop(content); // nothing is to be added to what the file has brought
+                FileLoader.this.drop(content); // nothing is to be added to what the file has brought
                 Content none = new Content(content.read, 0, content.aside, content.repeated, content.rejected, Optional.empty(), null, content.hash, content.groups, content.header, content.notes);
                 return result(Outcome.LOADED, none, Optional.empty(), 0, seen);
             }

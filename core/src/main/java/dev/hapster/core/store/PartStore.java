@@ -50,7 +50,7 @@ public final class PartStore {
     /** A place to write a part to, of which nobody knows yet. */
     public Path stage(String name) throws IOException {
         Path staged = staging.resolve(name + SUFFIX);
-        Files.deleteIfExists(staged);
+        dropStaged(staged);
         return staged;
     }
 
@@ -72,6 +72,10 @@ public final class PartStore {
         force(staged);
         Moment.PART_WRITTEN.reached();
         Files.move(staged, target, StandardCopyOption.ATOMIC_MOVE);
+        Long rows = counted.remove(staged);
+        if (rows != null) {
+            counted.put(target, rows);
+        }
         force(folder);
         Moment.PART_NAMED.reached();
         return dataset + "/" + target.getFileName();
@@ -101,6 +105,19 @@ public final class PartStore {
         long rows = countRows(path);
         counted.put(path, rows);
         return rows;
+    }
+
+    /** Rows of a part that is staged, counted from its own footer; not counted again once it is published. */
+    public long stagedRows(Path staged) throws IOException {
+        long rows = countRows(staged);
+        counted.put(staged, rows);
+        return rows;
+    }
+
+    /** Lets go of a part that was staged. */
+    public void dropStaged(Path staged) throws IOException {
+        counted.remove(staged);
+        Files.deleteIfExists(staged);
     }
 
     /** Rows of any Parquet file, from its footer. */

@@ -105,7 +105,7 @@ public class Records implements Catalogue {
 
     @Override
     public void commit(Commit commit) {
-        Runnable work = () -> {
+        durable.run(() -> {
             Map<String, LedgerRecord> known = new HashMap<>();
             List<String> paths = commit.files().stream().map(FileResult::path).toList();
             if (paths.size() > MOST_ASKED_SINGLY) {
@@ -125,12 +125,7 @@ public class Records implements Catalogue {
             commit.routes().forEach(route -> entities.persist(RouteRecord.of(route)));
             entities.flush();
             Moment.IN_COMMIT.reached();
-        };
-        if (commit.routes().isEmpty()) {
-            QuarkusTransaction.requiringNew().run(work); // nothing is done because of it that could not be done again
-        } else {
-            durable.run(work);
-        }
+        });
     }
 
     private void commit(Commit commit, FileResult result, LedgerRecord known) {
