@@ -39,18 +39,23 @@ class ClientTest {
 
     @Test
     void eachCommandSaysWhatAnEngineerNeeds() throws Exception {
-        says(0, "jobs", "east-lab", "61 rows, 2 files", "never");
+        says(0, "jobs", "east-lab", "50 rows, 2 files", "never");
         says(0, "jobs east-lab", "Looks into inbox/east and takes \"samples-*.csv\".", "station comes from \"Messstelle\": trimmed, in upper case, \"-\" removed");
         says(0, "find north-lab --left", "take \"samples-*.csv\"", "leave \"*copy*\"", "inbox/north: 7 files", "take \"samples-*.csv\"  5  left",
                 "leave \"*copy*\"        4  left", "north-lab takes 4 files and leaves 3");
         says(1, "check east-lab", "! samples-2026-05.csv  holds 0 bytes", "of which 2 would be rejected");
         says(1, "try north-lab", "trial, nothing written", "450 read  441 loaded   9 rejected", "river_samples (as it is) =  1 184 rows in 3 parts");
         says(1, "try east-lab", "unchanged since run 1");
-        says(1, "try east-lab --again", "395 read  389 loaded   6 rejected", "replaced");
+        says(1, "try east-lab --again", "395 read  389 loaded  3 set aside   3 rejected", "replaced");
         says(0, "runs", "run  job", "east-lab", "finished", "holds");
         says(0, "runs 1", "done with rejects");
         says(1, "rejects", "41  rows  date-unreadable", "east-lab");
-        says(0, "rejects 1 --explain value-not-allowed --limit 1", "Chlorid", "and 10 more", "cure");
+        says(0, "rejects 1 --explain date-unreadable --limit 1", "30.02.2026 08:00", "and 40 more", "cure");
+        says(0, "aside 1 --limit 1", "11 rows of 3 files", "keep: parameter != 'chlorid'", "Chlorid");
+        says(1, "trace 1 samples-2026-02.csv:13", "date-unreadable", "still rejected");
+        says(2, "trace 1 samples-2026-02.csv:14", "rejected no row at samples-2026-02.csv:14");
+        says(1, "mend 1 date-unreadable", "Nothing obvious");
+        says(2, "undo 1000", "There is no run 1000");
         says(0, "rows river_samples --sort -value --where lab=East --limit 2", "source", "1 184 rows of river_samples for which this holds, 2 shown");
         says(0, "count river_samples --by lab,sampled_at:year", "East", "2026", "1 184 rows in 1 group");
     }
@@ -64,7 +69,7 @@ class ClientTest {
         says(0, "peek north-lab .~lock.samples-2026-03.csv#", "mira,lab-north-2");
         says(2, "peek north-lab ../../jobs/north-lab.yaml", "There is no file");
         says(0, "jobs copy north-lab north-again --value inbox=inbox", "jobs/north-again.yaml is made");
-        says(0, "jobs north-again", "with  inbox = inbox (the job)");
+        says(0, "jobs north-again", "with     inbox = inbox (the job)");
         says(3, "jobs copy north-lab North-Again", "there is a job of that name already");
         says(3, "run north-again --set inbox=${nobody}", "no value is known for ${nobody}");
     }

@@ -128,4 +128,29 @@ class DiskTest {
             whole(service);
         }
     }
+
+    @Test
+    void filesMoveToAnotherFileSystemOnceTheirCopyWasReadBack() throws Exception {
+        command("mount", "-t", "tmpfs", "-o", "size=20m", "tmpfs", disk.toString());
+        Path workspace = Workspaces.small(folder.resolve("workspace"));
+        Workspaces.job(workspace, "small", "in", "after: {loaded: {move: \"" + disk + "/done/{job}\"}}\n");
+        String text = Files.readString(folder.resolve("in/f-00.csv"));
+        Path file = Workspaces.write(workspace, "in/a.csv", text);
+        Files.setLastModifiedTime(file, java.nio.file.attribute.FileTime.from(java.time.Instant.parse("2026-03-01T00:00:00Z")));
+        try (TestService service = TestService.start(workspace, "-Dhapster.roots=" + disk, "-Dhapster.pauses=" + folder)) {
+            service.runUpTo(Moment.COPY_WRITTEN, "small", folder);
+            assertThat(file).as("it goes only once its copy is whole").exists();
+            assertThat(disk.resolve("done/small/a.csv")).doesNotExist();
+            service.kill();
+            service.startAgain();
+            assertThat(file).as("what was begun is finished at the start").doesNotExist();
+            assertThat(disk.resolve("done/small/a.csv")).hasContent(text);
+            assertThat(Files.getLastModifiedTime(disk.resolve("done/small/a.csv")).toInstant()).isEqualTo("2026-03-01T00:00:00Z");
+            try (java.util.stream.Stream<Path> left = Files.list(disk.resolve("done/small"))) {
+                assertThat(left).as("no draft is left").hasSize(1);
+            }
+            assertThat(service.run("small").path("files").path("found").asLong()).isZero();
+            assertThat(service.get("/datasets/samples").path("rows").asLong()).isEqualTo(ROWS - 6);
+        }
+    }
 }

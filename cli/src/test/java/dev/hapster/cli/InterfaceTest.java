@@ -79,21 +79,26 @@ class InterfaceTest {
         JsonNode run = service.run("east-lab");
         long number = run.path("run").asLong();
         JsonNode reasons = service.get("/runs/" + number + "/rejects");
-        assertThat(reasons).extracting(reason -> reason.path("code").asText()).containsExactly("date-unreadable", "value-not-allowed", "number-unreadable", "separator-differs", "file-empty");
+        assertThat(reasons).extracting(reason -> reason.path("code").asText()).containsExactly("date-unreadable", "number-unreadable", "separator-differs", "file-empty");
         assertThat(reasons.get(0).path("count").asLong()).isEqualTo(41);
         assertThat(reasons.get(0).path("samples")).hasSize(5);
 
-        JsonNode rows = service.get("/runs/" + number + "/rejects/rows?code=value-not-allowed&offset=1&limit=2");
+        JsonNode rows = service.get("/runs/" + number + "/rejects/rows?code=date-unreadable&offset=1&limit=2");
         assertThat(rows).hasSize(2);
-        assertThat(rows.get(0).path("line").asLong()).isEqualTo(178);
-        assertThat(rows.get(0).path("original").asText()).isEqualTo("O10174;VS-020;21.01.2026 17:45;Chlorid;0,522;mg/l");
+        assertThat(rows.get(0).path("line").asLong()).isEqualTo(23);
+        assertThat(rows.get(0).path("original").asText()).isEqualTo("O20019;VS-005;30.02.2026 18:00;Trübung;18,954;NTU");
+        JsonNode aside = service.get("/runs/" + number + "/aside/rows?rule=" + Api.encode("keep: parameter != 'chlorid'") + "&offset=1&limit=2");
+        assertThat(aside).hasSize(2);
+        assertThat(aside.get(0).path("line").asLong()).isEqualTo(178);
+        assertThat(aside.get(0).path("original").asText()).isEqualTo("O10174;VS-020;21.01.2026 17:45;Chlorid;0,522;mg/l");
+        assertThat(service.get("/runs/" + number + "/aside")).singleElement().satisfies(rule -> assertThat(rule.path("rows").asLong()).isEqualTo(11));
         HttpResponse<String> file = HttpClient.newHttpClient().send(HttpRequest.newBuilder(URI.create(service.url() + "/api/v1/runs/" + number + "/rejects.csv")).build(),
                 HttpResponse.BodyHandlers.ofString());
         assertThat(file.headers().firstValue("Content-Type")).hasValueSatisfying(type -> assertThat(type).startsWith("text/csv"));
-        assertThat(file.body().lines().count()).as("a header, 61 rows, 2 files").isEqualTo(64);
+        assertThat(file.body().lines().count()).as("a header, 50 rows, 2 files").isEqualTo(53);
         assertThat(file.body()).isEqualTo(Files.readString(folder.resolve("store/rejects/run-" + number + ".csv")));
 
-        assertThat(service.get("/rejects?job=east-lab")).hasSize(5);
+        assertThat(service.get("/rejects?job=east-lab")).hasSize(4);
         assertThat(service.get("/reasons").size()).isGreaterThan(20);
     }
 

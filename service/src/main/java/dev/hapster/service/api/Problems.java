@@ -10,6 +10,7 @@ import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.service.operate.RunDesk.BusyException;
 import dev.hapster.service.records.Corrections.StandsInTheWayException;
+import jakarta.transaction.RollbackException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
 import java.sql.SQLException;
@@ -87,10 +88,11 @@ class Problems {
     /** What H2 says where its file cannot be read or written: 90028 and 90031 input or output, 90098 closed after that, 90097 read-only, 50000 anything else within its store. */
     private static final Set<Integer> FILE_FAULTS = Set.of(50000, 90028, 90031, 90097, 90098);
 
-    private static Optional<SQLException> catalogueFault(Throwable wrong) {
+    /** What is wrong with the catalogue's file, where that is the matter. A commit that comes to nothing does not say why. */
+    private static Optional<Throwable> catalogueFault(Throwable wrong) {
         for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-            if (cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode())) {
-                return Optional.of(sql);
+            if (cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode()) || cause instanceof RollbackException) {
+                return Optional.of(cause);
             }
         }
         return Optional.empty();
@@ -98,7 +100,7 @@ class Problems {
 
     @ServerExceptionMapper
     Response unexpected(Exception wrong) {
-        Optional<SQLException> fault = catalogueFault(wrong);
+        Optional<Throwable> fault = catalogueFault(wrong);
         if (fault.isPresent()) {
             LOG.error("The catalogue cannot be used", wrong);
             return answer(503, "catalogue-unusable", "The catalogue cannot be used", "The catalogue's file cannot be read or written: " + Reasons.deepest(fault.get()),
