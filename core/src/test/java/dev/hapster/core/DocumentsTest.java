@@ -18,7 +18,7 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.ValueSource;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** What the documents say is true. */
 class DocumentsTest {
@@ -46,16 +46,17 @@ class DocumentsTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"README.md", "docs/definitions.md"})
-    void theExamplesAreGoodDefinitions(String document) throws IOException, DefinitionException {
+    @CsvSource({"README.md, 2", "docs/definitions.md, 3"})
+    void theExamplesAreGoodDefinitions(String document, int count) throws IOException, DefinitionException {
         List<String> examples = new ArrayList<>();
         Matcher block = Pattern.compile("```yaml\n(.*?)```", Pattern.DOTALL).matcher(Files.readString(ROOT.resolve(document)));
         while (block.find()) {
             examples.add(block.group(1));
         }
-        assertThat(examples).hasSize(2);
+        assertThat(examples).hasSize(count);
+        String further = String.join("", examples.subList(2, count)); // more sections of the same job
         DatasetDef dataset = Definitions.dataset("datasets/" + name(examples.get(0)) + ".yaml", examples.get(0));
-        JobDef job = Definitions.job("jobs/" + name(examples.get(1)) + ".yaml", examples.get(1), any -> Optional.of(dataset), Set.of(dataset.name()));
+        JobDef job = Definitions.job("jobs/" + name(examples.get(1)) + ".yaml", examples.get(1) + further, any -> Optional.of(dataset), Set.of(dataset.name()));
         assertThat(job.into()).isEqualTo(dataset.name());
     }
 
@@ -65,7 +66,7 @@ class DocumentsTest {
 
     @Test
     void linksAndPicturesAreThere() throws IOException {
-        for (String document : List.of("README.md", "docs/definitions.md", "docs/finding.md", "docs/running.md", "docs/service.md", "docs/architecture.md")) {
+        for (String document : List.of("README.md", "docs/definitions.md", "docs/finding.md", "docs/running.md", "docs/service.md", "docs/architecture.md", "docs/tour.md", "docs/benchmarks.md")) {
             Path path = ROOT.resolve(document);
             Matcher link = Pattern.compile("\\]\\(([^)#:]+)\\)").matcher(Files.readString(path));
             while (link.find()) {
