@@ -101,7 +101,11 @@ final class Router {
             return Optional.empty(); // it has changed since it was read: the next run decides about it
         }
         boolean whole = file.entry().isEmpty() && file.sheet().isEmpty();
-        Path target = routing.target().map(pattern -> free(target(pattern, run, began, prepared, file, outcome))).orElse(file.path());
+        Optional<Path> wanted = routing.target().map(pattern -> target(pattern, run, began, prepared, file, outcome));
+        if (routing.kind() == Routing.Kind.COPY && reasonsOf == 0 && !stale && isCopied(file.path(), wanted.orElseThrow())) {
+            return Optional.empty(); // doing it twice does no harm
+        }
+        Path target = wanted.map(this::free).orElse(file.path());
         return Optional.of(new Route(run, first.ordinal(), prepared.job().name(), first.file(), routing.kind(), file.path(), target,
                 now.withHash(whole ? first.fingerprint().hash() : ""), outcome, reasonsOf));
     }
@@ -112,18 +116,36 @@ final class Router {
         return resolve(pattern.folder(filling)).resolve(pattern.name(filling));
     }
 
-    /** The name, or the first with a number that nobody has. */
-    private Path free(Path wanted) {
+    /** Whether a copy with this content is there already, under the name or one with a number. */
+    private static boolean isCopied(Path source, Path wanted) {
+        try {
+            Path copy = wanted;
+            for (int number = 2; Files.exists(copy, LinkOption.NOFOLLOW_LINKS); copy = numbered(wanted, number++)) {
+                if (Files.isRegularFile(copy) && sameContent(source, copy)) {
+                    return true;
+                }
+            }
+            return false;
+        } catch (IOException unreadable) {
+            return false; // copying it will meet the same, and say so
+        }
+    }
+
+    private static Path numbered(Path wanted, int number) {
         String name = wanted.getFileName().toString();
         int dot = name.indexOf('.', 1);
+        return number == 1 ? wanted : wanted.resolveSibling((dot < 0 ? name : name.substring(0, dot)) + "-" + number + (dot < 0 ? "" : name.substring(dot)));
+    }
+
+    /** The name, or the first with a number that nobody has. */
+    private Path free(Path wanted) {
         for (int number = 1; number < MOST_NUMBERS; number++) {
-            String numbered = number == 1 ? name : (dot < 0 ? name : name.substring(0, dot)) + "-" + number + (dot < 0 ? "" : name.substring(dot));
-            Path path = wanted.resolveSibling(numbered);
+            Path path = numbered(wanted, number);
             if (!Files.exists(path, LinkOption.NOFOLLOW_LINKS) && reserved.add(path)) {
                 return path;
             }
         }
-        throw new IllegalStateException("There are " + MOST_NUMBERS + " files called " + name + " in " + wanted.getParent());
+        throw new IllegalStateException("There are " + MOST_NUMBERS + " files called " + wanted.getFileName() + " in " + wanted.getParent());
     }
 
     /** Does it, or finishes what was begun. */

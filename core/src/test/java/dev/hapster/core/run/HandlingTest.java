@@ -377,6 +377,19 @@ class HandlingTest {
     }
 
     @Test
+    void loadedFilesAreDeletedAndThoseThatAreNotCompleteCopiedWhereTheJobSaysSo() throws Exception {
+        job("after: {loaded: delete, waiting: {copy: early}}\n");
+        file("a-1.csv", 0, "a,,1\nb,,x\n");
+        file("a-2.csv.part", 0, "c,,1\n");
+        assertThat(finished().files()).extracting(FileResult::outcome).containsExactly(Outcome.LOADED, Outcome.WAITING);
+        assertThat(tree("in")).containsExactly("in/a-2.csv.part");
+        assertThat(tree("early")).containsExactly("early/a-2.csv.part");
+        finished();
+        assertThat(tree("early")).as("once, as long as it is the same").hasSize(1);
+        assertThat(rows()).containsExactly("a-1:a=1");
+    }
+
+    @Test
     void reasonsStandBesideAFileThatIsLeftAndGoOnceItIsLoaded() throws Exception {
         job("after: {loaded: {copy: kept}, rejected: leave}\n");
         file("a-1.csv", 0, "");
