@@ -1,7 +1,7 @@
 import { Autocomplete, Box, Button, Stack, TextField, Typography } from '@mui/material'
 import { useEffect, useMemo, useRef } from 'react'
 import { Link, NavLink, Outlet, useNavigate } from 'react-router'
-import { useDatasets, useJobs, useOpenRejects } from './api/hooks'
+import { useDatasets, useJobs, useOpenRejects, useStore } from './api/hooks'
 import type { Mode } from './theme'
 
 const PAGES = [
@@ -13,6 +13,7 @@ const PAGES = [
 
 /** The frame of every page: where one is, the search, what is running. */
 export function Shell({ mode, onMode }: { mode: Mode; onMode: () => void }) {
+  const problems = useStore().data?.problems ?? []
   const running = useJobs().data?.filter((job) => job.running) ?? []
   return (
     <Box sx={{ maxWidth: 1600, mx: 'auto', px: { xs: 2, md: 3 } }}>
@@ -35,6 +36,11 @@ export function Shell({ mode, onMode }: { mode: Mode; onMode: () => void }) {
         )}
         <Button onClick={onMode} aria-label={mode === 'light' ? 'Dark theme' : 'Light theme'} title={mode === 'light' ? 'Dark theme' : 'Light theme'} sx={{ minWidth: 0, color: 'text.secondary', fontSize: '1.1rem', lineHeight: 1 }}>◐</Button>
       </Stack>
+      {problems.length > 0 && (
+        <Box role="alert" sx={{ border: 1, borderColor: 'error.main', color: 'error.main', px: 2, py: 1, mb: 2.5 }}>
+          {problems.map((problem) => <Typography key={problem}>{problem}</Typography>)}
+        </Box>
+      )}
       <Box component="main"><Outlet /></Box>
     </Box>
   )

@@ -89,7 +89,7 @@ function Columns({ dataset }: { dataset: DatasetDetail }) {
           <Box key={job.job} sx={{ display: 'grid', gridTemplateColumns: '12rem 8rem 1fr', borderTop: 1, borderColor: 'divider', py: 0.6 }}>
             <Anchor component={Link} variant="body2" to={`/jobs/${job.job}`}>{job.job}</Anchor>
             <Typography variant="body2" sx={{ textAlign: 'right', pr: 2 }}>{counted(job.rows, 'row')}</Typography>
-            <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline' }}><Typography variant="body2" color="textSecondary">{counted(job.parts, 'part')}</Typography><RemoveRows dataset={dataset.name} job={job.job} rows={job.rows} /></Stack>
+            <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline' }}><Typography variant="body2" color="textSecondary">{counted(job.parts, 'part')}</Typography><RemoveRows dataset={dataset.name} job={job.job} /></Stack>
           </Box>
         ))}
         <Typography variant="body2" color="textSecondary" sx={{ mt: 1.5 }}>Parquet files, for any other program to read: <code>{dataset.folder}</code></Typography>

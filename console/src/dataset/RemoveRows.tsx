@@ -1,18 +1,24 @@
 import { Typography } from '@mui/material'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { useRemoveRows } from '../api/hooks'
+import { useRemovalOutlook, useRemoveRows } from '../api/hooks'
 import { Confirm } from '../parts/Confirm'
-import { counted } from '../parts/format'
+import { OutlookText } from '../parts/OutlookText'
 
 /** Takes all rows of one job out of a dataset. */
-export function RemoveRows({ dataset, job, rows }: { dataset: string; job: string; rows: number }) {
+export function RemoveRows({ dataset, job }: { dataset: string; job: string }) {
+  const [open, setOpen] = useState(false)
   const removal = useRemoveRows(dataset, job)
+  const outlook = useRemovalOutlook(dataset, job, open)
   const navigate = useNavigate()
+  const possible = outlook.data?.obstacles.length === 0
   return (
-    <Confirm button="Remove" title={`Remove the rows of ${job}?`} busy={removal.isPending} error={removal.error} onDo={() => removal.mutate(undefined, { onSuccess: (removed) => void navigate(`/runs/${removed.entry}`) })}>
-      <Typography>
-        {counted(rows, 'row')} that {job} brought {rows === 1 ? 'goes' : 'go'} out of {dataset}. Files that are there and unchanged are not loaded again because of it. It stands in the history and can be undone for as long as the dataset keeps replaced rows.
-      </Typography>
+    <Confirm
+      button="Remove" title={`Remove the rows of ${job}?`} busy={removal.isPending} error={removal.error} forbidden={!possible} onOpen={setOpen}
+      onDo={() => removal.mutate(undefined, { onSuccess: (removed) => void navigate(`/runs/${removed.entry}`) })}
+    >
+      <OutlookText outlook={outlook.data} error={outlook.error} dataset={dataset} />
+      {possible && <Typography color="textSecondary" sx={{ mt: 1 }}>Files that are there and unchanged are not loaded again because of it. It stands in the history, and can be undone for as long as the dataset keeps the rows.</Typography>}
     </Confirm>
   )
 }

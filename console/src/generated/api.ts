@@ -191,6 +191,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/datasets/{dataset}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Removal */
+        get: {
+            parameters: {
+                query?: {
+                    file?: string;
+                    job?: string;
+                    run?: number;
+                };
+                header?: never;
+                path: {
+                    dataset: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Outlook"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/datasets/{dataset}/rows": {
         parameters: {
             query?: never;
@@ -400,6 +442,46 @@ export interface paths {
                 };
             };
         };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job}/arrivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Arrivals */
+        get: {
+            parameters: {
+                query?: {
+                    source?: string;
+                };
+                header?: never;
+                path: {
+                    job: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LedgerView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1481,7 +1563,29 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Undo Outlook */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    run: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Outlook"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** Undo */
         post: {
@@ -1544,6 +1648,89 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/store": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Store */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StoreView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/store/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Verify */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["VerifyRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Verified"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -1615,6 +1802,7 @@ export interface components {
             sentence: string;
             cure: string;
             notes: string[];
+            action: string;
         };
         ColumnView: {
             name: string;
@@ -1725,6 +1913,7 @@ export interface components {
             ordinal: number;
             /** Format: int32 */
             place: number;
+            source: string;
             path: string;
             name: string;
             outcome: string;
@@ -1879,6 +2068,9 @@ export interface components {
             openFiles: number;
         };
         LedgerView: {
+            source: string;
+            /** Format: int32 */
+            generation: number;
             path: string;
             outcome: string;
             /** Format: int64 */
@@ -1888,7 +2080,15 @@ export interface components {
             code: string;
             sentence: string;
             inDataset: boolean;
+            current: boolean;
+            /** Format: int64 */
+            rows: number;
+            kept: boolean;
+            /** Format: int64 */
+            repairs: number;
             movedTo: string;
+            /** Format: int64 */
+            deletedBy: number;
             /** Format: int64 */
             size: number;
             modified: components["schemas"]["Instant"];
@@ -1931,6 +2131,16 @@ export interface components {
             place: number;
             relative: string;
             name: string;
+        };
+        Outlook: {
+            /** Format: int64 */
+            out: number;
+            /** Format: int64 */
+            back: number;
+            /** Format: int64 */
+            files: number;
+            notes: string[];
+            obstacles: string[];
         };
         Peek: {
             lines: components["schemas"]["Line"][];
@@ -2089,6 +2299,7 @@ export interface components {
             set: {
                 [key: string]: string;
             };
+            applyAfter: boolean;
         };
         RunView: {
             /** Format: int64 */
@@ -2155,6 +2366,9 @@ export interface components {
             /** Format: int64 */
             left: number;
         };
+        StoreView: {
+            problems: string[];
+        };
         Trace: {
             path: string;
             /** Format: int64 */
@@ -2178,6 +2392,24 @@ export interface components {
             name: string;
             value: string;
             from: string;
+        };
+        Verified: {
+            /** Format: int64 */
+            arrivals: number;
+            /** Format: int64 */
+            parts: number;
+            unknown: string[];
+            missing: string[];
+            differing: string[];
+            unsettled: string[];
+            /** Format: int64 */
+            takenIn: number;
+            /** Format: int64 */
+            corrected: number;
+            problems: string[];
+        };
+        VerifyRequest: {
+            rebuild: boolean;
         };
     };
     responses: never;

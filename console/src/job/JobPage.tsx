@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { useCheck, useCopy, useJob, useStartRun, useTrial } from '../api/hooks'
 import type { CheckView, JobDetail, ReportView } from '../api/client'
 import { RunBalance } from '../parts/BalanceBar'
-import { moment } from '../parts/format'
+import { counted, moment } from '../parts/format'
 import { Words } from '../parts/ReasonList'
 import { Mistakes, Section, Trouble, Wait } from '../parts/State'
 import { RunTable } from '../run/RunTable'
@@ -140,6 +140,11 @@ function Checked({ check }: { check: CheckView }) {
           <Typography><Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>{file.name}</Box> would be rejected: {file.sentence}</Typography>
           <Typography variant="body2" color="textSecondary"><Words text={file.cure} /></Typography>
         </Box>
+      ))}
+      {[...new Set(check.files.flatMap((file) => file.action ?? []))].map((action) => (
+        <Typography key={action} variant="body2" color="textSecondary" sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
+          Afterwards {counted(check.files.filter((file) => file.action === action).length, 'file')} would be {action}.
+        </Typography>
       ))}
     </Section>
   )

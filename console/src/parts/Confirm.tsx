@@ -8,14 +8,22 @@ interface ConfirmProps {
   title: string
   /** Exactly what it will do. */
   children: ReactNode
+  /** Whether it cannot be done; what it says then is why. */
+  forbidden?: boolean
+  /** Told when the dialog opens and closes. */
+  onOpen?: (open: boolean) => void
   busy: boolean
   error: unknown
   onDo: () => void
 }
 
 /** A button for what takes something away: it says what it will do, with numbers, before it does it. */
-export function Confirm({ button, title, children, busy, error, onDo }: ConfirmProps) {
-  const [open, setOpen] = useState(false)
+export function Confirm({ button, title, children, forbidden = false, onOpen, busy, error, onDo }: ConfirmProps) {
+  const [open, show] = useState(false)
+  const setOpen = (now: boolean) => {
+    show(now)
+    onOpen?.(now)
+  }
   return (
     <>
       <Button onClick={() => setOpen(true)}>{button} …</Button>
@@ -27,7 +35,7 @@ export function Confirm({ button, title, children, busy, error, onDo }: ConfirmP
         </DialogContent>
         <DialogActions>
           <Button onClick={() => setOpen(false)}>Leave it as it is</Button>
-          <Button variant="contained" color="error" disabled={busy} onClick={onDo}>{button}</Button>
+          <Button variant="contained" color="error" disabled={busy || forbidden} onClick={onDo}>{button}</Button>
         </DialogActions>
       </Dialog>
     </>

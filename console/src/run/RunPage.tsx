@@ -39,7 +39,7 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
         </Typography>
         {!ended && <Button color="error" disabled={cancel.isPending || cancel.isSuccess} onClick={() => cancel.mutate()}>{cancel.isSuccess ? 'Stopping …' : 'Cancel; files finished so far stay'}</Button>}
         {ended && loads && run.rows.rejected + run.files.rejected > 0 && <RetryButton run={run} />}
-        {ended && run.kind !== 'undo' && !run.undoneBy && <UndoButton run={run} />}
+        {ended && !run.undoneBy && <UndoButton run={run} />}
       </Stack>
       {run.values.length > 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ mt: -1, mb: 2 }}>with {run.values.map((value) => `${value.name} = ${value.value} (${value.from})`).join(', ')}</Typography>

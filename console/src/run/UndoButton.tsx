@@ -1,23 +1,27 @@
 import { Typography } from '@mui/material'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import type { RunView } from '../api/client'
-import { useUndo } from '../api/hooks'
+import { useUndo, useUndoOutlook } from '../api/hooks'
 import { Confirm } from '../parts/Confirm'
-import { counted } from '../parts/format'
+import { OutlookText } from '../parts/OutlookText'
 
-/** Takes a run, a retry or a removal back. */
+const WORDS: Record<string, string> = { remove: 'the removal', undo: 'the undo' }
+
+/** Takes a run, a retry, a removal or an undo back. */
 export function UndoButton({ run }: { run: RunView }) {
+  const [open, setOpen] = useState(false)
   const undo = useUndo(run.run)
+  const outlook = useUndoOutlook(run.run, open)
   const navigate = useNavigate()
+  const possible = outlook.data?.obstacles.length === 0
   return (
-    <Confirm button="Undo" title={`Undo ${run.kind === 'remove' ? 'the removal' : run.kind} ${run.run}?`} busy={undo.isPending} error={undo.error} onDo={() => undo.mutate(undefined, { onSuccess: (entry) => void navigate(`/runs/${entry.run}`) })}>
-      {run.kind === 'remove' ? <Typography>The rows that it took out of {run.into} are put back.</Typography> : (
-        <Typography>
-          The {counted(run.rows.loaded, 'row')} that it brought {run.rows.loaded === 1 ? 'goes' : 'go'} out of {run.into}, rows that gave way to them come back, and its {counted(run.files.loaded + run.files.replaced, 'loaded file')} and {counted(run.files.rejected, 'rejected file')} count
-          as they did before. Files that were moved stay where they are.
-        </Typography>
-      )}
-      <Typography color="textSecondary" sx={{ mt: 1 }}>Where later runs dealt with the same files, nothing is done, and it is said which.</Typography>
+    <Confirm
+      button="Undo" title={`Undo ${WORDS[run.kind] ?? run.kind} ${run.run}?`} busy={undo.isPending} error={undo.error} forbidden={!possible} onOpen={setOpen}
+      onDo={() => undo.mutate(undefined, { onSuccess: (entry) => void navigate(`/runs/${entry.run}`) })}
+    >
+      <OutlookText outlook={outlook.data} error={outlook.error} dataset={run.into} />
+      {possible && <Typography color="textSecondary" sx={{ mt: 1 }}>From then on everything counts as if it had not been. The undo stands in the history, and can be undone itself while the rows are kept.</Typography>}
     </Confirm>
   )
 }

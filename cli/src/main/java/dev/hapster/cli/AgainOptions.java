@@ -13,6 +13,9 @@ final class AgainOptions {
     @Option(names = "--all", description = "With --again: every file.")
     private boolean all;
 
+    @Option(names = "--apply-after", description = "Do what the job says now of what becomes of files also with files that were loaded when it said otherwise.")
+    private boolean applyAfter;
+
     ObjectNode into(ObjectNode request) {
         List<String> files = again == null ? List.of() : again.stream().filter(file -> !file.isEmpty()).toList();
         if (all && again == null) {
@@ -22,6 +25,7 @@ final class AgainOptions {
             throw new ClientException(ExitStatus.WRONG_USE, "--all means every file; leave out " + String.join(", ", files) + ", or --all.");
         }
         request.put("again", again != null);
+        request.put("applyAfter", applyAfter);
         files.forEach(request.putArray("files")::add);
         return request;
     }

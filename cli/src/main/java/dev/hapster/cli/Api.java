@@ -80,10 +80,10 @@ final class Api {
         }
     }
 
-    /** Whether the service answers and is in good health. */
+    /** Whether the service answers; what is wrong with its store is told by what it answers. */
     boolean isUp() {
         try {
-            return http.send(HttpRequest.newBuilder(URI.create(base + "/health")).timeout(Duration.ofSeconds(5)).build(), BodyHandlers.discarding())
+            return http.send(HttpRequest.newBuilder(URI.create(base + "/health/live")).timeout(Duration.ofSeconds(5)).build(), BodyHandlers.discarding())
                     .statusCode() == 200;
         } catch (IOException notYet) {
             return false;

@@ -1,6 +1,8 @@
 package dev.hapster.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.util.LinkedHashMap;
+import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -33,6 +35,7 @@ final class CheckCommand implements Callable<Integer> {
         check.path("problems").forEach(problem -> screen.line(screen.bad("  ! ") + Api.problem(problem)));
         check.path("warnings").forEach(warning -> screen.line("  ? " + warning.asText()));
         long refused = 0;
+        Map<String, Long> actions = new LinkedHashMap<>();
         for (JsonNode file : check.path("files")) {
             if (file.has("code")) {
                 refused++;
@@ -40,6 +43,9 @@ final class CheckCommand implements Callable<Integer> {
                 screen.line("      " + file.path("cure").asText());
             }
             file.path("notes").forEach(note -> screen.line("    " + file.path("name").asText() + "  " + note.asText()));
+            if (file.has("action")) {
+                actions.merge(file.path("action").asText(), 1L, Long::sum);
+            }
         }
         long files = check.path("files").size();
         if (!check.path("canRun").asBoolean()) {
@@ -48,6 +54,7 @@ final class CheckCommand implements Callable<Integer> {
             screen.line(job + " can run: " + Screen.count(files, "file") + (refused == 0 ? ", all fit by their headers"
                     : ", of which " + Screen.grouped(refused) + " would be rejected"));
         }
+        actions.forEach((action, count) -> screen.line("afterwards  " + Screen.count(count, "file") + " would be " + Report.hereIn(action)));
         return status;
     }
 }

@@ -29,6 +29,9 @@ final class RemoveCommand implements Callable<Integer> {
     @Option(names = "--job", paramLabel = "JOB", description = "Rows that this job brought.")
     private String job;
 
+    @Option(names = "--try", description = "Only say what would come of it.")
+    private boolean tries;
+
     @Override
     public Integer call() {
         List<String> question = new ArrayList<>();
@@ -43,6 +46,9 @@ final class RemoveCommand implements Callable<Integer> {
         }
         if (question.isEmpty()) {
             throw new ClientException(ExitStatus.WRONG_USE, "Say which rows go: --file, --run or --job; several together narrow it down.");
+        }
+        if (tries) {
+            return Outlook.show(hapster, hapster.api().get("/datasets/" + Api.encode(dataset) + "/removal?" + String.join("&", question)), "these rows can be removed");
         }
         JsonNode removed = hapster.api().delete("/datasets/" + Api.encode(dataset) + "/rows?" + String.join("&", question));
         if (hapster.json) {

@@ -169,6 +169,12 @@ final class Report {
                 + (names.size() > MOST_NAMED ? " and " + (names.size() - MOST_NAMED) + " more" : "")));
     }
 
+    /** Words that end with a path, with that as it can be opened from here. */
+    static String hereIn(String words) {
+        int to = words.indexOf(" to /");
+        return to < 0 ? words : words.substring(0, to + 4) + here(words.substring(to + 4));
+    }
+
     /** A path as it can be opened from here: relative where it lies below this folder. */
     static String here(String path) {
         Path absolute = Path.of(path);

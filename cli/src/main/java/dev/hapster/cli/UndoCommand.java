@@ -3,12 +3,13 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
 @Command(name = "undo", mixinStandardHelpOptions = true,
-        description = "Takes a run back: its rows go, those that it replaced come back, and its files count as they did before. Also a retry, and rows that were removed.",
-        footer = {"", "Example:  hapster undo 3"})
+        description = "Takes a run back: from then on everything counts as if it had not been. Also a retry, rows that were removed, and an undo.",
+        footer = {"", "Examples:  hapster undo 3 --try", "           hapster undo 3"})
 final class UndoCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -17,8 +18,14 @@ final class UndoCommand implements Callable<Integer> {
     @Parameters(paramLabel = "RUN", description = "Number of the run, as hapster runs lists it.")
     private long run;
 
+    @Option(names = "--try", description = "Only say what would come of it.")
+    private boolean tries;
+
     @Override
     public Integer call() {
+        if (tries) {
+            return Outlook.show(hapster, hapster.api().get("/runs/" + run + "/undo"), "run " + run + " can be undone");
+        }
         JsonNode entry = hapster.api().post("/runs/" + run + "/undo", Api.JSON.createObjectNode());
         if (hapster.json) {
             hapster.print(entry);

@@ -18,9 +18,8 @@ import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
-import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.ValueSource;
 
 /**
  * Random things happen to a workspace (files come, change and go; runs, runs again, retries, undone runs, removed rows, kills; columns are added, renamed, widened; a
@@ -85,10 +84,9 @@ class ModelTest {
     private int rules;
     private int numbers;
 
-    @ParameterizedTest
-    @ValueSource(ints = {1, 2})
-    void whateverHappensTheServiceHoldsWhatTheModelSays(int seed) throws Exception {
-        random = new Random(seed + Integer.getInteger("hapster.model.seed", 0));
+    @Test
+    void whateverHappensTheServiceHoldsWhatTheModelSays() throws Exception {
+        random = new Random(1 + Integer.getInteger("hapster.model.seed", 0));
         Files.createDirectories(folder.resolve("in"));
         define();
         service = TestService.start(folder, "-XX:TieredStopAtLevel=1", "-Dhapster.pauses=" + folder);
@@ -224,11 +222,11 @@ class ModelTest {
         }
         Entry entry = history.get(history.size() - 1 - random.nextInt(Math.min(3, history.size())));
         boolean untouched = entry.changes.entrySet().stream().allMatch(change -> known.get(change.getKey()) == change.getValue().after);
-        if (entry.removal && !untouched) {
-            return;
+        if (!untouched) {
+            return; // what comes of that is told by the stories (StoriesTest)
         }
-        log.add("undo " + entry.number + (untouched ? "" : ", in vain"));
-        if (!untouched || entry.changes.isEmpty()) {
+        log.add("undo " + entry.number + (entry.changes.isEmpty() ? ", in vain" : ""));
+        if (entry.changes.isEmpty()) {
             ClientException refused = catchThrowableOfType(ClientException.class, () -> service.post("/runs/" + entry.number + "/undo"));
             assertThat(refused).as(log.toString()).isNotNull();
             assertThat(refused.getMessage()).contains("cannot be undone");

@@ -13,7 +13,7 @@ import org.snakeyaml.engine.v2.nodes.SequenceNode;
 public final class ColumnEdit extends YamlText {
 
     /** Sections that stand behind `map` in a job file. */
-    private static final List<String> BEHIND = List.of("keep", "load", "commit", "deleted", "duplicates", "rejects", "after");
+    private static final List<String> BEHIND = List.of("keep", "load", "newest_by", "same_name", "commit", "deleted", "duplicates", "rejects", "after");
 
     private ColumnEdit(String text) {
         super(text);

@@ -50,8 +50,8 @@ public final class Definitions {
     static final List<String> DATASET_KEYS = List.of("dataset", "about", "columns", "key", "retain");
     static final List<String> COLUMN_KEYS = List.of("name", "type", "about", "required", "length", "matches", "one_of", "min", "max", "default", "was");
     static final List<String> RETAIN_KEYS = List.of("replaced", "history");
-    static final List<String> JOB_KEYS = List.of("job", "about", "into", "values", "find", "read", "map", "keep", "duplicates", "load", "deleted", "commit", "rejects", "after");
-    static final List<String> PLACE_KEYS = List.of("folder", "list", "depth", "any_case", "zone", "settle", "unfinished", "copies", "scan_at_most",
+    static final List<String> JOB_KEYS = List.of("job", "about", "into", "values", "find", "read", "map", "keep", "duplicates", "load", "newest_by", "same_name", "deleted", "commit", "rejects", "after");
+    static final List<String> PLACE_KEYS = List.of("name", "folder", "list", "depth", "any_case", "zone", "settle", "unfinished", "copies", "scan_at_most",
             "sheets", "leave_sheets", "take", "leave", "size", "modified", "created", "rank");
     static final List<String> LIST_KEYS = List.of("file", "column", "separator", "encoding", "sheet", "missing");
     static final List<String> NAME_KEYS = List.of("regex");
@@ -384,6 +384,10 @@ public final class Definitions {
         if (map.text("folder").filter(String::isBlank).isPresent()) {
             map.wrong("folder", "'folder' is empty", "Use . for the workspace itself");
         }
+        Optional<String> name = map.text("name");
+        if (name.filter(word -> !word.matches(FILE_NAME_RULE)).isPresent()) {
+            map.wrong("name", "'" + name.get() + "' cannot be the name of a place", "Use letters, digits, - and _");
+        }
         int depth = map.number("depth", 0, 0, 32);
         boolean anyCase = map.flag("any_case", false);
         Optional<ZoneId> zone = zone(map);
@@ -412,7 +416,7 @@ public final class Definitions {
             map.wrong("copies", "'copies' must be reject or load, not '" + copies + "'", "");
         }
         return new Place(folder, depth, rules, zone, list, arrival(map, anyCase), copies.equals("load"),
-                map.number("scan_at_most", Place.MOST_ENTRIES, 1, 10_000_000), sheets(map, format));
+                map.number("scan_at_most", Place.MOST_ENTRIES, 1, 10_000_000), sheets(map, format), name);
     }
 
     private static Optional<Sheets> sheets(YamlMap map, Format format) {
@@ -438,8 +442,8 @@ public final class Definitions {
         return Optional.of(new Sheets(names, positions, map.has("leave_sheets") ? names(map, "leave_sheets", true, 32) : List.of()));
     }
 
-    private static Arrival arrival(YamlMap map, boolean anyCase) {
-        Duration settle = Arrival.SETTLE;
+    private static Completeness arrival(YamlMap map, boolean anyCase) {
+        Duration settle = Completeness.SETTLE;
         if (map.has("settle")) {
             try {
                 settle = Durations.parse(map.text("settle", ""));
@@ -450,7 +454,7 @@ public final class Definitions {
                 map.wrong("settle", "'settle' is longer than a day", "A run waits so long for young files; give it seconds or minutes");
             }
         }
-        return new Arrival(settle, map.has("unfinished") ? names(map, "unfinished", anyCase, 32) : Arrival.USUAL.unfinished());
+        return new Completeness(settle, map.has("unfinished") ? names(map, "unfinished", anyCase, 32) : Completeness.USUAL.unfinished());
     }
 
     private static Optional<NameList> list(YamlMap place) {

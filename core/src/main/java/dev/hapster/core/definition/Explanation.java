@@ -46,6 +46,12 @@ public record Explanation(List<String> find, List<String> read, List<String> map
             case APPEND -> "A second run adds the rows of new files, and all rows of files that changed; rows that are there stay. Unchanged files are skipped.";
             case UPDATE -> "A second run adds the rows of new and changed files; a row with the same " + String.join(", ", dataset.key()) + " as an older one takes its place. Unchanged files are skipped.";
         });
+        handling.newestBy().ifPresent(column -> sentences.add("Of several rows with one key, the one with the latest " + column + " counts; of those with the same, the last to arrive."));
+        if (handling.load() == Handling.Load.BY_FILE || handling.load() == Handling.Load.APPEND) {
+            sentences.add(handling.nameAdds() ? "A file that comes again under the same name with other content is another file: its rows are added."
+                    : handling.after().loaded().isTaking() ? "Once the job has taken a file away, the next one of that name is another file: its rows are added." : "");
+            sentences.remove("");
+        }
         handling.deleted().ifPresent(rule -> sentences.add("A row for which " + rule.text() + " takes the row of its key out of the dataset."));
         sentences.add(handling.together() ? "All files of a run are committed at once, or none." : handling.settlesTogether()
                 ? "All files of a run are committed at once, since what becomes of one depends on the others." : "Each file is committed by itself.");
@@ -66,7 +72,8 @@ public record Explanation(List<String> find, List<String> read, List<String> map
         if (after.isNothing()) {
             return List.of("Files stay where they are.");
         }
-        sentences.add("Loaded files " + routing(after.loaded()) + ".");
+        boolean spares = after.loaded().kind() == Handling.Routing.Kind.DELETE && !after.loaded().always();
+        sentences.add("Loaded files " + routing(after.loaded()) + (spares ? ", but for those of which rows are rejected: these stay, so that the rows can be tried again" : "") + ".");
         sentences.add("Rejected files " + routing(after.rejected()) + (after.rejected().declared() && after.rejected().kind() != Handling.Routing.Kind.DELETE ? ", with their reasons beside them" : "") + ".");
         sentences.add("Files that are not complete " + routing(after.waiting()) + ".");
         return sentences;

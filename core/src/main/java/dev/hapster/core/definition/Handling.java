@@ -14,10 +14,13 @@ import java.util.Optional;
  * @param deleted    which rows say that the row of their key is to go; empty where none do
  * @param duplicates what is done with rows that are there already; empty where nobody looks
  * @param keep       which rows are loaded, all of these must hold; the others are set aside
+ * @param newestBy   with {@code load: update} the column that says which row of a key is the newest; empty where the order of arrival does
+ * @param nameAdds   whether another content under the name of a file is another file; otherwise it takes the place of the first
  */
-public record Handling(Load load, boolean together, Optional<Expression> deleted, Optional<Duplicates> duplicates, List<Expression> keep, Limits limits, After after) {
+public record Handling(Load load, boolean together, Optional<Expression> deleted, Optional<Duplicates> duplicates, List<Expression> keep, Limits limits, After after, Optional<String> newestBy,
+        boolean nameAdds) {
 
-    public static final Handling USUAL = new Handling(Load.BY_FILE, false, Optional.empty(), Optional.empty(), List.of(), Limits.NONE, After.NOTHING);
+    public static final Handling USUAL = new Handling(Load.BY_FILE, false, Optional.empty(), Optional.empty(), List.of(), Limits.NONE, After.NOTHING, Optional.empty(), false);
 
     public Handling {
         keep = List.copyOf(keep);
@@ -33,9 +36,9 @@ public record Handling(Load load, boolean together, Optional<Expression> deleted
         return load == Load.UPDATE || duplicates.isPresent() && duplicates.get().within() != Within.FILE;
     }
 
-    /** The rules that decide about single rows, in words that differ where the rules do. */
-    public String rowRules() {
-        return deleted.map(Expression::text).orElse("") + keep.stream().map(Expression::text).toList() + duplicates.map(Duplicates::toString).orElse("") + limits.fileAt();
+    /** Whether rows of one file are compared with each other, and with no others. */
+    public boolean comparesWithinFile() {
+        return duplicates.filter(one -> one.within() == Within.FILE).isPresent();
     }
 
     /** How a job's rows get into the dataset. */
@@ -120,9 +123,15 @@ public record Handling(Load load, boolean together, Optional<Expression> deleted
      *
      * @param declared whether the job says so; a rejected file has its reasons beside it only then
      * @param target   where it goes; empty where it stays or is deleted
+     * @param always   whether it is deleted even where rows of it are rejected
      */
-    public record Routing(Kind kind, boolean declared, Optional<TargetPattern> target) {
-        public static final Routing LEAVE = new Routing(Kind.LEAVE, false, Optional.empty());
+    public record Routing(Kind kind, boolean declared, Optional<TargetPattern> target, boolean always) {
+        public static final Routing LEAVE = new Routing(Kind.LEAVE, false, Optional.empty(), false);
+
+        /** Whether the file does not stay where it was found. */
+        public boolean isTaking() {
+            return kind == Kind.MOVE || kind == Kind.DELETE;
+        }
 
         /** What is done. */
         public enum Kind {

@@ -27,7 +27,7 @@ final class HandlingKeys {
     static final List<String> DUPLICATES_KEYS = List.of("by", "within", "then");
     static final List<String> REJECTS_KEYS = List.of("file_at", "run_at", "unusual");
     static final List<String> AFTER_KEYS = List.of("loaded", "rejected", "waiting");
-    static final List<String> ROUTING_KEYS = List.of("move", "copy", "as");
+    static final List<String> ROUTING_KEYS = List.of("move", "copy", "as", "delete");
     private static final Pattern LIMIT = Pattern.compile("(\\d{1,9}(?:\\.\\d{1,4})?)\\s*(%|rows?|files?)?");
 
     private final YamlMap root;
@@ -75,7 +75,38 @@ final class HandlingKeys {
             root.wrongKey("after", "one file has the header of all (`header: once`), and `after: loaded` would take it away from those that come later",
                     "Leave or copy the files, or name the columns with `read: names`");
         }
-        return new Handling(load, commit.equals("together"), deleted, duplicates, expressions("keep"), root.has("rejects") ? limits() : Limits.NONE, after);
+        return new Handling(load, commit.equals("together"), deleted, duplicates, expressions("keep"), root.has("rejects") ? limits() : Limits.NONE, after, newestBy(load), nameAdds(load));
+    }
+
+    private Optional<String> newestBy(Load load) {
+        Optional<String> column = root.text("newest_by");
+        if (column.isPresent() && load != Load.UPDATE) {
+            root.wrongKey("newest_by", "'newest_by' goes with `load: update` only", "");
+        } else if (column.isPresent() && dataset.isPresent()) {
+            Optional<ColumnDef> declared = dataset.get().column(column.get());
+            if (declared.isEmpty()) {
+                root.wrong("newest_by", "there is no column '" + column.get() + "'", Nearest.hint(column.get(), dataset.get().columns().stream().map(ColumnDef::name).toList()));
+            } else if (!isOrdered(declared.get().type())) {
+                root.wrong("newest_by", "'" + column.get() + "' is " + declared.get().type() + ", which does not say what is newer", "Name a column that is a date, timestamp, time, integer or decimal of up to 18 digits");
+            }
+        }
+        return column;
+    }
+
+    /** Whether the values of a type are kept as whole numbers in their own order. */
+    private static boolean isOrdered(ColumnType type) {
+        return type.isTemporal() || type.kind() == Kind.INTEGER || type.kind() == Kind.DECIMAL && !type.isWideDecimal();
+    }
+
+    private boolean nameAdds(Load load) {
+        String word = root.text("same_name", "replaces");
+        if (!word.equals("replaces") && !word.equals("adds")) {
+            root.wrong("same_name", "'same_name' must be replaces or adds, not '" + word + "'", Nearest.word(word, List.of("replaces", "adds")).map(near -> "Did you mean '" + near + "'?").orElse(""));
+        }
+        if (root.has("same_name") && load == Load.REPLACE) {
+            root.wrongKey("same_name", "'same_name' does not go with `load: replace`, by which only the files that are there count", "Use `load: by_file`");
+        }
+        return word.equals("adds");
     }
 
     private static <E extends Enum<E>> E word(YamlMap map, String key, E usual) {
@@ -185,17 +216,23 @@ final class HandlingKeys {
             if (!word.equals("leave") && !word.equals("delete")) {
                 after.wrong(outcome, "'" + outcome + "' must be leave, delete, {move: FOLDER} or {copy: FOLDER}, not '" + word + "'", "");
             }
-            return new Routing(word.equals("delete") ? Routing.Kind.DELETE : Routing.Kind.LEAVE, true, Optional.empty());
+            return new Routing(word.equals("delete") ? Routing.Kind.DELETE : Routing.Kind.LEAVE, true, Optional.empty(), false);
         }
         YamlMap map = after.map(outcome).only(ROUTING_KEYS);
-        if (map.has("move") == map.has("copy")) {
+        if (map.has("delete") && !map.has("move") && !map.has("copy")) {
+            if (!map.text("delete", "").equals("even with rejects")) {
+                map.wrong("delete", "'delete' can only be `even with rejects` here", "Write `" + outcome + ": delete` to delete files of which no row is rejected");
+            }
+            return new Routing(Routing.Kind.DELETE, true, Optional.empty(), true);
+        }
+        if (map.has("move") == map.has("copy") || map.has("delete")) {
             map.wrong("either 'move' or 'copy' says where the files go", "Write {move: \"done/{run:yyyy-MM}\"}");
             return Routing.LEAVE;
         }
         String key = map.has("move") ? "move" : "copy";
         try {
             TargetPattern target = TargetPattern.of(map.text(key, ""), map.text("as", ""), facts);
-            return new Routing(key.equals("move") ? Routing.Kind.MOVE : Routing.Kind.COPY, true, Optional.of(target));
+            return new Routing(key.equals("move") ? Routing.Kind.MOVE : Routing.Kind.COPY, true, Optional.of(target), false);
         } catch (IllegalArgumentException wrong) {
             map.wrong(key, wrong.getMessage(), "");
             return Routing.LEAVE;

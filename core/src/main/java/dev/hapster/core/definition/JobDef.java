@@ -42,9 +42,10 @@ public record JobDef(String name, String about, String into, List<Values.Used> v
      * @param loadCopies whether a file is loaded though another of the job has the same content
      * @param most       entries that are looked at before the search is given up
      * @param sheets     which sheets of the workbooks are taken; empty where the files are no workbooks
+     * @param name       by which the place is known wherever its folder lies; empty where it is known by its folder
      */
-    public record Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone, Optional<NameList> list, Arrival arrival,
-            boolean loadCopies, int most, Optional<Sheets> sheets) {
+    public record Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone, Optional<NameList> list, Completeness arrival,
+            boolean loadCopies, int most, Optional<Sheets> sheets, Optional<String> name) {
 
         /** Entries (files and folders) that are looked at where the job says nothing. */
         public static final int MOST_ENTRIES = 100_000;
@@ -55,7 +56,7 @@ public record JobDef(String name, String about, String into, List<Values.Used> v
 
         /** A folder that is searched, with everything else as usual. */
         public Place(String folder, int depth, List<FindRule> rules, Optional<ZoneId> zone) {
-            this(folder, depth, rules, zone, Optional.empty(), Arrival.USUAL, false, MOST_ENTRIES, Optional.empty());
+            this(folder, depth, rules, zone, Optional.empty(), Completeness.USUAL, false, MOST_ENTRIES, Optional.empty(), Optional.empty());
         }
     }
 

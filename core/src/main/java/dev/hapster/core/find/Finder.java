@@ -181,6 +181,10 @@ public final class Finder {
 
     private Optional<Trouble> refuse(Place place, Path folder) {
         try {
+            Optional<Trouble> own = own(folder, Files.exists(folder) ? folder.toRealPath() : folder);
+            if (own.isPresent()) {
+                return own;
+            }
             if (!roots.hold(folder)) {
                 return Optional.of(outside(folder));
             }
@@ -194,6 +198,11 @@ public final class Finder {
                     : new Trouble(0, true, "the folder " + folder + " does not exist", "Create it, or correct `folder`"));
         }
         return Optional.empty();
+    }
+
+    private Optional<Trouble> own(Path folder, Path real) {
+        return roots.own(folder) || roots.own(real) ? Optional.of(new Trouble(0, true, "the folder " + folder + " belongs to Hapster's own store or definitions, and no job may read it",
+                "Name the folder in which the files arrive; `hapster export` gives rows as a file")) : Optional.empty();
     }
 
     private Trouble outside(Path folder) {

@@ -4,14 +4,32 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
 
 /** The folders below which files may be read. Links are resolved before a path is judged. Immutable. */
 public final class Roots {
 
-    private final List<Path> roots;
+    /** What lies in a workspace and is Hapster's own: its store and the definitions. */
+    private static final List<String> OWN = List.of("store", "jobs", "datasets", "queries", "accounts.yaml", "values.yaml");
 
-    private Roots(List<Path> roots) {
+    private final List<Path> roots;
+    private final List<Path> own;
+
+    private Roots(List<Path> roots, List<Path> own) {
         this.roots = List.copyOf(roots);
+        this.own = List.copyOf(own);
+    }
+
+    /** The same, but for what is Hapster's own in a workspace: no job may read it, move it, or write there. */
+    public Roots keepingOf(Path workspace) throws IOException {
+        Path real = workspace.toRealPath();
+        return new Roots(roots, OWN.stream().flatMap(name -> Stream.of(real.resolve(name), workspace.toAbsolutePath().normalize().resolve(name))).distinct().toList());
+    }
+
+    /** Whether a path, with all links resolved or as it is written, is Hapster's own. */
+    public boolean own(Path path) {
+        Path plain = path.toAbsolutePath().normalize();
+        return own.stream().anyMatch(plain::startsWith);
     }
 
     /** @throws IOException where a root does not exist */
@@ -20,7 +38,7 @@ public final class Roots {
         for (Path folder : folders) {
             real.add(folder.toRealPath());
         }
-        return new Roots(real);
+        return new Roots(real, List.of());
     }
 
     public List<Path> folders() {
@@ -34,13 +52,13 @@ public final class Roots {
 
     /** The same for a path whose links are resolved already. */
     boolean holdReal(Path real) {
-        return roots.stream().anyMatch(real::startsWith);
+        return roots.stream().anyMatch(real::startsWith) && !own(real);
     }
 
     /** Whether a path would lie below a root as it is written; for paths that do not exist. */
     public boolean holdAsWritten(Path path) {
         Path plain = path.toAbsolutePath().normalize();
-        return roots.stream().anyMatch(plain::startsWith);
+        return roots.stream().anyMatch(plain::startsWith) && !own(plain);
     }
 
     @Override

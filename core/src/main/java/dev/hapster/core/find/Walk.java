@@ -134,6 +134,8 @@ final class Walk {
         }
         if (attributes.isSymbolicLink()) {
             link(path, relative, attributes, inside);
+        } else if (roots.own(path) || roots.own(real)) {
+            return; // the store and the definitions are no files that arrive
         } else if (attributes.isDirectory()) {
             inside.folders.add(new Folder(path, real, relative + "/", linked));
         } else {
@@ -154,7 +156,7 @@ final class Walk {
                 inside.entries.add(entry(path, target, relative, attributes, Optional.empty()));
                 return;
             }
-            unusable = roots.holdReal(target) ? "no ordinary file" : "a link to " + target + ", outside the roots";
+            unusable = roots.own(target) ? "a link to what is Hapster's own" : roots.holdReal(target) ? "no ordinary file" : "a link to " + target + ", outside the roots";
         } catch (FileSystemLoopException circle) {
             unusable = "a link that leads to itself";
         } catch (IOException broken) {

@@ -13,7 +13,9 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.PriorityQueue;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Answers questions about one dataset from the Parquet files of its parts. Each answer reads only the columns it needs,
@@ -29,8 +31,22 @@ public final class DatasetQuery {
     private final Fields fields;
     private final List<PartFile> parts;
 
-    /** One part: where it lies and how many rows it has. */
-    public record PartFile(Path path, long rows) {
+    /**
+     * One part.
+     *
+     * @param rows   rows of it that count
+     * @param masked those that do not, by their number in the part, counted from 0
+     */
+    public record PartFile(Path path, long rows, Optional<RoaringBitmap> masked) {
+
+        /** A part of which all rows count. */
+        public PartFile(Path path, long rows) {
+            this(path, rows, Optional.empty());
+        }
+
+        PartReader read(List<Field> fields) throws IOException {
+            return new PartReader(path, fields, masked);
+        }
     }
 
     public DatasetQuery(DatasetDef dataset, List<PartFile> parts) {
@@ -93,7 +109,7 @@ public final class DatasetQuery {
         long count = 0;
         List<Comparable<?>> row = new ArrayList<>();
         for (PartFile part : parts) {
-            try (PartReader reader = new PartReader(part.path(), wanted)) {
+            try (PartReader reader = part.read(wanted)) {
                 for (int rows = reader.next(); rows > 0; rows = reader.next()) {
                     for (int at = 0; at < rows; at++) {
                         row.clear();
@@ -135,7 +151,7 @@ public final class DatasetQuery {
             Comparator<Spot> order) throws IOException {
         long total = 0;
         long at = 0;
-        try (PartReader reader = new PartReader(parts.get(part).path(), needed)) {
+        try (PartReader reader = parts.get(part).read(needed)) {
             for (int rows = reader.next(); rows > 0; at += rows, rows = reader.next()) {
                 for (int row = 0; row < rows; row++) {
                     if (!satisfies(reader, row, sorts.size(), conditions)) {
@@ -180,7 +196,7 @@ public final class DatasetQuery {
         }
         for (Map.Entry<Integer, Map<Long, Integer>> part : wanted.entrySet()) {
             long last = part.getValue().keySet().stream().mapToLong(Long::longValue).max().orElse(-1);
-            try (PartReader reader = new PartReader(parts.get(part.getKey()).path(), fields.all())) {
+            try (PartReader reader = parts.get(part.getKey()).read(fields.all())) {
                 long at = reader.skip(part.getValue().keySet().stream().mapToLong(Long::longValue).min().orElse(0));
                 for (int rows = reader.next(); rows > 0 && at <= last; at += rows, rows = reader.next()) {
                     for (int row = 0; row < rows; row++) {
@@ -208,7 +224,7 @@ public final class DatasetQuery {
         long before = 0;
         for (PartFile part : parts) {
             if (before + part.rows() > offset && found.size() < limit) {
-                try (PartReader reader = new PartReader(part.path(), fields.all())) {
+                try (PartReader reader = part.read(fields.all())) {
                     long at = before + reader.skip(Math.max(0, offset - before));
                     for (int rows = reader.next(); rows > 0 && found.size() < limit; at += rows, rows = reader.next()) {
                         for (int row = (int) Math.max(0, Math.min(rows, offset - at)); row < rows && found.size() < limit; row++) {
@@ -268,7 +284,7 @@ public final class DatasetQuery {
         Map<List<Comparable<?>>, long[]> counts = new HashMap<>();
         long total = 0;
         for (PartFile part : parts) {
-            try (PartReader reader = new PartReader(part.path(), needed)) {
+            try (PartReader reader = part.read(needed)) {
                 for (int rows = reader.next(); rows > 0; rows = reader.next()) {
                     for (int row = 0; row < rows; row++) {
                         if (satisfies(reader, row, keys.size(), conditions)) {

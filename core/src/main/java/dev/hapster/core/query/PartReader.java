@@ -6,6 +6,7 @@ import java.nio.ByteBuffer;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Stream;
 import org.apache.parquet.ParquetReadOptions;
 import org.apache.parquet.bytes.BytesInput;
@@ -23,6 +24,7 @@ import org.apache.parquet.io.api.GroupConverter;
 import org.apache.parquet.io.api.PrimitiveConverter;
 import org.apache.parquet.schema.MessageType;
 import org.apache.parquet.schema.PrimitiveType;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Reads some columns of one part, batch by batch, as the dataset declares them now: a part that was written with a narrower type is widened, one
@@ -44,15 +46,26 @@ public final class PartReader implements AutoCloseable {
     /** As read, where that is not what is asked for. */
     private final List<Vector> raw = new ArrayList<>();
     private List<ColumnReader> columns = List.of();
+    /** Rows of the part that do not count; null where all do. */
+    private final RoaringBitmap masked;
     private long leftInGroup;
     private int nextGroup;
     private int rows;
+    /** Rows of the part that were read or passed over so far, those that do not count included. */
+    private long at;
+    private int[] kept = new int[0];
 
     /**
      * @param asked the columns to read; one may be asked for several times
      * @throws IOException also where what the part holds cannot be turned into what the column is now
      */
     public PartReader(Path path, List<Field> asked) throws IOException {
+        this(path, asked, Optional.empty());
+    }
+
+    /** @param masked rows that do not count, by their number in the part, counted from 0: they are not seen at all */
+    public PartReader(Path path, List<Field> asked, Optional<RoaringBitmap> masked) throws IOException {
+        this.masked = masked.filter(rows -> !rows.isEmpty()).orElse(null);
         fields = asked.stream().distinct().toList();
         places = asked.stream().mapToInt(fields::indexOf).toArray();
         file = ParquetFileReader.open(new LocalInputFile(path),
@@ -83,18 +96,55 @@ public final class PartReader implements AutoCloseable {
     long skip(long count) throws IOException {
         long skipped = 0;
         for (var group : file.getRowGroups()) {
-            if (skipped + group.getRowCount() > count) {
+            long end = at + group.getRowCount();
+            long seen = group.getRowCount() - (masked == null ? 0 : masked.rangeCardinality(at, end));
+            if (skipped + seen > count) {
                 break;
             }
             file.skipNextRowGroup();
             nextGroup++;
-            skipped += group.getRowCount();
+            skipped += seen;
+            at = end;
         }
         return skipped;
     }
 
     /** Reads the next rows; 0 at the end. */
     public int next() throws IOException {
+        int read = nextOfAll();
+        while (read > 0 && masked != null) {
+            int left = unmasked(read);
+            if (left > 0) {
+                return left;
+            }
+            read = nextOfAll();
+        }
+        return read;
+    }
+
+    /** Leaves those of the rows just read that count. */
+    private int unmasked(int read) {
+        long from = at - read;
+        if (masked.rangeCardinality(from, at) == 0) {
+            return read;
+        }
+        if (kept.length < read) {
+            kept = new int[read];
+        }
+        int count = 0;
+        for (int row = 0; row < read; row++) {
+            if (!masked.contains((int) (from + row))) {
+                kept[count++] = row;
+            }
+        }
+        for (Vector vector : vectors) {
+            vector.keep(kept, count);
+        }
+        rows = count;
+        return count;
+    }
+
+    private int nextOfAll() throws IOException {
         if (leftInGroup == 0) {
             PageReadStore group = schema.getFieldCount() == 0 ? null : file.readNextRowGroup();
             if (schema.getFieldCount() == 0 && nextGroup < file.getRowGroups().size()) {
@@ -118,6 +168,7 @@ public final class PartReader implements AutoCloseable {
     private int batch() {
         rows = (int) Math.min(BATCH, leftInGroup);
         leftInGroup -= rows;
+        at += rows;
         for (int i = 0; i < vectors.size(); i++) {
             Vector vector = vectors.get(i);
             vector.reset(rows);

@@ -25,6 +25,13 @@ public abstract sealed class Vector {
         }
     }
 
+    /** Keeps some of the rows, which move up; {@code rows} are their indexes, ascending. */
+    public void keep(int[] rows, int count) {
+        for (int i = 0; i < count; i++) {
+            empty[i] = empty[rows[i]];
+        }
+    }
+
     /** Whole numbers: integer, unscaled decimal of up to 18 digits, boolean (0 or 1), days, microseconds. */
     public static final class Longs extends Vector {
         public long[] values;
@@ -32,6 +39,14 @@ public abstract sealed class Vector {
         public Longs(int capacity) {
             super(capacity);
             values = new long[capacity];
+        }
+
+        @Override
+        public void keep(int[] rows, int count) {
+            super.keep(rows, count);
+            for (int i = 0; i < count; i++) {
+                values[i] = values[rows[i]];
+            }
         }
 
         @Override
@@ -50,6 +65,14 @@ public abstract sealed class Vector {
         public Doubles(int capacity) {
             super(capacity);
             values = new double[capacity];
+        }
+
+        @Override
+        public void keep(int[] rows, int count) {
+            super.keep(rows, count);
+            for (int i = 0; i < count; i++) {
+                values[i] = values[rows[i]];
+            }
         }
 
         @Override
@@ -76,6 +99,15 @@ public abstract sealed class Vector {
             data = own;
             from = new int[capacity];
             length = new int[capacity];
+        }
+
+        @Override
+        public void keep(int[] rows, int count) {
+            super.keep(rows, count);
+            for (int i = 0; i < count; i++) {
+                from[i] = from[rows[i]];
+                length[i] = length[rows[i]];
+            }
         }
 
         @Override

@@ -27,7 +27,8 @@ public record CheckResult(List<Problem> problems, List<String> warnings, List<Fi
     /**
      * @param reason why the file would be rejected whole, as far as its first lines tell
      * @param notes  what is worth knowing and no fault
+     * @param action what would become of the file afterwards; empty where it stays
      */
-    public record FileCheck(String path, String name, long size, Optional<Reason> reason, List<String> notes) {
+    public record FileCheck(String path, String name, long size, Optional<Reason> reason, List<String> notes, Optional<String> action) {
     }
 }

@@ -26,7 +26,7 @@ final class Families {
 
     static Families of(Collection<Part> parts, String job) {
         Families families = new Families();
-        parts.stream().filter(part -> part.job().equals(job)).forEach(part -> families.rows.computeIfAbsent(kind(part.path()), kind -> new HashMap<>()).merge(part.path(), part.rows(), Long::sum));
+        parts.stream().filter(part -> part.job().equals(job)).forEach(part -> families.rows.computeIfAbsent(kind(part.source()), kind -> new HashMap<>()).merge(part.source(), part.rows(), Long::sum));
         families.rows.forEach((kind, counts) -> families.sorted.put(kind, counts.values().stream().mapToLong(Long::longValue).sorted().toArray()));
         return families;
     }

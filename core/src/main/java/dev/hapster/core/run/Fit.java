@@ -67,7 +67,7 @@ final class Fit {
     Structure look(Candidate file) throws IOException {
         Optional<Header> header = Optional.empty();
         Optional<Binding> binding = Optional.empty();
-        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileLoader.open(prepared, file, content, Runner.MOST_LOOKED)) {
+        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileOpening.open(prepared, file, content, Runner.MOST_LOOKED)) {
             Header found = reader.header();
             header = Optional.of(found);
             binding = Optional.of(Binding.of(prepared.dataset(), prepared.job(), found.names()));
@@ -82,7 +82,7 @@ final class Fit {
 
     private Optional<Reason> refusal(Candidate file, Header header, RecordReader reader) throws IOException {
         try {
-            FileLoader.bind(prepared, file, header, reader);
+            FileOpening.bind(prepared, file, header, reader);
             return Optional.empty();
         } catch (FileRefusedException wrong) {
             return Optional.of(wrong.reason());

@@ -1,30 +1,67 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.arrival.Arrival;
 import dev.hapster.core.reason.Reason;
+import java.nio.file.Path;
 import java.time.Instant;
 import java.util.Optional;
 
 /**
- * What a job knows of a file it has dealt with before.
+ * What is known of an arrival.
  *
- * @param path        absolute path, with the place inside the file where it has one
- * @param file        absolute path of the file itself
+ * @param arrival     what the log says of it
+ * @param name        the file's name, with the place inside the file where it has one
+ * @param file        where the file itself lay
  * @param place       which place of the job it was found in, counted from 1
- * @param fingerprint as the file was when it was read
+ * @param fingerprint as the file looked when it was last seen with this content
  * @param readAt      when that was
- * @param outcome     LOADED where its rows are in the dataset, REJECTED where they are not
- * @param rules       version of the rules by which it was dealt with: of those for reading, and of all
- * @param run         the run that dealt with it
- * @param rejected    rows of it that were rejected then
- * @param reason      why the whole file was rejected
- * @param hasPart     whether rows of it are in the dataset; also of an earlier content, where the present one was rejected
- * @param movedTo     where the file lies now, if a run took it there
+ * @param rules       version of the rules by which it was read
+ * @param datasetVersion version of the dataset's definition under which its rows were written
+ * @param rejected    rows of it that were rejected
+ * @param reason      why the whole file is not loaded: rejected, or a copy as it was last said
+ * @param saidBy      the run that said so
+ * @param after       what the job said then about what becomes of files, in short ({@link RulesVersion})
+ * @param swept       whether its rows are no longer kept
  */
-public record LedgerEntry(String path, String file, int place, Fingerprint fingerprint, Instant readAt, Outcome outcome, String rules, long run, long rejected,
-        Optional<Reason> reason, boolean hasPart, Optional<String> movedTo) {
+public record LedgerEntry(Arrival arrival, String name, Path file, int place, Fingerprint fingerprint, Instant readAt, String rules, String datasetVersion, long rejected, Optional<Reason> reason,
+        long saidBy, String after, Fate fate, boolean swept, Standing standing) {
 
     /** Whether something of the file is rejected. */
     public boolean isOpen() {
-        return outcome == Outcome.REJECTED || rejected > 0;
+        return !arrival.accepted() || rejected > 0 && standing.copyOf() == 0;
+    }
+
+    /** Whether rows of it are in the dataset. */
+    public boolean isLoaded() {
+        return standing.counts();
+    }
+
+    /** Where the file lies now, as far as is known. */
+    public Optional<Path> lies() {
+        return fate.kind() == Fate.Kind.DELETED ? Optional.empty() : fate.to().or(() -> Optional.of(file));
+    }
+
+    LedgerEntry with(Arrival other) {
+        return new LedgerEntry(other, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, swept, standing);
+    }
+
+    /** The same as it stands now. */
+    public LedgerEntry with(Standing now) {
+        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, swept, now);
+    }
+
+    /** The same after its file was taken elsewhere. */
+    public LedgerEntry with(Fate now) {
+        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, now, swept, standing);
+    }
+
+    /** The same seen again: unread, as it looks now. */
+    public LedgerEntry seen(Fingerprint now, Instant at, Optional<Reason> why, long by) {
+        return new LedgerEntry(arrival, name, file, place, now, at, rules, datasetVersion, rejected, why, by, after, fate, swept, standing);
+    }
+
+    /** The same after its rows were let go of. */
+    public LedgerEntry sweptAway() {
+        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, true, standing);
     }
 }

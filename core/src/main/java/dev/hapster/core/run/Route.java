@@ -2,6 +2,7 @@ package dev.hapster.core.run;
 
 import dev.hapster.core.definition.Handling.Routing;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -15,11 +16,17 @@ import java.util.Optional;
  * @param seen     as it looked when it was read: what looks otherwise now is another file, and left alone
  * @param outcome  what became of it
  * @param reasonsOf the run whose reasons are put beside it; 0 where none are
+ * @param arrivals  what the file brought, as the log has it: of each of its sheets or entries
  */
-public record Route(long run, int ordinal, String job, String file, Routing.Kind kind, Path source, Path target, Fingerprint seen, Outcome outcome, long reasonsOf) {
+public record Route(long run, int ordinal, String job, String file, Routing.Kind kind, Path source, Path target, Fingerprint seen, Outcome outcome, long reasonsOf,
+        List<Long> arrivals) {
+
+    public Route {
+        arrivals = List.copyOf(arrivals);
+    }
 
     Route to(Path other) {
-        return new Route(run, ordinal, job, file, kind, source, other, seen, outcome, reasonsOf);
+        return new Route(run, ordinal, job, file, kind, source, other, seen, outcome, reasonsOf, arrivals);
     }
 
     /**
@@ -30,5 +37,14 @@ public record Route(long run, int ordinal, String job, String file, Routing.Kind
      * @param note    what is worth knowing
      */
     public record Done(Route route, Optional<Path> movedTo, Optional<String> problem, Optional<String> note) {
+
+        /** Where the file is from now on; empty where nothing was done with it that matters. */
+        public Optional<Fate> fate() {
+            if (problem.isPresent() || note.isPresent()) {
+                return Optional.empty();
+            }
+            return movedTo.map(to -> new Fate(Fate.Kind.MOVED, movedTo, route.run))
+                    .or(() -> route.kind == Routing.Kind.DELETE ? Optional.of(new Fate(Fate.Kind.DELETED, Optional.empty(), route.run)) : Optional.empty());
+        }
     }
 }

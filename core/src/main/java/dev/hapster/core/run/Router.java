@@ -64,50 +64,125 @@ final class Router {
     }
 
     /**
-     * What is to be done with a file of which everything is decided; empty where nothing is.
+     * What is to become of a file.
      *
-     * @param file    the file, or the first of its sheets or entries
-     * @param known   what the ledger knows of it from before
-     * @param results of it, or of all its sheets and entries
+     * @param route    what is to be done; empty where nothing is
+     * @param words    that as people say it, or why it is not done; empty where nobody expects anything
+     * @param outdated whether nothing is done only because the job said otherwise when the file was loaded
      */
-    Optional<Route> plan(long run, Instant began, Prepared prepared, Candidate file, Optional<LedgerEntry> known, List<FileResult> results) {
-        After after = prepared.job().handling().after();
+    record Planned(Optional<Route> route, Optional<String> words, boolean outdated) {
+        static final Planned NOTHING = new Planned(Optional.empty(), Optional.empty(), false);
+    }
+
+    /**
+     * A file of which everything is decided.
+     *
+     * @param candidate the file, or the first of its sheets or entries
+     * @param known     what is known of it from before
+     * @param results   of it, or of all its sheets and entries
+     * @param arrivals  what it brought, as the log has it
+     * @param rejected  rows of it that are rejected
+     */
+    record Decided(Candidate candidate, Optional<LedgerEntry> known, List<FileResult> results, List<Long> arrivals, long rejected) {
+
+        Outcome outcome() {
+            return results.stream().anyMatch(one -> one.outcome() == Outcome.WAITING) ? Outcome.WAITING
+                    : results.stream().anyMatch(one -> one.outcome() == Outcome.REJECTED) ? Outcome.REJECTED : Outcome.LOADED;
+        }
+
+        boolean isNews() {
+            return results.stream().anyMatch(one -> one.sinceRun() == 0 && one.outcome() != Outcome.UNCHANGED);
+        }
+    }
+
+    /** What is done with files by a run, or would be. */
+    record Plan(long run, Instant began, Prepared prepared, boolean dry, boolean applyAfter) {
+    }
+
+    /** What is to be done with a file of which everything is decided. */
+    Planned plan(Plan plan, Decided decided) {
+        After after = plan.prepared.job().handling().after();
         if (after.isNothing()) {
-            return Optional.empty();
+            return Planned.NOTHING;
         }
-        FileResult first = results.get(0);
-        Outcome outcome = results.stream().anyMatch(one -> one.outcome() == Outcome.WAITING) ? Outcome.WAITING
-                : results.stream().anyMatch(one -> one.outcome() == Outcome.REJECTED) ? Outcome.REJECTED : Outcome.LOADED;
+        Candidate file = decided.candidate;
+        FileResult first = decided.results.get(0);
+        Outcome outcome = decided.outcome();
         Routing routing = outcome == Outcome.WAITING ? after.waiting() : outcome == Outcome.REJECTED ? after.rejected() : after.loaded();
-        boolean fresh = results.stream().anyMatch(one -> one.sinceRun() == 0 && one.outcome() != Outcome.UNCHANGED);
-        long reasonsOf = outcome == Outcome.REJECTED && routing.declared() && routing.kind() != Routing.Kind.DELETE
-                ? results.stream().filter(one -> one.outcome() == Outcome.REJECTED).mapToLong(one -> one.sinceRun() > 0 ? one.sinceRun() : run).max().orElse(0) : 0;
-        boolean there = file.former().isPresent() && known.isPresent() && known.get().outcome() == outcome;
-        if (there) { // an earlier run has taken it where files of this kind go
-            routing = new Routing(Routing.Kind.LEAVE, true, Optional.empty());
+        boolean outdated = !decided.isNews() && !plan.applyAfter && decided.known.filter(known -> known.after().equals(RulesVersion.after(after))).isEmpty();
+        if (outdated) {
+            return new Planned(Optional.empty(), Optional.empty(), routing.isTaking());
         }
-        boolean stays = routing.kind() == Routing.Kind.LEAVE || routing.kind() == Routing.Kind.COPY;
+        if (routing.kind() == Routing.Kind.DELETE && outcome == Outcome.LOADED && decided.rejected > 0 && !routing.always()) {
+            return new Planned(Optional.empty(), Optional.of("kept: " + (decided.rejected == 1 ? "1 row of it is rejected" : decided.rejected + " rows of it are rejected")
+                    + " and can be tried again while the file is there (`delete: even with rejects` deletes it all the same)"), false);
+        }
+        long reasonsOf = outcome == Outcome.REJECTED && routing.declared() && routing.kind() != Routing.Kind.DELETE
+                ? decided.results.stream().filter(one -> one.outcome() == Outcome.REJECTED).mapToLong(one -> one.sinceRun() > 0 ? one.sinceRun() : plan.run).max().orElse(0) : 0;
+        boolean there = file.former().isPresent() && decided.known.isPresent() && outcome != Outcome.WAITING && decided.known.get().arrival().accepted() == (outcome == Outcome.LOADED);
+        if (there) { // an earlier run has taken it where files of this kind go
+            routing = new Routing(Routing.Kind.LEAVE, true, Optional.empty(), false);
+        }
+        boolean stays = !routing.isTaking();
         boolean stale = outcome == Outcome.LOADED && after.rejected().declared() && Files.exists(beside(file.path()));
-        if (stays && !fresh || routing.kind() == Routing.Kind.LEAVE && reasonsOf == 0 && !stale) {
-            return Optional.empty();
+        if (stays && !decided.isNews() && !plan.applyAfter || routing.kind() == Routing.Kind.LEAVE && reasonsOf == 0 && !stale) {
+            return Planned.NOTHING;
         }
         Fingerprint now;
         try {
             now = Fingerprint.look(file.path());
         } catch (IOException gone) {
-            return Optional.empty(); // there is nothing to be done with it any more
+            return Planned.NOTHING; // there is nothing to be done with it any more
         }
         if (outcome != Outcome.WAITING && (!now.modified().equals(first.fingerprint().modified()) || !now.changed().equals(first.fingerprint().changed()))) {
-            return Optional.empty(); // it has changed since it was read: the next run decides about it
+            return Planned.NOTHING; // it has changed since it was read: the next run decides about it
         }
         boolean whole = file.entry().isEmpty() && file.sheet().isEmpty();
-        Optional<Path> wanted = routing.target().map(pattern -> target(pattern, run, began, prepared, file, outcome));
-        if (routing.kind() == Routing.Kind.COPY && reasonsOf == 0 && !stale && isCopied(file.path(), wanted.orElseThrow())) {
-            return Optional.empty(); // doing it twice does no harm
+        Optional<Path> wanted = routing.target().map(pattern -> target(pattern, plan.run, plan.began, plan.prepared, file, outcome));
+        if (wanted.filter(this::isForbidden).isPresent()) {
+            return new Planned(Optional.empty(), Optional.of("left where it is: " + wanted.get() + " belongs to Hapster's own store or definitions"), false);
         }
-        Path target = wanted.map(this::free).orElse(file.path());
-        return Optional.of(new Route(run, first.ordinal(), prepared.job().name(), first.file(), routing.kind(), file.path(), target,
-                now.withHash(whole ? first.fingerprint().hash() : ""), outcome, reasonsOf));
+        if (routing.kind() == Routing.Kind.COPY && reasonsOf == 0 && !stale && isCopied(file.path(), wanted.orElseThrow())) {
+            return Planned.NOTHING; // doing it twice does no harm
+        }
+        Path target = wanted.map(path -> plan.dry ? path : free(path)).orElse(file.path());
+        Route route = new Route(plan.run, first.ordinal(), plan.prepared.job().name(), first.file(), routing.kind(), file.path(), target, now.withHash(whole ? first.fingerprint().hash() : ""), outcome,
+                reasonsOf, decided.arrivals);
+        return new Planned(Optional.of(route), Optional.of(words(route)), false);
+    }
+
+    private boolean isForbidden(Path target) {
+        try {
+            Path existing = target;
+            while (existing != null && !Files.exists(existing)) {
+                existing = existing.getParent();
+            }
+            return roots.own(target) || existing != null && roots.own(existing.toRealPath());
+        } catch (IOException unreadable) {
+            return false; // taking it there will meet the same, and say so
+        }
+    }
+
+    /** What is done with a file, as people say it. */
+    private static String words(Route route) {
+        return switch (route.kind()) {
+            case LEAVE -> route.reasonsOf() > 0 ? "left, with its reasons beside it" : "left; the reasons beside it are taken away, since they hold no longer";
+            case MOVE -> "moved to " + route.target();
+            case COPY -> "copied to " + route.target();
+            case DELETE -> "deleted";
+        };
+    }
+
+    /** What would become of a file of an outcome, before anything is known of its content; empty where it stays. */
+    Optional<String> outlook(Prepared prepared, Candidate file, Outcome outcome, Instant at) {
+        After after = prepared.job().handling().after();
+        Routing routing = outcome == Outcome.WAITING ? after.waiting() : outcome == Outcome.REJECTED ? after.rejected() : after.loaded();
+        return switch (routing.kind()) {
+            case LEAVE -> Optional.empty();
+            case DELETE -> Optional.of("deleted" + (outcome == Outcome.LOADED && !routing.always() ? ", unless rows of it are rejected" : ""));
+            case MOVE -> Optional.of("moved to " + target(routing.target().orElseThrow(), 0, at, prepared, file, outcome));
+            case COPY -> Optional.of("copied to " + target(routing.target().orElseThrow(), 0, at, prepared, file, outcome));
+        };
     }
 
     private Path target(TargetPattern pattern, long run, Instant began, Prepared prepared, Candidate file, Outcome outcome) {
@@ -260,6 +335,9 @@ final class Router {
         Path existing = folder;
         while (existing != null && !Files.exists(existing)) {
             existing = existing.getParent();
+        }
+        if (roots.own(folder) || existing != null && roots.own(existing.toRealPath())) {
+            throw new IOException(folder + " belongs to Hapster's own store or definitions");
         }
         if (existing == null || !roots.hold(existing)) {
             throw new IOException(folder + " lies outside the folders that the service may write to (" + roots + ")");

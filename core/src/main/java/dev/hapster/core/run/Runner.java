@@ -27,7 +27,6 @@ import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.CheckResult.FileCheck;
-import dev.hapster.core.run.FileLoader.Asked;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartStore;
@@ -50,6 +49,7 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import java.util.concurrent.locks.Lock;
 import java.util.concurrent.locks.ReadWriteLock;
 import java.util.concurrent.locks.ReentrantReadWriteLock;
 import java.util.function.BooleanSupplier;
@@ -87,7 +87,9 @@ public final class Runner {
     private final Path scratch;
     private final Roots roots;
     private final Router router;
+    private final Acts acts;
     private final Map<String, ReadWriteLock> locks = new ConcurrentHashMap<>();
+    private final Set<String> desks = ConcurrentHashMap.newKeySet();
 
     /** What stands between the readers and the run: nothing, but in tests. */
     private final UnaryOperator<RecordReader> watched;
@@ -104,14 +106,23 @@ public final class Runner {
         this.watched = watched;
         this.workspace = workspace;
         scratch = parts.staging();
-        this.finder = new Finder(workspace.folder(), roots, Runner::names, new InsidesOfFiles(scratch), clock);
+        this.roots = keeping(workspace, roots);
+        this.finder = new Finder(workspace.folder(), this.roots, Runner::names, new InsidesOfFiles(scratch), clock);
         this.parts = parts;
         this.rejects = rejects;
         this.catalogue = catalogue;
         this.workers = workers;
         this.clock = clock;
-        this.roots = roots;
-        router = new Router(workspace.folder(), roots, rejects, catalogue, clock);
+        router = new Router(workspace.folder(), this.roots, rejects, catalogue, clock);
+        acts = new Acts(parts, catalogue);
+    }
+
+    private static Roots keeping(Workspace workspace, Roots roots) {
+        try {
+            return roots.keepingOf(workspace.folder());
+        } catch (IOException gone) {
+            throw new java.io.UncheckedIOException("The workspace " + workspace.folder() + " is gone", gone);
+        }
     }
 
     private static List<NameLists.Listed> names(Path file, NameList list) throws IOException {
@@ -160,7 +171,7 @@ public final class Runner {
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new Prepared(job, dataset, finding, SharedHeader.find(job, dataset, finding.taken(), scratch));
+        return new Prepared(job, dataset, finding, SharedHeader.find(job, dataset, finding.taken(), catalogue, scratch), new Sources(workspace.folder(), roots, job.find()));
     }
 
     private static void constants(String file, JobDef job, DatasetDef dataset, List<Problem> problems) {
@@ -202,6 +213,10 @@ public final class Runner {
                 continue;
             }
             Path folder = router.resolve(routing.target().get().example());
+            if (roots.own(folder)) {
+                problems.add(new Problem(file, 0, 0, "'after' takes files to " + routing.target().get() + ", which belongs to Hapster's own store or definitions", "Name another folder, such as done"));
+                continue;
+            }
             if (!roots.holdAsWritten(folder)) {
                 problems.add(new Problem(file, 0, 0, "'after' takes files to " + routing.target().get() + ", outside the folders that the service may write to (" + roots + ")",
                         "Start the service with `--root FOLDER` for the folder, or name another"));
@@ -235,15 +250,16 @@ public final class Runner {
             List<String> notes = new ArrayList<>();
             Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, notes);
             file.waiting().ifPresent(waiting -> notes.add("would wait: it " + waiting.sentence()));
-            files.add(new FileCheck(file.key(), file.name(), file.size(), reason, notes));
+            Outcome outcome = file.waiting().isPresent() ? Outcome.WAITING : reason.isPresent() ? Outcome.REJECTED : Outcome.LOADED;
+            files.add(new FileCheck(file.key(), file.name(), file.size(), reason, notes, router.outlook(prepared, file, outcome, clock.instant())));
         }
         return new CheckResult(List.of(), warnings(prepared), files);
     }
 
     private Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
-        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileLoader.open(prepared, file, content, MOST_LOOKED)) {
-            Binding binding = FileLoader.bind(prepared, file, reader.header(), reader);
-            notes.addAll(FileLoader.notes(binding));
+        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileOpening.open(prepared, file, content, MOST_LOOKED)) {
+            Binding binding = FileOpening.bind(prepared, file, reader.header(), reader);
+            notes.addAll(FileOpening.notes(binding));
             return Optional.empty();
         } catch (FileRefusedException wrong) {
             return Optional.of(wrong.reason());
@@ -329,80 +345,170 @@ public final class Runner {
     /**
      * Everything that a run does, with nothing written.
      *
-     * @param again which files are tried though they have not changed
+     * @param asked what is tried beyond what is new or changed
      */
-    public RunResult trial(Prepared prepared, Predicate<Candidate> again, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        return execution(prepared, 0, true, false, prepared.finding().taken(), new Asked(again, Map.of()), listener, cancelled).go();
+    public RunResult trial(Prepared prepared, Asked asked, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        return execution(prepared, 0, prepared.finding().taken(), asked, listener, cancelled).execute();
     }
 
     /**
      * Loads what is new or changed.
      *
      * @param run   its number, under which the catalogue knows it
-     * @param again which files are loaded though they have not changed
+     * @param asked what is loaded beyond that
      */
-    public RunResult run(Prepared prepared, long run, Predicate<Candidate> again, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        return execution(prepared, run, false, false, prepared.finding().taken(), new Asked(again, Map.of()), listener, cancelled).go();
+    public RunResult run(Prepared prepared, long run, Asked asked, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        return execution(prepared, run, prepared.finding().taken(), asked, listener, cancelled).execute();
     }
 
     /**
      * Takes again what was rejected and still is: files whole, and of files that were loaded the rejected rows alone, where file and reading are
-     * as they were then. Rows that pass now are added to those that their file brought.
+     * as they were then. Rows that pass now are added to those that their file brought, and take its place in the order.
      *
-     * @param paths of the files, as the ledger knows them; what is no longer rejected is passed over
+     * @param arrivals of which something was rejected; what is no longer rejected is skipped
      */
-    public RunResult retry(Prepared prepared, long run, Set<String> paths, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        Map<String, LedgerEntry> ledger = catalogue.ledger(prepared.job().name());
-        Map<String, Candidate> found = new LinkedHashMap<>();
-        prepared.finding().taken().forEach(file -> found.put(file.key(), file));
+    public RunResult retry(Prepared prepared, long run, Set<Long> arrivals, RunListener listener, BooleanSupplier cancelled) throws IOException {
+        JobLedger ledger = new JobLedger(catalogue.history(prepared.dataset().name(), Optional.of(prepared.job().name())));
+        Map<String, LedgerEntry> open = new LinkedHashMap<>();
+        arrivals.stream().flatMap(id -> ledger.entry(id).stream()).forEach(asked -> ledger.arrivals(prepared.job().name(), asked.arrival().source()).stream()
+                .filter(entry -> entry.arrival().generation() == asked.arrival().generation() && entry.standing().current() && entry.isOpen())
+                .forEach(entry -> open.put(entry.arrival().slot(), entry)));
         List<Candidate> files = new ArrayList<>();
-        Map<String, BitSet> only = new HashMap<>();
+        Map<String, Decision.Repair> repairs = new HashMap<>();
         List<String> notes = new ArrayList<>();
-        for (String path : paths) {
-            LedgerEntry entry = ledger.get(path);
-            if (entry == null || !entry.isOpen()) {
+        for (LedgerEntry entry : open.values()) {
+            Optional<Candidate> file = present(prepared, entry);
+            if (file.isEmpty()) {
+                notes.add(entry.arrival().source() + (entry.fate().kind() == Fate.Kind.DELETED ? " was deleted by run " + entry.fate().run()
+                        : entry.fate().to().map(to -> " (taken to " + to + ") is not there any more").orElse(" is not there any more")) + ", and is not tried again");
                 continue;
             }
-            Optional<Candidate> file = Optional.ofNullable(found.get(path)).or(() -> elsewhere(prepared, entry));
-            if (file.isEmpty()) {
-                notes.add(path + entry.movedTo().map(to -> " (taken to " + to + ")").orElse("") + " is not there any more, and is not tried again");
+            Optional<BitSet> rows = rejectedRows(prepared, entry, file.get());
+            if (rows.isEmpty() && entry.arrival().accepted() && !entry.isLoaded()) {
+                notes.add(entry.arrival().source() + " would have to be loaded whole, and its rows were removed; it is not tried again (hapster run " + prepared.job().name() + " --again " + entry.name() + " loads it)");
                 continue;
             }
             files.add(file.get());
-            rejectedRows(prepared, entry, file.get()).ifPresent(rows -> only.put(path, rows));
+            rows.ifPresent(some -> repairs.put(file.get().key(), new Decision.Repair(entry, some)));
         }
-        RunResult result = execution(prepared, run, false, true, files, new Asked(file -> true, only), listener, cancelled).go();
+        RunResult result = execution(prepared, run, files, new Asked(file -> true, repairs, true, false), listener, cancelled).execute();
         notes.addAll(result.notes());
         return new RunResult(result.state(), result.failure(), result.files(), result.balance(), notes);
+    }
+
+    /** The file of an arrival: in its folder as long as it is the same file, or where the job took it. */
+    private Optional<Candidate> present(Prepared prepared, LedgerEntry entry) {
+        if (!entry.fate().isTaken()) {
+            return prepared.finding().taken().stream().filter(file -> prepared.sources().of(file).equals(entry.arrival().source())).findFirst();
+        }
+        return elsewhere(prepared, entry);
+    }
+
+    /**
+     * What would come of taking an entry of a dataset's history back. Nothing is changed.
+     *
+     * @param entry number of a run or of another act
+     */
+    public Outlook undoOutlook(DatasetDef dataset, long entry) throws IOException {
+        return holding(dataset, () -> acts.outlook(dataset, entry));
+    }
+
+    /**
+     * Takes an entry of a dataset's history back, another one of these included: from then on all counts as if it had not been.
+     *
+     * @param job of the entry; empty where several jobs are concerned
+     * @return number of the entry that says so
+     * @throws ActRefusedException where it is taken back already, or rows that would come back are no longer kept
+     */
+    public long undo(DatasetDef dataset, long entry, String job) throws IOException, ActRefusedException {
+        return holding(dataset, () -> acts.undo(dataset, entry, job));
+    }
+
+    /** What would come of taking out the rows of some arrivals. Nothing is changed. */
+    public Outlook removeOutlook(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
+        return holding(dataset, () -> acts.outlook(dataset, which));
+    }
+
+    /**
+     * Takes rows out of a dataset. Their files count as loaded, and are not loaded again because of it.
+     *
+     * @param which of the arrivals that count; their rows go
+     * @param what  that in words
+     * @return number of the entry that says so; 0 where there are no such rows
+     */
+    public long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what) throws IOException, ActRefusedException {
+        return holding(dataset, () -> acts.remove(dataset, which, what));
+    }
+
+    private interface Act<T, E extends Exception> {
+        T perform() throws IOException, E;
+    }
+
+    private <T, E extends Exception> T holding(DatasetDef dataset, Act<T, E> act) throws IOException, E {
+        Lock lock = lock(dataset.name()).writeLock();
+        lock.lock();
+        try {
+            return act.perform();
+        } finally {
+            lock.unlock();
+        }
+    }
+
+    /**
+     * Finds anew, from the log alone, what counts of a dataset.
+     *
+     * @param write whether what was found to be kept otherwise is corrected
+     * @return arrivals that were kept as standing otherwise than the log says
+     */
+    public List<LedgerEntry> resettle(DatasetDef dataset, boolean write) throws IOException {
+        return holding(dataset, () -> {
+            JobLedger all = new JobLedger(catalogue.history(dataset.name(), Optional.empty()));
+            all.settle();
+            if (all.comparesRows() || catalogue.comparesRows(dataset.name())) {
+                all.mask(new RowResolution(dataset, scratch).resolve(RowsThatCount.of(all, parts, Map.of())).masks());
+            }
+            if (write && !all.changed().isEmpty()) {
+                catalogue.settle(all.changed());
+            }
+            return all.changed();
+        });
     }
 
     /** Distinct values of a reason that a mended rule is tried on, at most. */
     private static final int MOST_VALUES = 500;
 
-    private Optional<Candidate> present(Prepared prepared, String path) {
-        Optional<Candidate> found = prepared.finding().taken().stream().filter(file -> file.key().equals(path)).findFirst();
-        return found.isPresent() ? found : Optional.ofNullable(catalogue.ledger(prepared.job().name()).get(path)).flatMap(entry -> elsewhere(prepared, entry));
+    /** A file by its identity within the job: where a run found it, or where it was taken since. */
+    private Optional<Candidate> present(Prepared prepared, String source) {
+        Optional<Candidate> found = prepared.finding().taken().stream().filter(file -> prepared.sources().of(file).equals(source)).findFirst();
+        return found.isPresent() ? found : new JobLedger(catalogue.history(prepared.dataset().name(), Optional.of(prepared.job().name()))).known(prepared.job().name(), source)
+                .flatMap(entry -> elsewhere(prepared, entry));
     }
 
     /**
      * What each step makes of a row that a run rejected, by the rules as they are now.
      *
+     * @param path   of the file, as the run's rejects name it
+     * @param source its identity within the job
      * @param row    which row of the file it is, counted from 1
      * @param header the file's columns as they were then
      * @return empty where the run rejected no such row
      * @throws FileRefusedException where what is left of the file is not enough to tell
      */
-    public Optional<Trace> trace(String jobName, long run, String path, long row, List<String> header) throws IOException, DefinitionException, UnknownNameException, FileRefusedException {
+    public Optional<Trace> trace(String jobName, long run, String path, String source, long row, List<String> header) throws IOException, DefinitionException, UnknownNameException, FileRefusedException {
         List<RejectStore.Reject> kept = rejects.read(run, reject -> reject.path().equals(path) && reject.row() == row, 0, 1);
         if (kept.isEmpty()) {
             return Optional.empty();
         }
         Prepared prepared = prepare(jobName, Map.of());
-        return Optional.of(new Tracing(prepared, scratch).of(present(prepared, path), kept.get(0), header));
+        return Optional.of(new Tracing(prepared, scratch).of(present(prepared, source), kept.get(0), header));
     }
 
-    /** Changes to the definitions by which rows that a run rejected for a reason would fit, the most helpful first; none where nothing is obvious. */
-    public List<Mend> mends(String jobName, long run, ReasonCode code, String columnName) throws IOException, DefinitionException, UnknownNameException {
+    /**
+     * Changes to the definitions by which rows that a run rejected for a reason would fit, the most helpful first; none where nothing is obvious.
+     *
+     * @param sourceOf the identity of a file within the job, by the path under which the run's rejects name it
+     */
+    public List<Mend> mends(String jobName, long run, ReasonCode code, String columnName, UnaryOperator<String> sourceOf) throws IOException, DefinitionException, UnknownNameException {
         Prepared prepared = prepare(jobName, Map.of());
         Optional<ColumnDef> column = prepared.dataset().column(columnName);
         Map<String, Long> values = new LinkedHashMap<>();
@@ -419,42 +525,46 @@ public final class Runner {
         if (column.isEmpty() || values.isEmpty()) {
             return List.of();
         }
-        Optional<Candidate> file = present(prepared, paths.get(0));
+        Optional<Candidate> file = present(prepared, sourceOf.apply(paths.get(0)));
         Set<String> fitting = file.isPresent() ? new Tracing(prepared, scratch).fitting(file.get(), column.get()) : Set.of();
         return new Mending(workspace, prepared.job(), prepared.dataset(), column.get(), values, fitting).propose(code);
     }
 
     private Optional<Candidate> elsewhere(Prepared prepared, LedgerEntry entry) {
-        if (entry.place() < 1 || entry.place() > prepared.job().find().size()) {
+        if (entry.place() < 1 || entry.place() > prepared.job().find().size() || entry.lies().isEmpty()) {
             return Optional.empty();
         }
-        return finder.moved(prepared.job().find().get(entry.place() - 1), entry.place(), Path.of(entry.file()), Path.of(entry.movedTo().orElse(entry.file())),
-                entry.path().substring(entry.file().length()), entry.fingerprint().size());
+        String inside = entry.name().substring(entry.file().getFileName().toString().length());
+        return finder.moved(prepared.job().find().get(entry.place() - 1), entry.place(), entry.file(), entry.lies().get(), inside, entry.fingerprint().size());
     }
 
     /** The rows of a file that were rejected, by number; empty where the file must be taken whole. */
     private Optional<BitSet> rejectedRows(Prepared prepared, LedgerEntry entry, Candidate file) throws IOException {
-        if (entry.outcome() == Outcome.REJECTED || !prepared.readsAs(entry.rules())) {
+        if (!entry.arrival().accepted() || !prepared.readsAs(entry.rules()) || prepared.job().handling().comparesWithinFile()) {
             return Optional.empty();
         }
         try {
-            if (FileLoader.same(entry, Fingerprint.look(file), file, scratch).isEmpty()) {
+            if (Decider.same(entry, Fingerprint.look(file), file, scratch).isEmpty()) {
                 return Optional.empty();
             }
         } catch (IOException | FileRefusedException unreadable) {
             return Optional.empty(); // loading it will meet the same, and say so
         }
         BitSet rows = new BitSet();
-        for (RejectStore.Reject reject : rejects.read(entry.run(), line -> line.path().equals(entry.path()) && line.row() > 0 && line.row() < Integer.MAX_VALUE, 0, Integer.MAX_VALUE)) {
+        String path = entry.file() + entry.name().substring(entry.file().getFileName().toString().length());
+        for (RejectStore.Reject reject : rejects.read(entry.arrival().entry(), line -> line.path().equals(path) && (!entry.arrival().rule().drops() || !line.code().equals(ReasonCode.ROW_REPEATED.code())) && line.row() > 0 && line.row() < Integer.MAX_VALUE, 0, Integer.MAX_VALUE)) {
             rows.set((int) reject.row());
         }
         return rows.cardinality() == entry.rejected() ? Optional.of(rows) : Optional.empty();
     }
 
-    private Execution execution(Prepared prepared, long run, boolean trial, boolean partial, List<Candidate> files, Asked asked, RunListener listener, BooleanSupplier cancelled) {
-        Execution.Means means = new Execution.Means(parts, rejects, catalogue, router, workers, committers, clock, scratch, watched);
-        ReadWriteLock lock = locks.computeIfAbsent(prepared.dataset().name(), dataset -> new ReentrantReadWriteLock());
-        return new Execution(means, prepared, run, trial, partial, files, asked, lock, listener, cancelled);
+    private ReadWriteLock lock(String dataset) {
+        return locks.computeIfAbsent(dataset, name -> new ReentrantReadWriteLock());
+    }
+
+    private Execution execution(Prepared prepared, long run, List<Candidate> files, Asked asked, RunListener listener, BooleanSupplier cancelled) {
+        Execution.Services services = new Execution.Services(parts, rejects, catalogue, router, workers, committers, clock, watched, desks);
+        return new Execution(services, prepared, run, files, asked, lock(prepared.dataset().name()), listener, cancelled);
     }
 
     /**

@@ -47,7 +47,7 @@ final class Tracing {
      */
     Trace of(Optional<Candidate> file, Reject kept, List<String> header) throws IOException, FileRefusedException {
         if (file.isPresent()) {
-            try (SourceContent content = new SourceContent(file.get(), scratch); RecordReader reader = FileLoader.open(prepared, file.get(), content, Long.MAX_VALUE)) {
+            try (SourceContent content = new SourceContent(file.get(), scratch); RecordReader reader = FileOpening.open(prepared, file.get(), content, Long.MAX_VALUE)) {
                 Header now = reader.header();
                 RawBatch raw = RecordReader.batchFor(now);
                 for (long before = 0; reader.next(raw); before += raw.rows) {
@@ -154,7 +154,7 @@ final class Tracing {
     /** Texts of a file's first rows that fit into a column now, so that a mended rule can be held against them. */
     Set<String> fitting(Candidate file, ColumnDef column) throws IOException {
         Set<String> texts = new LinkedHashSet<>();
-        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileLoader.open(prepared, file, content, Long.MAX_VALUE)) {
+        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileOpening.open(prepared, file, content, Long.MAX_VALUE)) {
             Header header = reader.header();
             int field = Binding.of(prepared.dataset(), prepared.job(), header.names()).fields()[prepared.dataset().columns().indexOf(column)];
             RawBatch raw = RecordReader.batchFor(header);

@@ -11,11 +11,13 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.LongPredicate;
+import java.util.function.Predicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.apache.parquet.ParquetReadOptions;
@@ -24,21 +26,25 @@ import org.apache.parquet.hadoop.ParquetFileReader;
 import org.apache.parquet.io.LocalInputFile;
 
 /**
- * The folder of parts: {@code parts/DATASET/NAME.parquet}, and {@code staging/} for those not finished. A part appears
- * under its final name at once and whole, or not at all; it never changes afterwards. Thread-safe.
+ * The folder of parts: {@code parts/DATASET/NAME.parquet}, beside them {@code deleted/DATASET/NAME.parquet} for those that say that rows are to go, and
+ * {@code staging/} for what is not finished. A part appears under its final name at once and whole, or not at all; it never changes afterwards. Thread-safe.
  */
 public final class PartStore {
 
+    /** What the names of a part's notes begin with in its footer. */
+    static final String NOTE = "hapster.";
     private static final String SUFFIX = ".parquet";
     private static final Pattern RUN = Pattern.compile("(\\d{1,18})-");
 
     private final Path parts;
+    private final Path deleted;
     private final Path staging;
     private final Map<Path, Long> counted = new ConcurrentHashMap<>();
 
     /** @param store the workspace's folder {@code store} */
     public PartStore(Path store) throws IOException {
         parts = Files.createDirectories(store.resolve("parts"));
+        deleted = Files.createDirectories(store.resolve("deleted"));
         staging = Files.createDirectories(store.resolve("staging"));
     }
 
@@ -47,38 +53,89 @@ public final class PartStore {
         return staging;
     }
 
-    /** A place to write a part to, of which nobody knows yet. */
-    public Path stage(String name) throws IOException {
-        Path staged = staging.resolve(name + SUFFIX);
-        dropStaged(staged);
-        return staged;
+    /** Where a folder may be made for what one run or trial has not finished, so that all of it can be let go of at once. */
+    public Path desk(String name) {
+        return staging.resolve(name);
     }
 
     /**
-     * Forces a finished part to disk and gives it its final name.
+     * Lets go of a desk with everything on it. What cannot be removed now, such as on a disk with a fault, is tried again when the next desk goes.
+     *
+     * @param over whether whoever had a desk is done with it
+     */
+    public void clear(Path desk, Predicate<String> over) throws IOException {
+        drop(desk);
+        try (DirectoryStream<Path> others = Files.newDirectoryStream(staging, Files::isDirectory)) {
+            for (Path other : others) {
+                if (over.test(other.getFileName().toString())) {
+                    drop(other);
+                }
+            }
+        }
+    }
+
+    private void drop(Path desk) throws IOException {
+        if (Files.isDirectory(desk)) {
+            try (DirectoryStream<Path> files = Files.newDirectoryStream(desk)) {
+                for (Path file : files) {
+                    if (Files.isDirectory(file)) {
+                        drop(file);
+                    } else {
+                        dropStaged(file);
+                    }
+                }
+            }
+            Files.deleteIfExists(desk);
+        }
+    }
+
+    /** A place on a desk to write a part to, of which nobody knows yet. */
+    public static Path stage(Path desk, String name) {
+        return desk.resolve(name + SUFFIX);
+    }
+
+    /** Where a part that is staged says what is to go. */
+    public static Path deletions(Path staged) {
+        return staged.resolveSibling(staged.getFileName() + ".deleted");
+    }
+
+    /**
+     * Forces a finished part to disk, what it says is to go included, and gives it its final name.
      *
      * @return the name under which {@link #path} finds it
      */
     public String publish(Path staged, String dataset) throws IOException {
-        Path folder = parts.resolve(dataset);
+        Path deletions = deletions(staged);
+        if (Files.exists(deletions)) {
+            place(deletions, folder(deleted, dataset).resolve(staged.getFileName()));
+        }
+        Path target = folder(parts, dataset).resolve(staged.getFileName());
+        place(staged, target);
+        Long rows = counted.remove(staged);
+        if (rows != null) {
+            counted.put(target, rows);
+        }
+        Moment.PART_NAMED.reached();
+        return dataset + "/" + target.getFileName();
+    }
+
+    private static Path folder(Path of, String dataset) throws IOException {
+        Path folder = of.resolve(dataset);
         if (!Files.isDirectory(folder)) {
             Files.createDirectories(folder);
-            force(parts);
+            force(of);
         }
-        Path target = folder.resolve(staged.getFileName());
+        return folder;
+    }
+
+    private static void place(Path staged, Path target) throws IOException {
         if (Files.exists(target)) {
             throw new FileAlreadyExistsException(target + " is there already, and no part is ever overwritten");
         }
         force(staged);
         Moment.PART_WRITTEN.reached();
         Files.move(staged, target, StandardCopyOption.ATOMIC_MOVE);
-        Long rows = counted.remove(staged);
-        if (rows != null) {
-            counted.put(target, rows);
-        }
-        force(folder);
-        Moment.PART_NAMED.reached();
-        return dataset + "/" + target.getFileName();
+        force(target.getParent());
     }
 
     static void force(Path path) throws IOException {
@@ -89,6 +146,11 @@ public final class PartStore {
 
     public Path path(String part) {
         return parts.resolve(part);
+    }
+
+    /** Where a part says what is to go, if it does. */
+    public Path deletions(String part) {
+        return deleted.resolve(part);
     }
 
     /**
@@ -114,23 +176,62 @@ public final class PartStore {
         return rows;
     }
 
-    /** Lets go of a part that was staged. */
+    /** Lets go of a part that was staged, or of anything else on a desk. */
     public void dropStaged(Path staged) throws IOException {
         counted.remove(staged);
         Files.deleteIfExists(staged);
+        Files.deleteIfExists(deletions(staged));
     }
 
     /** Rows of any Parquet file, from its footer. */
     public static long countRows(Path path) throws IOException {
-        try (ParquetFileReader reader = ParquetFileReader.open(new LocalInputFile(path),
-                ParquetReadOptions.builder(new PlainParquetConfiguration()).build())) {
+        try (ParquetFileReader reader = open(path)) {
             return reader.getRecordCount();
+        }
+    }
+
+    private static ParquetFileReader open(Path path) throws IOException {
+        return ParquetFileReader.open(new LocalInputFile(path), ParquetReadOptions.builder(new PlainParquetConfiguration()).build());
+    }
+
+    /**
+     * What the footer of a part says of it: its notes by name, and its number of rows as {@code rows}.
+     *
+     * @throws IOException where it is no Parquet file, or damaged
+     */
+    public static Map<String, String> notes(Path path) throws IOException {
+        try (ParquetFileReader reader = open(path)) {
+            Map<String, String> notes = new HashMap<>();
+            reader.getFileMetaData().getKeyValueMetaData().forEach((name, value) -> {
+                if (name.startsWith(NOTE)) {
+                    notes.put(name.substring(NOTE.length()), value);
+                }
+            });
+            notes.put("rows", Long.toString(reader.getRecordCount()));
+            return notes;
+        } catch (RuntimeException damaged) {
+            throw new IOException(path.getFileName() + " cannot be read as Parquet: " + damaged.getMessage(), damaged);
         }
     }
 
     public void drop(String part) throws IOException {
         counted.remove(path(part));
         Files.deleteIfExists(path(part));
+        Files.deleteIfExists(deletions(part));
+    }
+
+    /** Every part that lies in the store, by name. */
+    public List<String> all() throws IOException {
+        List<String> names = new ArrayList<>();
+        try (DirectoryStream<Path> datasets = Files.newDirectoryStream(parts, Files::isDirectory)) {
+            for (Path dataset : datasets) {
+                try (DirectoryStream<Path> files = Files.newDirectoryStream(dataset, "*" + SUFFIX)) {
+                    files.forEach(file -> names.add(dataset.getFileName() + "/" + file.getFileName()));
+                }
+            }
+        }
+        names.sort(null);
+        return names;
     }
 
     /**
@@ -146,22 +247,31 @@ public final class PartStore {
         List<Path> strangers = new ArrayList<>();
         try (DirectoryStream<Path> files = Files.newDirectoryStream(staging)) {
             for (Path file : files) {
-                Files.delete(file);
+                if (Files.isDirectory(file)) {
+                    drop(file);
+                } else {
+                    Files.delete(file);
+                }
                 removed.add(file);
             }
         }
-        try (DirectoryStream<Path> datasets = Files.newDirectoryStream(parts, Files::isDirectory)) {
+        for (String part : all()) {
+            if (known.contains(part)) {
+                continue;
+            }
+            if (unfinished.test(runOf(path(part)))) {
+                drop(part);
+                removed.add(path(part));
+            } else {
+                strangers.add(path(part));
+            }
+        }
+        try (DirectoryStream<Path> datasets = Files.newDirectoryStream(deleted, Files::isDirectory)) {
             for (Path dataset : datasets) {
                 try (DirectoryStream<Path> files = Files.newDirectoryStream(dataset, "*" + SUFFIX)) {
                     for (Path file : files) {
-                        if (known.contains(dataset.getFileName() + "/" + file.getFileName())) {
-                            continue;
-                        }
-                        if (unfinished.test(runOf(file))) {
-                            Files.delete(file);
-                            removed.add(file);
-                        } else {
-                            strangers.add(file);
+                        if (!Files.exists(parts.resolve(deleted.relativize(file)))) {
+                            Files.delete(file); // its part was never named
                         }
                     }
                 }

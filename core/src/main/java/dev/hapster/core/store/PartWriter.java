@@ -8,6 +8,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import org.apache.parquet.bytes.HeapByteBufferAllocator;
@@ -130,10 +131,22 @@ public final class PartWriter implements AutoCloseable {
 
     /** Ends the file: after this it is complete, though not yet forced to disk. */
     public void finish() throws IOException {
+        finish(Map.of());
+    }
+
+    /**
+     * Ends the file.
+     *
+     * @param notes what its footer says of it, by name; {@link PartStore#notes} reads them back
+     */
+    public void finish(Map<String, String> notes) throws IOException {
         if (chunks.get(0).rows > 0) {
             closeGroup();
         }
-        file.end(Map.of("hapster.part", "1"));
+        Map<String, String> footer = new HashMap<>();
+        footer.put("hapster.part", "2");
+        notes.forEach((name, value) -> footer.put(PartStore.NOTE + name, value));
+        file.end(footer);
         closed = true;
     }
 

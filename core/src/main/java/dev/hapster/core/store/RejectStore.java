@@ -241,6 +241,7 @@ public final class RejectStore {
         private final Path target;
         private final Path draft;
         private CsvWriter csv;
+        private boolean sealed;
 
         Draft(Path target) {
             this.target = target;
@@ -260,10 +261,19 @@ public final class RejectStore {
             csv.writeRecord(values);
         }
 
-        void finish() throws IOException {
+        /** Nothing more is written; whether it is to count is not known yet. */
+        void seal() throws IOException {
             if (csv != null) {
                 csv.close();
                 csv = null;
+                sealed = true;
+            }
+        }
+
+        void finish() throws IOException {
+            seal();
+            if (sealed) {
+                sealed = false;
                 PartStore.force(draft);
                 Moment.REJECTS_WRITTEN.reached();
                 Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
@@ -273,9 +283,9 @@ public final class RejectStore {
         }
 
         void close() throws IOException {
-            if (csv != null) {
-                csv.close();
-                csv = null;
+            seal();
+            if (sealed) {
+                sealed = false;
                 Files.deleteIfExists(draft);
             }
         }
@@ -338,9 +348,16 @@ public final class RejectStore {
         }
 
         /** Begins anew: the file is read once more. */
-        public void restart() {
+        public void restart() throws IOException {
+            close();
             rows = 0;
             leftRows = 0;
+        }
+
+        /** Nothing more is said of the file; what was said is kept, and does not count yet. */
+        public void seal() throws IOException {
+            left.seal();
+            refused.seal();
         }
 
         /** Makes what was refused and left out of this file durable. To be called before its result is committed. */

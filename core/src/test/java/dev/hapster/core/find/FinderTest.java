@@ -3,7 +3,7 @@ package dev.hapster.core.find;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.tuple;
 
-import dev.hapster.core.definition.Arrival;
+import dev.hapster.core.definition.Completeness;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.NameList;
@@ -113,7 +113,7 @@ class FinderTest {
 
     @Test
     void aTreeThatIsTooLargeStopsTheSearchAndSaysSo() throws IOException {
-        Place narrow = new Place("in", 5, List.of(), Optional.empty(), Optional.empty(), Arrival.USUAL, false, 3, Optional.empty());
+        Place narrow = new Place("in", 5, List.of(), Optional.empty(), Optional.empty(), Completeness.USUAL, false, 3, Optional.empty(), Optional.empty());
         Finding finding = find(narrow);
         assertThat(finding.troubles()).singleElement().extracting(Finding.Trouble::what).asString().contains("more than 3 entries");
     }
@@ -226,7 +226,7 @@ class FinderTest {
         Files.writeString(workspace.resolve("list.txt"), "");
         NameList list = new NameList("list.txt", Optional.empty(), Optional.empty(), java.nio.charset.StandardCharsets.UTF_8, Optional.empty(), stops);
         return new Finder(workspace, Roots.of(List.of(workspace)), (file, what) -> List.of(names), Nothing.INSIDE, Clock.fixed(NOW, ZoneOffset.UTC))
-                .find(List.of(new Place("in", 0, List.of(), Optional.empty(), Optional.of(list), Arrival.USUAL, false, 10, Optional.empty())));
+                .find(List.of(new Place("in", 0, List.of(), Optional.empty(), Optional.of(list), Completeness.USUAL, false, 10, Optional.empty(), Optional.empty())));
     }
 
     @Test

@@ -61,11 +61,11 @@ class BalanceTest {
                     apply(folder, change, arrived);
                 }
                 model.putAll(arrived);
-                RunResult result = runner.run(runner.prepare("north", java.util.Map.of()), ++run, file -> false, RunListener.NONE, () -> false);
+                RunResult result = runner.run(runner.prepare("north", java.util.Map.of()), ++run, Asked.NOTHING, RunListener.NONE, () -> false);
                 assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
                 assertThat(result.balance().holds()).isTrue();
                 assertThat(rows(folder, catalogue, parts)).isEqualTo(expected(model));
-                RunResult again = runner.run(runner.prepare("north", java.util.Map.of()), ++run, file -> false, RunListener.NONE, () -> false);
+                RunResult again = runner.run(runner.prepare("north", java.util.Map.of()), ++run, Asked.NOTHING, RunListener.NONE, () -> false);
                 assertThat(again.balance().loaded()).as("nothing is loaded twice").isZero();
                 assertThat(rows(folder, catalogue, parts)).isEqualTo(expected(model));
             }
@@ -111,7 +111,7 @@ class BalanceTest {
     }
 
     private static List<String> rows(Path folder, MemoryCatalogue catalogue, PartStore parts) throws Exception {
-        List<PartFile> files = catalogue.parts("samples").stream().map(part -> new PartFile(parts.path(part.name()), part.rows())).toList();
+        List<PartFile> files = catalogue.parts("samples").stream().map(part -> new PartFile(parts.path(part.name()), part.rows(), part.masked())).toList();
         List<String> rows = new ArrayList<>();
         new DatasetQuery(new Workspace(folder).dataset("samples"), files).rows(0, 100_000, List.of(), List.of()).rows()
                 .forEach(row -> rows.add(row.get(0) + ":" + row.get(5) + "," + (row.get(6) == null ? "" : row.get(6))));

@@ -67,7 +67,7 @@ class FormatsRunTest {
     }
 
     private RunResult run() throws Exception {
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++run, file -> false, RunListener.NONE, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), ++run, Asked.NOTHING, RunListener.NONE, () -> false);
         assertThat(result.failure()).isEmpty();
         assertThat(result.balance().holds()).isTrue();
         return result;
@@ -152,7 +152,7 @@ class FormatsRunTest {
         file("in/3.csv", "value,id\n4,d\n");
         assertThat(outcomes(run())).containsExactly("1.csv loaded 0", "2.csv loaded 0", "3.csv loaded 1"); // the order is that of the header
         file("in/3.csv", "id,value\nd,4\n");
-        assertThat(outcomes(runner.run(runner.prepare("north", Map.of()), ++run, file -> true, RunListener.NONE, () -> false))).containsExactly("1.csv replaced 1", "2.csv replaced 2", "3.csv replaced 1");
+        assertThat(outcomes(runner.run(runner.prepare("north", Map.of()), ++run, Asked.again(file -> true), RunListener.NONE, () -> false))).containsExactly("1.csv replaced 1", "2.csv replaced 2", "3.csv replaced 1");
     }
 
     @Test

@@ -89,15 +89,15 @@ class HandlingTest {
     }
 
     private RunResult run() throws Exception {
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, file -> false, RunListener.NONE, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
         rejects.merge(runs, ordinal -> true);
         return checked(result);
     }
 
     private RunResult retry(long of) throws Exception {
-        Set<String> paths = new java.util.TreeSet<>();
-        catalogue.ledger("north").values().stream().filter(LedgerEntry::isOpen).forEach(entry -> paths.add(entry.path()));
-        RunResult result = runner.retry(runner.prepare("north", Map.of()), ++runs, paths, RunListener.NONE, () -> false);
+        Set<Long> open = new java.util.TreeSet<>();
+        catalogue.ledger("north").stream().filter(LedgerEntry::isOpen).forEach(entry -> open.add(entry.arrival().id()));
+        RunResult result = runner.retry(runner.prepare("north", Map.of()), ++runs, open, RunListener.NONE, () -> false);
         rejects.merge(runs, ordinal -> true);
         return checked(result);
     }
@@ -122,7 +122,7 @@ class HandlingTest {
 
     private DatasetQuery query() throws Exception {
         return new DatasetQuery(new Workspace(folder).dataset("samples"),
-                catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows())).toList());
+                catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked())).toList());
     }
 
     private List<String> aside(long run) throws IOException {
@@ -241,7 +241,7 @@ class HandlingTest {
         finished();
         finished();
         assertThat(rows()).containsExactly("a-1:a=1", "a-1:b=2");
-        runner.run(runner.prepare("north", Map.of()), ++runs, file -> true, RunListener.NONE, () -> false);
+        runner.run(runner.prepare("north", Map.of()), ++runs, Asked.again(file -> true), RunListener.NONE, () -> false);
         assertThat(rows()).as("what is loaded again is not doubled").containsExactlyInAnyOrder("a-1:a=1", "a-1:b=2");
     }
 
@@ -309,7 +309,7 @@ class HandlingTest {
         job("");
         file("a-1.csv", 0, "a,,1\nb,,2\n");
         runner = runner(LosingReader::new);
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, file -> false, RunListener.NONE, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
         assertThat(result.state()).isEqualTo(RunState.FAILED);
         assertThat(result.failure().orElseThrow()).startsWith("a-1.csv does not balance: 2 rows read, 1 loaded, 0 set aside, 0 repeated, 0 rejected. Nothing of it was kept");
         assertThat(catalogue.parts("samples")).isEmpty();
@@ -378,7 +378,7 @@ class HandlingTest {
 
     @Test
     void loadedFilesAreDeletedAndThoseThatAreNotCompleteCopiedWhereTheJobSaysSo() throws Exception {
-        job("after: {loaded: delete, waiting: {copy: early}}\n");
+        job("after: {loaded: {delete: even with rejects}, waiting: {copy: early}}\n");
         file("a-1.csv", 0, "a,,1\nb,,x\n");
         file("a-2.csv.part", 0, "c,,1\n");
         assertThat(finished().files()).extracting(FileResult::outcome).containsExactly(Outcome.LOADED, Outcome.WAITING);

@@ -1,30 +1,74 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.arrival.Look;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
 /** The catalogue's contract in its plainest form. */
-final class MemoryCatalogue implements Catalogue {
+public final class MemoryCatalogue implements Catalogue {
 
-    private final Map<String, LedgerEntry> ledger = new HashMap<>();
-    private final List<Part> parts = new ArrayList<>();
+    private final Map<Long, LedgerEntry> entries = new LinkedHashMap<>();
+    private final Map<Long, String> datasets = new HashMap<>();
+    private final List<Look> looks = new ArrayList<>();
+    private final Map<Long, Long> undone = new HashMap<>();
+    private final Map<Long, Set<Long>> removed = new HashMap<>();
+    private final Map<String, String> headers = new HashMap<>();
     private final Map<String, Set<String>> definitions = new HashMap<>();
+    /** Gives numbers to entries that are no runs. */
+    private final java.util.function.LongSupplier numbers;
+    /** Whether commits fail. */
+    volatile boolean broken;
     final List<Route> pending = new ArrayList<>();
     final List<Commit> commits = new ArrayList<>();
 
+    MemoryCatalogue() {
+        this(() -> {
+            throw new UnsupportedOperationException("Nobody gives numbers");
+        });
+    }
+
+    MemoryCatalogue(java.util.function.LongSupplier numbers) {
+        this.numbers = numbers;
+    }
+
     @Override
-    public synchronized Map<String, LedgerEntry> ledger(String job) {
-        return Map.copyOf(ledger);
+    public synchronized History history(String dataset, Optional<String> job) {
+        List<LedgerEntry> all = entries.values().stream().filter(entry -> dataset.equals(datasets.get(entry.arrival().id())) && job.filter(name -> !name.equals(entry.arrival().job())).isEmpty())
+                .sorted(Comparator.comparingLong(entry -> entry.arrival().id())).toList();
+        return new History(all, List.copyOf(looks), Map.copyOf(undone), Map.copyOf(removed));
+    }
+
+    /** What is known of the files of a job: the last word on each. */
+    synchronized List<LedgerEntry> ledger(String job) {
+        return entries.values().stream().filter(entry -> entry.arrival().job().equals(job) && entry.standing().current()).toList();
     }
 
     @Override
     public synchronized List<Part> parts(String dataset) {
-        return List.copyOf(parts);
+        return history(dataset, Optional.empty()).entries().stream().filter(entry -> entry.isLoaded() && !entry.arrival().part().isEmpty()).map(entry -> new Part(entry.arrival().id(), entry.arrival().part(), dataset,
+                entry.arrival().job(), entry.arrival().source(), entry.file().toString(), entry.standing().rows(entry.arrival().rows()), entry.arrival().entry(), entry.standing().masked())).toList();
+    }
+
+    @Override
+    public synchronized boolean comparesRows(String dataset) {
+        return history(dataset, Optional.empty()).entries().stream().anyMatch(entry -> entry.isLoaded() && entry.arrival().rule().drops());
+    }
+
+    @Override
+    public synchronized Optional<String> sharedHeader(String job) {
+        return Optional.ofNullable(headers.get(job));
+    }
+
+    @Override
+    public synchronized void sharedHeader(String job, String header) {
+        headers.put(job, header);
     }
 
     @Override
@@ -34,37 +78,63 @@ final class MemoryCatalogue implements Catalogue {
 
     @Override
     public synchronized void commit(Commit commit) {
+        if (broken) {
+            throw new IllegalStateException("broken on purpose");
+        }
         commits.add(commit);
         pending.addAll(commit.routes());
         if (!commit.ledger()) {
             return;
         }
-        String job = commit.job().name();
-        definitions.computeIfAbsent(commit.dataset().text(), text -> new HashSet<>()).add(job);
-        parts.removeIf(part -> part.job().equals(job) && commit.gone().contains(part.path()));
-        for (FileResult result : commit.files()) {
-            result.part().ifPresent(name -> {
-                List<Part> old = parts.stream().filter(part -> part.job().equals(job) && part.path().equals(result.path())).toList();
-                parts.removeAll(switch (result.instead()) {
-                    case ALL -> old;
-                    case LATEST -> old.subList(old.size() - 1, old.size());
-                    case NONE -> List.of();
-                });
-                parts.add(new Part(name, commit.dataset().name(), job, result.path(), result.loaded(), commit.run()));
-            });
-            if (result.outcome() == Outcome.WAITING || result.sinceRun() > 0) {
-                continue;
+        definitions.computeIfAbsent(commit.dataset().text(), text -> new HashSet<>()).add(commit.job().name());
+        commit.fresh().values().forEach(entry -> {
+            if (entries.put(entry.arrival().id(), entry) != null) {
+                throw new IllegalStateException("Arrivals are only ever added");
             }
-            boolean hasPart = parts.stream().anyMatch(part -> part.path().equals(result.path()));
-            boolean rejected = result.outcome() == Outcome.REJECTED;
-            ledger.put(result.path(), new LedgerEntry(result.path(), result.file(), result.place(), result.fingerprint(), commit.at(), rejected ? Outcome.REJECTED : Outcome.LOADED,
-                    commit.rules(), commit.run(), rejected ? 0 : result.rejected(), result.reason(), hasPart,
-                    result.elsewhere() && ledger.containsKey(result.path()) ? ledger.get(result.path()).movedTo() : Optional.empty()));
-        }
-        commit.rewrites().forEach(rewrite -> {
-            Part old = parts.stream().filter(part -> part.name().equals(rewrite.old())).findFirst().orElseThrow();
-            parts.set(parts.indexOf(old), new Part(rewrite.part(), old.dataset(), old.job(), old.path(), rewrite.rows(), commit.run()));
+            datasets.put(entry.arrival().id(), commit.dataset().name());
         });
+        commit.touched().forEach(entry -> entries.compute(entry.arrival().id(), (id, old) -> old.seen(entry.fingerprint(), entry.readAt(), entry.reason(), entry.saidBy())));
+        commit.look().ifPresent(looks::add);
+        settle(commit.changed());
+    }
+
+    @Override
+    public synchronized long record(Act act) {
+        long number = numbers.getAsLong();
+        if (act.of() > 0) {
+            undone.put(number, act.of());
+        } else {
+            removed.put(number, act.removed());
+        }
+        settle(act.changed());
+        return number;
+    }
+
+    @Override
+    public synchronized void settle(List<LedgerEntry> changed) {
+        changed.forEach(entry -> entries.compute(entry.arrival().id(), (id, old) -> old.with(entry.standing())));
+    }
+
+    /** The workspace lies elsewhere now, with everything in it. */
+    synchronized void moved(java.nio.file.Path from, java.nio.file.Path to) {
+        entries.replaceAll((id, entry) -> {
+            java.nio.file.Path file = to.resolve(from.relativize(entry.file()));
+            Fate fate = new Fate(entry.fate().kind(), entry.fate().to().map(path -> to.resolve(from.relativize(path))), entry.fate().run());
+            return new LedgerEntry(entry.arrival(), entry.name(), file, entry.place(), entry.fingerprint(), entry.readAt(), entry.rules(), entry.datasetVersion(), entry.rejected(), entry.reason(), entry.saidBy(),
+                    entry.after(), fate, entry.swept(), entry.standing());
+        });
+    }
+
+    /** Lets go of the rows of arrivals that do not stand. */
+    synchronized List<String> sweep() {
+        List<String> parts = new ArrayList<>();
+        for (LedgerEntry entry : List.copyOf(entries.values())) {
+            if (!entry.isLoaded() && entry.standing().copyOf() == 0 && !entry.swept()) {
+                entries.put(entry.arrival().id(), entry.sweptAway());
+                Optional.of(entry.arrival().part()).filter(part -> !part.isEmpty()).ifPresent(parts::add);
+            }
+        }
+        return parts;
     }
 
     @Override
@@ -80,12 +150,10 @@ final class MemoryCatalogue implements Catalogue {
     @Override
     public synchronized void routed(List<Route.Done> done) {
         for (Route.Done one : done) {
-            if (one.problem().isPresent()) {
-                continue;
+            if (one.problem().isEmpty()) {
+                pending.removeIf(route -> route.run() == one.route().run() && route.ordinal() == one.route().ordinal());
+                one.fate().ifPresent(fate -> one.route().arrivals().forEach(id -> entries.computeIfPresent(id, (key, entry) -> entry.with(fate))));
             }
-            pending.removeIf(route -> route.run() == one.route().run() && route.ordinal() == one.route().ordinal());
-            one.movedTo().ifPresent(to -> ledger.replaceAll((path, entry) -> !entry.file().equals(one.route().file()) ? entry : new LedgerEntry(path, entry.file(), entry.place(), entry.fingerprint(),
-                    entry.readAt(), entry.outcome(), entry.rules(), entry.run(), entry.rejected(), entry.reason(), entry.hasPart(), Optional.of(to.toString()))));
         }
     }
 }

@@ -67,7 +67,7 @@ class MendTest {
     }
 
     private RunResult run() throws Exception {
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, file -> false, RunListener.NONE, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
         rejects.merge(runs, ordinal -> true);
         assertThat(result.balance().holds()).isTrue();
         return result;
@@ -95,7 +95,7 @@ class MendTest {
         }
         workspace("", rows.toString());
         long refused = run().balance().rejected();
-        Mend mend = runner.mends("north", 1, ReasonCode.of(code).orElseThrow(), column).get(0);
+        Mend mend = runner.mends("north", 1, ReasonCode.of(code).orElseThrow(), column, path -> "in/a.csv").get(0);
         assertThat(mend.file()).isEqualTo(file);
         assertThat(mend.after()).endsWith(line);
         assertThat(mend.rows()).isEqualTo(refused).isEqualTo(mend.of());
@@ -107,8 +107,8 @@ class MendTest {
     void whatWouldSpoilValuesThatFitIsNotProposed() throws Exception {
         workspace("", ";;1.5;;\n;;1,5;;\n;;-999;;\n");
         run();
-        assertThat(runner.mends("north", 1, ReasonCode.NUMBER_UNREADABLE, "value")).extracting(Mend::after).noneMatch(line -> line.contains("decimal"));
-        assertThat(runner.mends("north", 1, ReasonCode.BELOW_MINIMUM, "value")).isEmpty();
+        assertThat(runner.mends("north", 1, ReasonCode.NUMBER_UNREADABLE, "value", path -> "in/a.csv")).extracting(Mend::after).noneMatch(line -> line.contains("decimal"));
+        assertThat(runner.mends("north", 1, ReasonCode.BELOW_MINIMUM, "value", path -> "in/a.csv")).isEmpty();
     }
 
     @Test
@@ -117,17 +117,17 @@ class MendTest {
         run();
         String path = folder.toRealPath().resolve("in/a.csv").toString();
         List<String> header = List.of("Id", "day", "value", "kind", "done");
-        Trace trace = runner.trace("north", 1, path, 1, header).orElseThrow();
+        Trace trace = runner.trace("north", 1, path, "in/a.csv", 1, header).orElseThrow();
         assertThat(trace.readAnew()).isTrue();
         assertThat(trace.passes()).isFalse();
         assertThat(trace.cells()).extracting(Trace.Cell::column, cell -> cell.read().orElse(null), cell -> cell.cleaned().orElse(null), cell -> cell.value().orElse(null), cell -> cell.code().orElse(null))
                 .contains(org.assertj.core.api.Assertions.tuple("id", " AA1 ", "AA1", "AA1", null), org.assertj.core.api.Assertions.tuple("day", "2026-02-30", "2026-02-30", null, "date-unreadable"),
                         org.assertj.core.api.Assertions.tuple("kind", "PH", "ph", "ph", null), org.assertj.core.api.Assertions.tuple("done", "", "", null, null));
         Files.delete(folder.resolve("in/a.csv"));
-        Trace kept = runner.trace("north", 1, path, 1, header).orElseThrow();
+        Trace kept = runner.trace("north", 1, path, "in/a.csv", 1, header).orElseThrow();
         assertThat(kept.readAnew()).isFalse();
         assertThat(kept.cells()).isEqualTo(trace.cells());
-        assertThat(runner.trace("north", 1, path, 9, header)).isEmpty();
+        assertThat(runner.trace("north", 1, path, "in/a.csv", 9, header)).isEmpty();
     }
 
     @Test

@@ -71,7 +71,7 @@ class RunnerTest {
 
     private RunResult run(boolean again) throws Exception {
         long number = ++runs;
-        RunResult result = runner.run(runner.prepare("north", Map.of()), number, file -> again, RunListener.NONE, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), number, Asked.again(file -> again), RunListener.NONE, () -> false);
         rejects.merge(number, ordinal -> true);
         assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
         assertThat(result.balance().holds()).isTrue();
@@ -79,7 +79,7 @@ class RunnerTest {
     }
 
     private List<List<Comparable<?>>> rows() throws Exception {
-        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows())).toList();
+        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked())).toList();
         Page page = new DatasetQuery(new Workspace(folder).dataset("samples"), files).rows(0, 1000, List.of("_file", "_line"), List.of());
         return page.rows().stream().map(row -> List.<Comparable<?>>of(row.get(0), row.get(1), row.get(5))).toList();
     }
@@ -156,7 +156,7 @@ class RunnerTest {
     @Test
     void aTrialWritesNothing() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,x,2\n");
-        RunResult trial = runner.trial(runner.prepare("north", Map.of()), file -> false, RunListener.NONE, () -> false);
+        RunResult trial = runner.trial(runner.prepare("north", Map.of()), Asked.NOTHING, RunListener.NONE, () -> false);
 
         assertThat(trial.files()).extracting(FileResult::loaded, FileResult::rejected).containsExactly(tuple(1L, 1L));
         assertThat(catalogue.parts("samples")).isEmpty();
@@ -177,7 +177,7 @@ class RunnerTest {
                 done[0]++;
             }
         };
-        RunResult result = runner.run(runner.prepare("north", Map.of()), 1, file -> false, listener, () -> done[0] >= 3);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), 1, Asked.NOTHING, listener, () -> done[0] >= 3);
 
         assertThat(result.state()).isEqualTo(RunState.CANCELLED);
         assertThat(result.balance().filesHold()).isTrue();
@@ -204,7 +204,7 @@ class RunnerTest {
                 }
             }
         };
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, file -> false, writer, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, writer, () -> false);
 
         assertThat(result.state()).isEqualTo(RunState.FINISHED);
         assertThat(result.files()).singleElement().satisfies(waiting -> {
@@ -220,7 +220,7 @@ class RunnerTest {
     void aStoreThatCannotBeWrittenFailsTheRunAndBlamesNoFile() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
         Files.delete(folder.resolve("store/staging"));
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, file -> false, RunListener.NONE, () -> false);
+        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
 
         assertThat(result.state()).isEqualTo(RunState.FAILED);
         assertThat(result.failure().orElseThrow()).startsWith("While a.csv was loaded, the store could not be written: ");
@@ -263,7 +263,7 @@ class RunnerTest {
         RunResult result = run();
         assertThat(result.files()).extracting(FileResult::name, FileResult::outcome).containsExactly(tuple("7-2026-03.csv", Outcome.LOADED), tuple("x-2026-03.csv", Outcome.REJECTED));
         assertThat(result.files().get(1).reason().orElseThrow().sentence()).isEqualTo("{no} in its name is \"x\": \"x\" is no number");
-        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows())).toList();
+        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked())).toList();
         assertThat(new DatasetQuery(new Workspace(folder).dataset("samples"), files).rows(0, 10, List.of(), List.of()).rows()).allSatisfy(
                 row -> assertThat(row.toString()).contains("NORTH, 2026-03-01, 7")).hasSize(2);
     }
@@ -327,7 +327,7 @@ class RunnerTest {
         Prepared prepared = runner.prepare("north", Map.of());
         file("in/other", HEADER + "b,2026-01-01,1\nb,2026-01-01,2\n");
         Files.move(folder.resolve("in/other"), folder.resolve("in/a.csv"), java.nio.file.StandardCopyOption.ATOMIC_MOVE);
-        RunResult result = runner.run(prepared, ++runs, file -> false, RunListener.NONE, () -> false);
+        RunResult result = runner.run(prepared, ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
         assertThat(result.files()).extracting(FileResult::outcome, file -> file.reason().orElseThrow().sentence())
                 .containsExactly(tuple(Outcome.WAITING, "changed after the folder was listed; the next run takes it as it is then"));
         assertThat(run().files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 2L));

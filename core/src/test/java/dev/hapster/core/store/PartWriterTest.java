@@ -69,7 +69,7 @@ class PartWriterTest {
     }
 
     private String part(PartStore store, String name, boolean published) throws Exception {
-        Path staged = store.stage(name);
+        Path staged = PartStore.stage(store.staging(), name);
         try (PartWriter writer = new PartWriter(staged, TestJobs.dataset("{name: id, type: text}").columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
             writer.finish();
         }

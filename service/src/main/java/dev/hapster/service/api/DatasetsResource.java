@@ -11,6 +11,9 @@ import dev.hapster.core.query.DatasetQuery.PartFile;
 import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.QueryException;
+import dev.hapster.core.run.ActRefusedException;
+import dev.hapster.core.run.LedgerEntry;
+import dev.hapster.core.run.Outlook;
 import dev.hapster.core.run.Part;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
@@ -35,6 +38,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
@@ -157,7 +161,7 @@ public class DatasetsResource {
 
     private DatasetQuery query(String dataset) throws IOException, DefinitionException, UnknownNameException {
         DatasetDef def = workspace.dataset(dataset);
-        return new DatasetQuery(def, records.parts(dataset).stream().map(part -> new PartFile(parts.path(part.name()), part.rows())).toList());
+        return new DatasetQuery(def, records.parts(dataset).stream().map(part -> new PartFile(parts.path(part.name()), part.rows(), part.masked())).toList());
     }
 
     /**
@@ -212,6 +216,37 @@ public class DatasetsResource {
     public record RemovedView(long entry, long rows, long parts, List<String> notes) {
     }
 
+    /** Which rows are meant: those that match everything that is said. */
+    private record Meant(Predicate<LedgerEntry> which, String words) {
+        static Meant of(String file, Long run, String job) throws QueryException {
+            if (file == null && run == null && job == null) {
+                throw new QueryException("Say which rows: by file, run or job");
+            }
+            NamePattern pattern;
+            try {
+                pattern = file == null ? null : NamePattern.of(file);
+            } catch (IllegalArgumentException wrong) {
+                throw new QueryException(wrong.getMessage());
+            }
+            String what = Stream.of(file == null ? "" : "file " + file, run == null ? "" : "run " + run, job == null ? "" : "job " + job).filter(text -> !text.isEmpty()).collect(Collectors.joining(", "));
+            return new Meant(entry -> (job == null || entry.arrival().job().equals(job)) && (run == null || entry.arrival().entry() == run)
+                    && (pattern == null || entry.arrival().source().equals(file) || entry.file().toString().equals(file) || pattern.matches(entry.name())), what);
+        }
+    }
+
+    /**
+     * What would come of taking rows out. Nothing is changed.
+     *
+     * @param file pattern for the name or the path of the file that brought them
+     * @param run  the run that brought them
+     * @param job  the job that did
+     */
+    @GET
+    @Path("/{dataset}/removal")
+    public Outlook removal(String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job) throws IOException, DefinitionException, UnknownNameException, QueryException {
+        return desk.removeOutlook(workspace.dataset(dataset), Meant.of(file, run, job).which);
+    }
+
     /**
      * Takes rows out: those that match everything that is said, of which one must be. Files that are there and unchanged are not loaded again because of it.
      *
@@ -222,32 +257,16 @@ public class DatasetsResource {
     @DELETE
     @Path("/{dataset}/rows")
     public RemovedView remove(String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
-            throws IOException, DefinitionException, UnknownNameException, QueryException, RunDesk.BusyException {
-        if (file == null && run == null && job == null) {
-            throw new QueryException("Say which rows: by file, run or job");
-        }
+            throws IOException, DefinitionException, UnknownNameException, QueryException, RunDesk.BusyException, ActRefusedException {
+        Meant meant = Meant.of(file, run, job);
         DatasetDef def = workspace.dataset(dataset);
-        NamePattern pattern;
-        try {
-            pattern = file == null ? null : NamePattern.of(file);
-        } catch (IllegalArgumentException wrong) {
-            throw new QueryException(wrong.getMessage());
-        }
         long before = sum(records.parts(dataset));
         int partsBefore = records.parts(dataset).size();
-        String what = Stream.of(file == null ? "" : "file " + file, run == null ? "" : "run " + run, job == null ? "" : "job " + job).filter(text -> !text.isEmpty()).collect(Collectors.joining(", "));
-        long entry = desk.remove(def, part -> (job == null || part.job().equals(job)) && (run == null || part.run() == run)
-                && (pattern == null || part.path().equals(file) || pattern.matches(part.path().substring(part.path().lastIndexOf('/', inside(part.path())) + 1))), what);
+        long entry = desk.remove(def, meant.which, meant.words);
         if (entry == 0) {
-            throw new QueryException("No rows of " + dataset + " are from " + what + ". hapster count " + dataset + " --by _file shows what there is");
+            throw new QueryException("No rows of " + dataset + " are from " + meant.words + ". hapster count " + dataset + " --by _file shows what there is");
         }
         return new RemovedView(entry, before - sum(records.parts(dataset)), partsBefore - records.parts(dataset).size(), Views.run(records.run(entry).orElseThrow(), rejects).notes());
-    }
-
-    /** Where in a path the place inside the file begins, if it has one. */
-    private static int inside(String path) {
-        int mark = path.indexOf('!');
-        return mark < 0 ? path.length() : mark;
     }
 
     /**

@@ -11,11 +11,12 @@ import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Finding;
+import dev.hapster.core.find.Roots;
 import dev.hapster.core.find.Sieve;
 import dev.hapster.core.read.Peek;
 import dev.hapster.core.run.LedgerEntry;
-import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.Runner;
+import dev.hapster.core.run.Sources;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.service.operate.Previews;
@@ -62,9 +63,11 @@ public class FindResource {
     private final Workspace workspace;
     private final Runner runner;
     private final Records records;
+    private final Roots roots;
     private final Previews previews;
 
-    FindResource(Workspace workspace, Runner runner, Records records, Previews previews) {
+    FindResource(Workspace workspace, Runner runner, Records records, Previews previews, Roots roots) {
+        this.roots = roots;
         this.workspace = workspace;
         this.runner = runner;
         this.records = records;
@@ -171,12 +174,12 @@ public class FindResource {
         return (int) files.stream().filter(file -> file.waiting().isPresent()).count();
     }
 
-    private static FoundFile file(Candidate file, Map<String, LedgerEntry> ledger) {
-        LedgerEntry known = file.taken() ? ledger.get(file.key()) : null;
+    private static FoundFile file(Candidate file, Sources sources, Map<String, LedgerEntry> ledger) {
+        LedgerEntry known = file.taken() ? ledger.get(sources.of(file)) : null;
         Map<String, String> facts = new LinkedHashMap<>();
         file.facts().forEach((name, fact) -> facts.put(name, fact.text()));
         return new FoundFile(file.place(), file.key(), file.relative(), file.name(), file.size(), file.modified(), file.created().orElse(null), file.taken(),
-                file.rule(), facts, file.waiting().map(Candidate.Waiting::sentence).orElse(null), file.taken() ? status(file, known) : null, known == null ? null : known.run());
+                file.rule(), facts, file.waiting().map(Candidate.Waiting::sentence).orElse(null), file.taken() ? status(file, known) : null, known == null ? null : known.arrival().entry());
     }
 
     /** What a job, or a text that may become its file, would take. Answers at once from a listing, so that it can be asked while somebody writes. */
@@ -203,10 +206,11 @@ public class FindResource {
         List<Candidate> matching = all.stream().filter(chosen(request)).sorted(order(request)).toList();
         int from = Math.max(0, Math.min(request.offset(), matching.size()));
         List<Candidate> page = matching.subList(from, Math.min(matching.size(), from + Math.max(0, Math.min(request.limit(), MOST_FILES))));
-        Map<String, LedgerEntry> ledger = page.isEmpty() ? Map.of() : records.ledger(job, page.stream().map(Candidate::key).toList());
+        Sources sources = new Sources(workspace.folder(), roots, search.places());
+        Map<String, LedgerEntry> ledger = page.isEmpty() ? Map.of() : records.ledger(job, page.stream().map(sources::of).toList());
         List<Candidate> taken = preview.finding().taken();
         return new FindView(text, Definitions.version(saved), search.problems(), places, search.values(), preview.finding().troubles(), preview.finding().sieves(), bounds(search.places(), all), all.size(),
-                taken.size(), waiting(taken), all.size() - taken.size(), matching.size(), page.stream().map(file -> file(file, ledger)).toList(), preview.listed());
+                taken.size(), waiting(taken), all.size() - taken.size(), matching.size(), page.stream().map(file -> file(file, sources, ledger)).toList(), preview.listed());
     }
 
     private static Predicate<Candidate> chosen(FindRequest request) {
@@ -266,6 +270,6 @@ public class FindResource {
         }
         boolean same = known.fingerprint().size() == file.size()
                 && known.fingerprint().modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS));
-        return !same ? "changed" : known.outcome() == Outcome.REJECTED ? "rejected" : "loaded";
+        return !same ? "changed" : !known.arrival().accepted() || known.standing().copyOf() != 0 ? "rejected" : "loaded";
     }
 }

@@ -12,6 +12,7 @@ import dev.hapster.core.definition.Values;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult;
 import dev.hapster.core.run.FileResult;
+import dev.hapster.core.run.Fate;
 import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.RunResult;
@@ -31,6 +32,7 @@ import dev.hapster.service.records.Records;
 import dev.hapster.service.records.RunRecord;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
+import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.PUT;
@@ -43,7 +45,6 @@ import java.net.URI;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
@@ -176,27 +177,68 @@ public class JobsResource {
     }
 
     /**
-     * What is known of a file.
+     * What is known of an arrival: one content of a file, as a run read it.
      *
-     * @param outcome  loaded or rejected
-     * @param run      that dealt with it last
-     * @param rejected rows of it that are rejected
-     * @param code     why the whole of it is rejected
-     * @param inDataset whether rows of it are in the dataset
-     * @param movedTo  where it lies now, where a run took it elsewhere
-     * @param hash     XXH3-128 of its content
+     * @param source     identity of the file within the job: its place, and its path below the place's folder
+     * @param generation tells files of one name apart: once the job has taken a file away, the next one of that name is another file
+     * @param path       where it lay when it was read, with the place inside the file
+     * @param outcome    loaded or rejected
+     * @param run        that read it
+     * @param rejected   rows of it that are rejected
+     * @param code       why the whole of it is not loaded
+     * @param inDataset  whether rows of it are in the dataset
+     * @param current    whether it is the last word on its file
+     * @param rows       of it that are in the dataset
+     * @param kept       whether its rows are kept, so that they can come back where they are not in the dataset
+     * @param repairs    the run that loaded the file of which these are repaired rows
+     * @param movedTo    where the file lies now, where a run moved it
+     * @param deletedBy  the run that deleted it
+     * @param hash       XXH3-128 of its content
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record LedgerView(String path, String outcome, long run, long rejected, String code, String sentence, boolean inDataset, String movedTo, long size, Instant modified, String hash) {
+    public record LedgerView(String source, int generation, String path, String outcome, long run, long rejected, String code, String sentence, boolean inDataset, boolean current, long rows, boolean kept,
+            Long repairs, String movedTo, Long deletedBy, long size, Instant modified, String hash) {
+        static LedgerView of(LedgerEntry entry) {
+            boolean copy = entry.standing().copyOf() != 0;
+            boolean rejected = !entry.arrival().accepted() || copy;
+            Long deletedBy = entry.fate().kind() == Fate.Kind.DELETED ? entry.fate().run() : null;
+            String path = entry.file().resolveSibling(entry.name()).toString();
+            return new LedgerView(entry.arrival().source(), entry.arrival().generation(), path, rejected ? "rejected" : "loaded", entry.arrival().entry(), copy ? 0 : entry.rejected(),
+                    rejected ? entry.reason().map(reason -> reason.code().code()).orElse(null) : null, rejected ? entry.reason().map(Reason::sentence).orElse(null) : null, entry.isLoaded(), entry.standing().current(),
+                    entry.standing().rows(entry.arrival().rows()), !entry.arrival().part().isEmpty(), entry.arrival().isRepair() ? entry.arrival().base() >> 24 : null,
+                    entry.fate().to().map(Object::toString).orElse(null), deletedBy, entry.fingerprint().size(), entry.fingerprint().modified(), entry.arrival().content());
+        }
     }
 
-    /** Every file that the job has ever dealt with, as it was last, by path. */
+    /** Every file that the job has ever dealt with, as it was last, by source. */
     @GET
     @Path("/{job}/ledger")
     public List<LedgerView> ledger(String job) {
-        return records.ledger(job).values().stream().sorted(Comparator.comparing(LedgerEntry::path)).map(entry -> new LedgerView(entry.path(), entry.outcome().word(), entry.run(), entry.rejected(),
-                entry.reason().map(reason -> reason.code().code()).orElse(null), entry.reason().map(Reason::sentence).orElse(null), entry.hasPart(), entry.movedTo().orElse(null),
-                entry.fingerprint().size(), entry.fingerprint().modified(), entry.fingerprint().hash())).toList();
+        return records.ledger(job).stream().map(LedgerView::of).toList();
+    }
+
+    /**
+     * Everything that ever arrived as one file, in the order of arrival.
+     *
+     * @param source as in the ledger, or the end of it, such as the name alone
+     */
+    @GET
+    @Path("/{job}/arrivals")
+    public List<LedgerView> arrivals(String job, @RestQuery String source) {
+        if (source == null || source.isBlank()) {
+            throw new BadRequestException("Name a file: ?source=, as GET /jobs/" + job + "/ledger lists them");
+        }
+        List<String> all = records.ledger(job).stream().map(entry -> entry.arrival().source()).distinct().filter(one -> one.equals(source) || one.endsWith("/" + source) || one.endsWith(":" + source)).toList();
+        if (all.contains(source)) {
+            all = List.of(source);
+        }
+        if (all.isEmpty()) {
+            throw new NotFoundException(job + " has never dealt with a file '" + source + "'. hapster ledger " + job + " lists those that it has");
+        }
+        if (all.size() > 1) {
+            throw new BadRequestException("'" + source + "' is the name of several files: " + String.join(", ", all) + ". Name one of these");
+        }
+        return records.arrivals(job, all.get(0)).stream().map(LedgerView::of).toList();
     }
 
     @POST
@@ -215,7 +257,7 @@ public class JobsResource {
         CheckResult result = runner.check(job, RunRequest.values(request));
         List<CheckedFile> files = result.files().stream().map(file -> new CheckedFile(file.path(), file.name(), file.size(),
                 file.reason().map(reason -> reason.code().code()).orElse(null), file.reason().map(Reason::sentence).orElse(null),
-                file.reason().map(reason -> reason.code().cure()).orElse(null), file.notes())).toList();
+                file.reason().map(reason -> reason.code().cure()).orElse(null), file.notes(), file.action().orElse(null))).toList();
         return new CheckView(job, result.problems().isEmpty(), result.clean(), result.problems(), result.warnings(), files);
     }
 
@@ -223,7 +265,7 @@ public class JobsResource {
     @Path("/{job}/trial")
     public ReportView trial(String job, RunRequest request) throws IOException, DefinitionException, UnknownNameException {
         Instant started = clock.instant();
-        RunResult result = desk.trial(job, RunRequest.again(request), RunRequest.values(request));
+        RunResult result = desk.trial(job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
         JobDef def = workspace.job(job, RunRequest.values(request));
         ReasonCollector reasons = new ReasonCollector();
         for (FileResult file : result.files()) {
@@ -240,8 +282,9 @@ public class JobsResource {
      * @param again whether unchanged files are dealt with anew: those that {@code files} names, or all where it names none
      * @param files patterns for names of files, or for paths below their folder
      * @param set   values given for this run alone
+     * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded when it said otherwise
      */
-    public record RunRequest(boolean again, List<String> files, Map<String, String> set) {
+    public record RunRequest(boolean again, List<String> files, Map<String, String> set, boolean applyAfter) {
         static Again again(RunRequest request) {
             boolean named = request != null && request.files() != null && !request.files().isEmpty();
             return request == null || !request.again() ? Again.NOTHING : new Again(!named, named ? request.files() : List.of());
@@ -257,7 +300,7 @@ public class JobsResource {
     @Path("/{job}/runs")
     public Response run(String job, RunRequest request)
             throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
-        long number = desk.start(job, RunRequest.again(request), RunRequest.values(request));
+        long number = desk.start(job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
         return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects)).location(URI.create("/api/v1/runs/" + number)).build();
     }
 }

@@ -6,10 +6,11 @@ import dev.hapster.core.definition.Problem;
 import dev.hapster.core.query.QueryException;
 import dev.hapster.core.query.StoredOtherwiseException;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.ActRefusedException;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.service.operate.RunDesk.BusyException;
-import dev.hapster.service.records.Corrections.StandsInTheWayException;
+
 import jakarta.transaction.RollbackException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
@@ -68,7 +69,7 @@ class Problems {
     }
 
     @ServerExceptionMapper
-    Response standsInTheWay(StandsInTheWayException wrong) {
+    Response standsInTheWay(ActRefusedException wrong) {
         return answer(409, "stands-in-the-way", "The run cannot be undone", wrong.getMessage(), "", List.of(), null);
     }
 

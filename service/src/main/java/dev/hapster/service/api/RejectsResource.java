@@ -22,6 +22,7 @@ import java.io.IOException;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** What is refused at present, over all jobs; and what the reasons mean. */
@@ -68,7 +69,7 @@ public class RejectsResource {
     public Trace trace(long run, @QueryParam("path") String path, @QueryParam("row") long row) throws IOException, DefinitionException, UnknownNameException, QueryException {
         RunRecord record = record(run);
         try {
-            return runner.trace(record.job, run, path, row, records.headers(run).getOrDefault(path, List.of()))
+            return runner.trace(record.job, run, path, records.sources(run).getOrDefault(path, ""), row, records.headers(run).getOrDefault(path, List.of()))
                     .orElseThrow(() -> new NotFoundException("Run " + run + " rejected no row " + row + " of " + path));
         } catch (FileRefusedException gone) {
             throw new QueryException("The row cannot be followed: its file " + gone.reason().sentence());
@@ -81,7 +82,8 @@ public class RejectsResource {
     public List<Mend> mends(long run, @QueryParam("code") String code, @QueryParam("column") String column) throws IOException, DefinitionException, UnknownNameException, QueryException {
         RunRecord record = record(run);
         ReasonCode reason = ReasonCode.of(code).orElseThrow(() -> new QueryException("There is no reason '" + code + "'"));
-        return runner.mends(record.job, run, reason, column == null ? "" : column);
+        Map<String, String> sources = records.sources(run);
+        return runner.mends(record.job, run, reason, column == null ? "" : column, path -> sources.getOrDefault(path, ""));
     }
 
     private RunRecord record(long run) {

@@ -9,6 +9,8 @@ import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Outcome;
+import dev.hapster.core.run.ActRefusedException;
+import dev.hapster.core.run.Outlook;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.RejectStore;
@@ -21,7 +23,6 @@ import dev.hapster.service.api.Views.RunView;
 import dev.hapster.service.operate.ActiveRun;
 import dev.hapster.service.operate.ActiveRun.Progress;
 import dev.hapster.service.operate.RunDesk;
-import dev.hapster.service.records.Corrections;
 import dev.hapster.service.records.Records;
 import dev.hapster.service.records.RunRecord;
 import io.smallrye.common.annotation.Blocking;
@@ -249,10 +250,17 @@ public class RunsResource {
         return Response.accepted(view(record(number))).location(URI.create("/api/v1/runs/" + number)).build();
     }
 
-    /** Takes the run back. */
+    /** What would come of taking the run, or another entry of the history, back: rows taken out and put back, and what stands in the way. */
+    @GET
+    @Path("/{run}/undo")
+    public Outlook undoOutlook(long run) throws IOException, DefinitionException, UnknownNameException {
+        return desk.undoOutlook(record(run));
+    }
+
+    /** Takes the run, or another entry of the history, back; that is an entry itself, and can be taken back like any other. */
     @POST
     @Path("/{run}/undo")
-    public RunView undo(long run) throws RunDesk.BusyException, Corrections.StandsInTheWayException {
+    public RunView undo(long run) throws IOException, RunDesk.BusyException, ActRefusedException, DefinitionException, UnknownNameException {
         return view(record(desk.undo(record(run))));
     }
 

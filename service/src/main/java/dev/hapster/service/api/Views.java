@@ -61,10 +61,11 @@ public final class Views {
     /**
      * What became of one file.
      *
-     * @param routed what was done with the file afterwards, in words
+     * @param source identity of the file within the job; absent in reports of older versions
+     * @param routed what was done with the file afterwards, or would be, in words
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record FileView(int ordinal, int place, String path, String name, String outcome, long size, long read, long loaded, long aside, long repeated, long rejected,
+    public record FileView(int ordinal, int place, String source, String path, String name, String outcome, long size, long read, long loaded, long aside, long repeated, long rejected,
             String code, String sentence, Long sinceRun, List<String> notes, String routed, long millis) {
     }
 
@@ -94,7 +95,7 @@ public final class Views {
     }
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record CheckedFile(String path, String name, long size, String code, String sentence, String cure, List<String> notes) {
+    public record CheckedFile(String path, String name, long size, String code, String sentence, String cure, List<String> notes, String action) {
     }
 
     static RunView run(RunRecord run, RejectStore rejects) {
@@ -121,19 +122,19 @@ public final class Views {
     }
 
     static FileView file(RunFileRecord file) {
-        return new FileView(file.ordinal, file.place, file.path, file.name, file.outcome.word(), file.size, file.rowsRead, file.rowsLoaded,
+        return new FileView(file.ordinal, file.place, file.source, file.path, file.name, file.outcome.word(), file.size, file.rowsRead, file.rowsLoaded,
                 file.rowsAside, file.rowsRepeated, file.rowsRejected, file.code, file.sentence, file.sinceRun == 0 ? null : file.sinceRun, lines(file.notes), file.routed, file.millis);
     }
 
     static FileView file(Carried file) {
-        return new FileView(file.ordinal(), file.place(), file.path(), file.name(), file.outcome().word(), file.size(), 0, 0, 0, 0, 0, file.code(), file.sentence(), file.since(), List.of(), null,
+        return new FileView(file.ordinal(), file.place(), file.source(), file.path(), file.name(), file.outcome().word(), file.size(), 0, 0, 0, 0, 0, file.code(), file.sentence(), file.since(), List.of(), null,
                 file.millis());
     }
 
     static FileView file(FileResult file) {
-        return new FileView(file.ordinal(), file.place(), file.path(), file.name(), file.outcome().word(), file.fingerprint().size(), file.read(),
+        return new FileView(file.ordinal(), file.place(), file.source(), file.path(), file.name(), file.outcome().word(), file.fingerprint().size(), file.read(),
                 file.loaded(), file.aside(), file.repeated(), file.rejected(), file.reason().map(reason -> reason.code().code()).orElse(null),
-                file.reason().map(reason -> reason.sentence()).orElse(null), file.sinceRun() == 0 ? null : file.sinceRun(), file.notes(), null, file.millis());
+                file.reason().map(reason -> reason.sentence()).orElse(null), file.sinceRun() == 0 ? null : file.sinceRun(), file.notes(), file.action().orElse(null), file.millis());
     }
 
     private static List<Values.Used> used(String json) {

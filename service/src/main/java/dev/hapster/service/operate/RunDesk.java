@@ -8,6 +8,10 @@ import dev.hapster.core.moment.Moment;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.Prepared;
+import dev.hapster.core.run.ActRefusedException;
+import dev.hapster.core.run.Asked;
+import dev.hapster.core.run.LedgerEntry;
+import dev.hapster.core.run.Outlook;
 import dev.hapster.core.run.RunListener;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.RunState;
@@ -17,9 +21,9 @@ import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.PartStore.Swept;
 import dev.hapster.core.store.RejectStore;
-import dev.hapster.service.records.Corrections;
 import dev.hapster.service.records.Records;
 import dev.hapster.service.records.Retention;
+import dev.hapster.service.records.Upgrade;
 import dev.hapster.service.records.RunRecord;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
@@ -52,7 +56,8 @@ public class RunDesk {
     private final Runner runner;
     private final Records records;
     private final Workspace workspace;
-    private final Corrections corrections;
+    private final Upgrade upgrade;
+    private final StoreCheck store;
     private final Retention retention;
     private final PartStore parts;
     private final RejectStore rejects;
@@ -65,9 +70,10 @@ public class RunDesk {
         return thread;
     });
 
-    RunDesk(Workspace workspace, Runner runner, Records records, Corrections corrections, Retention retention, PartStore parts, RejectStore rejects, Clock clock) {
+    RunDesk(Workspace workspace, Runner runner, Records records, Upgrade upgrade, StoreCheck store, Retention retention, PartStore parts, RejectStore rejects, Clock clock) {
         this.workspace = workspace;
-        this.corrections = corrections;
+        this.upgrade = upgrade;
+        this.store = store;
         this.retention = retention;
         this.runner = runner;
         this.records = records;
@@ -91,22 +97,20 @@ public class RunDesk {
     }
 
     void onStart(@Observes StartupEvent start) throws IOException {
+        upgrade.run();
         for (RunRecord run : records.unfinished()) {
             close(run.id, run.job, "The service was stopped while this run was going on");
         }
         List<String> undone = runner.finishRoutes(null);
         undone.forEach(LOG::warn);
-        for (String dataset : retention.datasets()) {
+        for (String dataset : records.datasets()) {
             dropRetired(dataset);
         }
         Swept swept = parts.sweep(records.partNames(), run -> records.run(run).filter(known -> known.state != RunState.FINISHED).isPresent());
         if (!swept.removed().isEmpty()) {
             LOG.info("Removed {} unfinished files of an interrupted run", swept.removed().size());
         }
-        if (!swept.strangers().isEmpty()) {
-            LOG.warn("{} parts are in the store that the catalogue does not know, the first is {}. They are left alone and belong to no dataset; "
-                    + "was catalogue.mv.db removed or replaced?", swept.strangers().size(), swept.strangers().get(0));
-        }
+        store.look();
     }
 
     /** Ends a run that can do so no more by itself. */
@@ -207,15 +211,17 @@ public class RunDesk {
     /**
      * Starts a run; it goes on in the background.
      *
-     * @param values values given for this run alone
+     * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded when it said otherwise
+     * @param values     values given for this run alone
      * @return its number
      * @throws DefinitionException with everything that keeps the job from running
      */
-    public synchronized long start(String job, Again again, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
+    public synchronized long start(String job, Again again, boolean applyAfter, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
         refuseBusy(job);
         Prepared prepared = runner.prepare(job, values, again.all());
         Predicate<Candidate> which = again.which(prepared);
-        return start(prepared, again.any(), null, (number, active) -> runner.run(prepared, number, which, active, active::isCancelled));
+        Asked asked = Asked.again(which).applyingAfter(applyAfter);
+        return start(prepared, again.any(), null, (number, active) -> runner.run(prepared, number, asked, active, active::isCancelled));
     }
 
     /**
@@ -226,8 +232,8 @@ public class RunDesk {
     public synchronized long retry(RunRecord of, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
         refuseBusy(of.job);
         Prepared prepared = runner.prepare(of.job, values);
-        Set<String> paths = records.rejectedPaths(of);
-        return start(prepared, false, of.id, (number, active) -> runner.retry(prepared, number, paths, active, active::isCancelled));
+        Set<Long> arrivals = records.rejectedArrivals(of);
+        return start(prepared, false, of.id, (number, active) -> runner.retry(prepared, number, arrivals, active, active::isCancelled));
     }
 
     private void refuseBusy(String job) throws BusyException {
@@ -252,7 +258,9 @@ public class RunDesk {
             records.started(number);
             active.state(RunState.RUNNING);
             List<String> undone = runner.finishRoutes(job);
-            RunResult result = work.run(number, active).withNotes(undone);
+            List<String> first = new ArrayList<>(store.problems());
+            first.addAll(undone);
+            RunResult result = work.run(number, active).withNotes(first);
             Moment.BEFORE_MERGE.reached();
             Set<Long> committed = records.committed(number);
             rejects.merge(number, committed::contains);
@@ -289,19 +297,53 @@ public class RunDesk {
     }
 
     /**
-     * Takes a run back.
+     * What would come of taking an entry of the history back.
+     */
+    public Outlook undoOutlook(RunRecord run) throws IOException, DefinitionException, UnknownNameException {
+        DatasetDef dataset = workspace.dataset(run.dataset);
+        Outlook outlook = runner.undoOutlook(dataset, run.id);
+        return isTooOld(run, dataset) ? new Outlook(outlook.out(), outlook.back(), outlook.files(), outlook.notes(), List.of(TOO_OLD)) : outlook;
+    }
+
+    /**
+     * Takes an entry of the history back.
      *
      * @return number of the entry that says so
      */
-    public synchronized long undo(RunRecord run) throws BusyException, Corrections.StandsInTheWayException {
+    public synchronized long undo(RunRecord run) throws IOException, BusyException, ActRefusedException, DefinitionException, UnknownNameException {
         refuseBusyDataset(run.dataset);
-        return corrections.undo(run.id);
+        DatasetDef dataset = workspace.dataset(run.dataset);
+        if (isTooOld(run, dataset)) {
+            throw new ActRefusedException("Run " + run.id + " cannot be undone", List.of(TOO_OLD));
+        }
+        return runner.undo(dataset, run.id, run.job);
+    }
+
+    private static final String TOO_OLD = "it ended longer ago than `retain: {history: …}` in the dataset's file keeps";
+
+    private boolean isTooOld(RunRecord run, DatasetDef dataset) {
+        return run.endedAt != null && run.endedAt.isBefore(clock.instant().minus(dataset.retain().history()));
+    }
+
+    /** What would come of taking rows out of a dataset. */
+    public Outlook removeOutlook(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
+        return runner.removeOutlook(dataset, which);
     }
 
     /** Takes rows out of a dataset; 0 where there are no such rows, otherwise the number of the entry that says so. */
-    public synchronized long remove(DatasetDef dataset, Predicate<Corrections.RemovablePart> which, String what) throws BusyException {
+    public synchronized long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what) throws IOException, BusyException, ActRefusedException {
         refuseBusyDataset(dataset.name());
-        return corrections.remove(dataset, which, what);
+        return runner.remove(dataset, which, what);
+    }
+
+    /** Looks through the store; with {@code rebuild} takes in what the catalogue does not know, and finds anew what counts. No run may be going on for that. */
+    public synchronized StoreCheck.Verified verify(boolean rebuild) throws IOException, BusyException {
+        if (rebuild) {
+            for (ActiveRun active : byJob.values()) {
+                throw new BusyException(active.job(), active.number());
+            }
+        }
+        return store.verify(rebuild);
     }
 
     /** While a run changes a dataset, nobody else takes anything out of it. */
@@ -318,9 +360,9 @@ public class RunDesk {
      *
      * @param values values given for this trial alone
      */
-    public RunResult trial(String job, Again again, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
+    public RunResult trial(String job, Again again, boolean applyAfter, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
         Prepared prepared = runner.prepare(job, values, again.all());
-        return runner.trial(prepared, again.which(prepared), RunListener.NONE, () -> false);
+        return runner.trial(prepared, Asked.again(again.which(prepared)).applyingAfter(applyAfter), RunListener.NONE, () -> false);
     }
 
     /** Asks a run to stop; what it has committed stays. False where it is not going on. */

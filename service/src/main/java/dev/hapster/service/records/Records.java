@@ -2,6 +2,8 @@ package dev.hapster.service.records;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.hapster.core.arrival.ArrivalLog;
+import dev.hapster.core.arrival.Look;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.moment.Moment;
@@ -10,7 +12,7 @@ import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.Catalogue;
 import dev.hapster.core.run.FileResult;
-import dev.hapster.core.run.Fingerprint;
+import dev.hapster.core.run.History;
 import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.Part;
@@ -21,7 +23,6 @@ import dev.hapster.core.run.RunState;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
-import jakarta.persistence.FlushModeType;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -38,17 +39,16 @@ import org.hibernate.Session;
 @ApplicationScoped
 public class Records implements Catalogue {
 
-    private static final int LONGEST_SENTENCE = 4000;
-    private static final int MOST_ASKED_SINGLY = 500;
-
     private final EntityManager entities;
     private final Durable durable;
+    private final Arrivals arrivals;
     private final ObjectMapper json;
     private final Clock clock;
 
-    Records(EntityManager entities, Durable durable, ObjectMapper json, Clock clock) {
+    Records(EntityManager entities, Durable durable, Arrivals arrivals, ObjectMapper json, Clock clock) {
         this.durable = durable;
         this.entities = entities;
+        this.arrivals = arrivals;
         this.json = json;
         this.clock = clock;
     }
@@ -56,45 +56,94 @@ public class Records implements Catalogue {
     // the core's port
 
     @Override
-    public Map<String, LedgerEntry> ledger(String job) {
+    public History history(String dataset, Optional<String> job) {
         return QuarkusTransaction.requiringNew().call(() -> {
-            Map<String, LedgerEntry> entries = new HashMap<>();
-            entities.createQuery("from LedgerRecord where job = :job", LedgerRecord.class).setParameter("job", job)
-                    .getResultStream().forEach(known -> entries.put(known.path, entry(known)));
-            return entries;
+            List<LedgerEntry> entries = entities.createQuery("from ArrivalRecord where dataset = :dataset and (:job is null or job = :job) order by id", ArrivalRecord.class)
+                    .setParameter("dataset", dataset).setParameter("job", job.orElse(null)).getResultStream().map(arrivals::entry).toList();
+            List<Look> looks = entities.createQuery("from LookRecord where dataset = :dataset and (:job is null or job = :job) order by run", LookRecord.class)
+                    .setParameter("dataset", dataset).setParameter("job", job.orElse(null)).getResultStream().map(look -> new Look(look.run, look.job, Set.copyOf(look.slots.lines().toList()))).toList();
+            Map<Long, Set<Long>> removed = new HashMap<>();
+            entities.unwrap(Session.class).createNativeQuery("select m.run_id, m.arrival_id from removal m join run r on r.id = m.run_id where r.dataset = :dataset", Object[].class)
+                    .setParameter("dataset", dataset).getResultStream().forEach(pair -> removed.computeIfAbsent((Long) pair[0], entry -> new HashSet<>()).add((Long) pair[1]));
+            return new History(entries, looks, undone(dataset), removed);
         });
     }
 
-    private static LedgerEntry entry(LedgerRecord known) {
-        Optional<Reason> reason = Optional.ofNullable(known.code).flatMap(ReasonCode::of).map(code -> new Reason(code, known.sentence));
-        return new LedgerEntry(known.path, known.file, known.place, new Fingerprint(known.size, known.modified, known.changed, known.hash), known.readAt,
-                known.outcome, known.rules, known.run, known.rowsRejected, reason, known.part != null, Optional.ofNullable(known.movedTo));
+    private Map<Long, Long> undone(String dataset) {
+        Map<Long, Long> undone = new HashMap<>();
+        entities.createQuery("select id, ofRun from RunRecord where dataset = :dataset and kind = 'undo'", Object[].class).setParameter("dataset", dataset)
+                .getResultStream().forEach(pair -> undone.put((Long) pair[0], (Long) pair[1]));
+        return undone;
     }
 
-    /** What a job knows of some files, by absolute path. */
-    public Map<String, LedgerEntry> ledger(String job, List<String> paths) {
+    /** All arrivals of one file, those of earlier files of that name included, in the order of arrival. */
+    public List<LedgerEntry> arrivals(String job, String source) {
+        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("from ArrivalRecord where job = :job and source = :source order by id", ArrivalRecord.class)
+                .setParameter("job", job).setParameter("source", source).getResultStream().map(arrivals::entry).toList());
+    }
+
+    /** The last word on each file that a job has ever dealt with. */
+    public List<LedgerEntry> ledger(String job) {
+        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("from ArrivalRecord where job = :job and current = true order by source, generation", ArrivalRecord.class)
+                .setParameter("job", job).getResultStream().map(arrivals::entry).toList());
+    }
+
+    /** The last word on some files, by source. */
+    public Map<String, LedgerEntry> ledger(String job, List<String> sources) {
         return QuarkusTransaction.requiringNew().call(() -> {
             Map<String, LedgerEntry> entries = new HashMap<>();
             // One array instead of a thousand parameters, which take longer to prepare than the answer.
-            entities.unwrap(Session.class).createNativeQuery("select * from ledger where job = :job and path = any(:paths)", LedgerRecord.class)
-                    .setParameter("job", job).setParameter("paths", paths.toArray(String[]::new)).getResultStream().forEach(known -> entries.put(known.path, entry(known)));
+            entities.unwrap(Session.class).createNativeQuery("select * from arrival where job = :job and is_current and source = any(:sources) order by generation", ArrivalRecord.class)
+                    .setParameter("job", job).setParameter("sources", sources.toArray(String[]::new)).getResultStream().forEach(known -> entries.put(known.source, arrivals.entry(known)));
             return entries;
         });
     }
 
     @Override
     public List<Part> parts(String dataset) {
-        return QuarkusTransaction.requiringNew().call(() -> entities
-                .createQuery("from PartRecord where dataset = :dataset and retiredBy is null order by id", PartRecord.class)
-                .setParameter("dataset", dataset).getResultStream()
-                .map(part -> new Part(part.name, part.dataset, part.job, part.path, part.rows, part.run)).toList());
+        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("""
+                        select id, part, job, source, file, name, rows - rowsMasked, run, masked from ArrivalRecord where dataset = :dataset and counts = true and part <> '' order by id""", Object[].class)
+                .setParameter("dataset", dataset).getResultStream().map(one -> new Part((Long) one[0], (String) one[1], dataset, (String) one[2], (String) one[3], path((String) one[4], (String) one[5]),
+                        (Long) one[6], (Long) one[7], Arrivals.mask((byte[]) one[8]))).toList());
+    }
+
+    private String path(String file, String name) {
+        java.nio.file.Path path = arrivals.resolve(file);
+        return path.resolveSibling(name).toString();
+    }
+
+    /** Rows, and parts, of a dataset as they are summed here. */
+    public long[] sums(String dataset) {
+        return QuarkusTransaction.joiningExisting().call(() -> {
+            Object[] sums = entities.createQuery("select coalesce(sum(rows - rowsMasked), 0), count(*) from ArrivalRecord where dataset = :dataset and counts = true and part <> ''", Object[].class)
+                    .setParameter("dataset", dataset).getSingleResult();
+            return new long[] {(Long) sums[0], (Long) sums[1]};
+        });
+    }
+
+    @Override
+    public boolean comparesRows(String dataset) {
+        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("select count(*) from ArrivalRecord where dataset = :dataset and counts = true and rowRule <> '' and rowRule not like 'count|%'", Long.class)
+                .setParameter("dataset", dataset).getSingleResult() > 0);
+    }
+
+    @Override
+    public Optional<String> sharedHeader(String job) {
+        return QuarkusTransaction.requiringNew().call(() -> entities.unwrap(Session.class).createNativeQuery("select header from shared_header where job = :job", String.class)
+                .setParameter("job", job).getResultStream().findFirst());
+    }
+
+    @Override
+    public void sharedHeader(String job, String header) {
+        durable.run(() -> entities.unwrap(Session.class).createNativeMutationQuery("merge into shared_header (job, header) key (job) values (:job, :header)")
+                .setParameter("job", job).setParameter("header", header).executeUpdate());
     }
 
     @Override
     public List<InUse> definitionsInUse(String dataset) {
         return QuarkusTransaction.requiringNew().call(() -> {
             Map<String, Set<String>> jobs = new HashMap<>();
-            entities.createQuery("select distinct datasetVersion, job from PartRecord where dataset = :dataset and retiredBy is null", Object[].class)
+            entities.createQuery("select distinct datasetVersion, job from ArrivalRecord where dataset = :dataset and counts = true and part <> ''", Object[].class)
                     .setParameter("dataset", dataset).getResultStream().forEach(pair -> jobs.computeIfAbsent((String) pair[0], version -> new HashSet<>()).add((String) pair[1]));
             List<InUse> used = new ArrayList<>();
             jobs.forEach((version, writers) -> entities.createQuery("select text from DefinitionRecord where kind = 'dataset' and name = :dataset and version = :version", String.class)
@@ -106,43 +155,83 @@ public class Records implements Catalogue {
     @Override
     public void commit(Commit commit) {
         durable.run(() -> {
-            Map<String, LedgerRecord> known = new HashMap<>();
-            List<String> paths = commit.files().stream().map(FileResult::path).toList();
-            if (paths.size() > MOST_ASKED_SINGLY) {
-                entities.createQuery("from LedgerRecord where job = :job", LedgerRecord.class).setParameter("job", commit.job().name()).getResultStream().forEach(one -> known.put(one.path, one));
-            } else { // each is found by the index; a list of them would be held against all files of the job
-                paths.forEach(path -> entities.createQuery("from LedgerRecord where job = :job and path = :path", LedgerRecord.class).setParameter("job", commit.job().name())
-                        .setParameter("path", path).setFlushMode(FlushModeType.COMMIT).getResultStream().forEach(one -> known.put(one.path, one)));
+            Map<Integer, Long> reported = new HashMap<>();
+            commit.files().stream().filter(result -> result.sinceRun() == 0).forEach(result -> reported.put(result.ordinal(), record(commit, result).id));
+            if (commit.ledger()) {
+                commit.fresh().forEach((ordinal, entry) -> entities.persist(arrivals.record(entry, commit.dataset().name(), reported.get(ordinal), commit.at())));
+                commit.touched().forEach(entry -> {
+                    ArrivalRecord known = find(entry);
+                    arrivals.seen(known, entry);
+                    if (entry.saidBy() == commit.run()) {
+                        commit.files().stream().filter(result -> result.source().equals(entry.arrival().source())).map(result -> reported.get(result.ordinal())).filter(java.util.Objects::nonNull)
+                                .findFirst().ifPresent(file -> known.runFile = file);
+                    }
+                });
+                commit.look().ifPresent(look -> look(look, commit.dataset().name()));
+                stand(commit.changed(), commit.at());
             }
-            commit.gone().forEach(path -> {
-                takeOut(commit, path);
-                if (known.containsKey(path)) {
-                    known.get(path).part = null;
-                }
-            });
-            commit.files().forEach(result -> commit(commit, result, known.get(result.path())));
-            commit.rewrites().forEach(rewrite -> rewrite(commit, rewrite));
             commit.routes().forEach(route -> entities.persist(RouteRecord.of(route)));
             entities.flush();
             Moment.IN_COMMIT.reached();
         });
     }
 
-    private void commit(Commit commit, FileResult result, LedgerRecord known) {
-        boolean news = result.sinceRun() == 0;
-        RunFileRecord file = news ? record(commit, result) : null;
-        if (!commit.ledger() || result.outcome() == Outcome.WAITING) {
-            return;
+    private ArrivalRecord find(LedgerEntry entry) {
+        ArrivalRecord record = entities.find(ArrivalRecord.class, entry.arrival().id());
+        if (record == null) {
+            throw new IllegalStateException("The arrival " + entry.arrival().id() + " of " + entry.arrival().source() + " is not in the catalogue any more");
         }
-        LedgerRecord entry = known == null ? new LedgerRecord() : known;
-        if (news) {
-            file.entered = true;
-            file.ledgerBefore = known == null ? null : write(LedgerState.of(known));
-        }
-        enter(commit, result, file, entry);
-        if (known == null) {
+        return record;
+    }
+
+    private void stand(List<LedgerEntry> changed, Instant at) {
+        changed.forEach(entry -> arrivals.stand(find(entry), entry.standing(), at));
+    }
+
+    private void look(Look look, String dataset) {
+        LookRecord record = new LookRecord();
+        record.run = look.entry();
+        record.job = look.job();
+        record.dataset = dataset;
+        record.slots = String.join("\n", new java.util.TreeSet<>(look.slots()));
+        entities.persist(record);
+    }
+
+    @Override
+    public void settle(List<LedgerEntry> changed) {
+        durable.run(() -> stand(changed, clock.instant()));
+    }
+
+    @Override
+    public long record(Act act) {
+        return durable.call(() -> {
+            RunRecord entry = new RunRecord();
+            entry.kind = act.kind();
+            entry.job = act.job();
+            entry.dataset = act.dataset().name();
+            entry.datasetVersion = act.dataset().version();
+            entry.jobVersion = "";
+            entry.ofRun = act.of() == 0 ? null : act.of();
+            entry.state = RunState.FINISHED;
+            entry.queuedAt = clock.instant();
+            entry.startedAt = entry.queuedAt;
+            entry.endedAt = entry.queuedAt;
+            entry.notes = String.join("\n", act.notes());
+            entry.parts = act.parts();
+            entry.partsRows = act.rows();
+            entry.datasetRows = act.rows();
             entities.persist(entry);
-        }
+            entities.flush();
+            act.removed().forEach(arrival -> entities.unwrap(Session.class).createNativeMutationQuery("insert into removal (run_id, arrival_id) values (:run, :arrival)")
+                    .setParameter("run", entry.id).setParameter("arrival", arrival).executeUpdate());
+            stand(act.changed(), clock.instant());
+            Map<Long, Long> undone = undone(act.dataset().name());
+            Set<Long> off = new ArrivalLog(List.of(), List.of(), undone, Map.of()).off();
+            Map<Long, Long> by = new HashMap<>();
+            undone.forEach((number, of) -> by.merge(of, off.contains(number) ? 0L : number, Math::max));
+            by.forEach((of, number) -> entities.createQuery("update RunRecord set undoneBy = :by where id = :of").setParameter("by", number == 0 ? null : number).setParameter("of", of).executeUpdate());
+            return entry.id;
+        });
     }
 
     private RunFileRecord record(Commit commit, FileResult result) {
@@ -151,6 +240,7 @@ public class Records implements Catalogue {
         file.ordinal = result.ordinal();
         file.place = result.place();
         file.path = result.path();
+        file.source = result.source();
         file.name = result.name();
         file.outcome = result.outcome();
         file.size = result.fingerprint().size();
@@ -160,11 +250,12 @@ public class Records implements Catalogue {
         file.rowsRepeated = result.repeated();
         file.rowsRejected = result.rejected();
         file.code = result.reason().map(reason -> reason.code().code()).orElse(null);
-        file.sentence = result.reason().map(reason -> shorten(reason.sentence())).orElse(null);
+        file.sentence = result.reason().map(reason -> Arrivals.shorten(reason.sentence())).orElse(null);
         file.sinceRun = result.sinceRun();
         file.millis = result.millis();
         file.notes = String.join("\n", result.notes());
         file.header = result.header().isEmpty() ? null : write(result.header());
+        file.routed = result.action().map(Arrivals::shorten).orElse(null);
         entities.persist(file);
         for (ReasonGroup group : result.groups()) {
             ReasonRecord reason = new ReasonRecord();
@@ -176,87 +267,6 @@ public class Records implements Catalogue {
             entities.persist(reason);
         }
         return file;
-    }
-
-    private void enter(Commit commit, FileResult result, RunFileRecord file, LedgerRecord known) {
-        known.job = commit.job().name();
-        known.path = result.path();
-        known.file = result.file();
-        known.place = result.place();
-        known.size = result.fingerprint().size();
-        known.modified = result.fingerprint().modified();
-        known.changed = result.fingerprint().changed();
-        known.hash = result.fingerprint().hash();
-        known.readAt = commit.at();
-        if (!result.elsewhere()) {
-            known.movedTo = null;
-        }
-        if (file != null) { // the file was read; otherwise what an earlier run found still stands
-            if (result.part().isPresent()) {
-                known.part = replacePart(commit, result, known.part);
-            }
-            boolean rejected = result.outcome() == Outcome.REJECTED;
-            known.outcome = rejected ? Outcome.REJECTED : Outcome.LOADED;
-            known.rules = commit.rules();
-            known.run = commit.run();
-            known.runFile = file.id;
-            known.rowsRejected = rejected ? 0 : result.rejected();
-            known.code = file.code;
-            known.sentence = file.sentence;
-        }
-    }
-
-    private Long replacePart(Commit commit, FileResult result, Long latest) {
-        switch (result.instead()) {
-            case ALL -> {
-                if (latest != null) {
-                    takeOut(commit, result.path());
-                }
-            }
-            case LATEST -> retire(entities.find(PartRecord.class, latest), commit);
-            case NONE -> { // its rows are added to those that are there
-            }
-        }
-        return add(commit, result.part().orElseThrow(), commit.job().name(), result.path(), result.loaded()).id;
-    }
-
-    /** All parts of one of the job's files cease to count. */
-    private void takeOut(Commit commit, String path) {
-        entities.createQuery("from PartRecord where job = :job and path = :path and retiredBy is null", PartRecord.class)
-                .setParameter("job", commit.job().name()).setParameter("path", path).getResultStream().forEach(part -> retire(part, commit));
-        if (commit.gone().contains(path)) {
-            entities.createQuery("update LedgerRecord set part = null where job = :job and path = :path").setParameter("job", commit.job().name()).setParameter("path", path).executeUpdate();
-        }
-    }
-
-    private static void retire(PartRecord part, Commit commit) {
-        part.retiredBy = commit.run();
-        part.retiredAt = commit.at();
-    }
-
-    private PartRecord add(Commit commit, String name, String job, String path, long rows) {
-        PartRecord part = new PartRecord();
-        part.name = name;
-        part.dataset = commit.dataset().name();
-        part.job = job;
-        part.path = path;
-        part.rows = rows;
-        part.run = commit.run();
-        part.datasetVersion = commit.dataset().version();
-        entities.persist(part);
-        return part;
-    }
-
-    /** A part that lost rows to newer ones goes on as another one; whoever brought it. */
-    private void rewrite(Commit commit, Rewrite rewrite) {
-        PartRecord old = entities.createQuery("from PartRecord where name = :name", PartRecord.class).setParameter("name", rewrite.old()).getSingleResult();
-        if (old.retiredBy != null) {
-            throw new IllegalStateException("The part " + old.name + " was replaced by run " + old.retiredBy + " in the meantime");
-        }
-        retire(old, commit);
-        PartRecord part = add(commit, rewrite.part(), old.job, old.path, rewrite.rows());
-        entities.flush();
-        entities.createQuery("update LedgerRecord set part = :new where part = :old").setParameter("new", part.id).setParameter("old", old.id).executeUpdate();
     }
 
     // what is to be done with files
@@ -284,13 +294,12 @@ public class Records implements Catalogue {
                 case DELETE -> "deleted";
             });
             entities.createQuery("update RunFileRecord set routed = :words where run = :run and (path = :file or path like :inside escape '!')")
-                    .setParameter("words", shorten(words)).setParameter("run", route.run()).setParameter("file", route.file())
+                    .setParameter("words", Arrivals.shorten(words)).setParameter("run", route.run()).setParameter("file", route.file())
                     .setParameter("inside", route.file().replace("!", "!!").replace("%", "!%").replace("_", "!_") + "!!%").executeUpdate();
             if (one.problem().isPresent()) {
                 return;
             }
-            one.movedTo().ifPresent(to -> entities.createQuery("update LedgerRecord set movedTo = :to where job = :job and file = :file")
-                    .setParameter("to", to.toString()).setParameter("job", route.job()).setParameter("file", route.file()).executeUpdate());
+            one.fate().ifPresent(fate -> route.arrivals().forEach(id -> Optional.ofNullable(entities.find(ArrivalRecord.class, id)).ifPresent(known -> arrivals.fate(known, fate))));
             entities.createQuery("delete from RouteRecord where run = :run and ordinal = :ordinal").setParameter("run", route.run()).setParameter("ordinal", route.ordinal()).executeUpdate();
         }));
     }
@@ -310,10 +319,6 @@ public class Records implements Catalogue {
         } catch (JsonProcessingException wrong) {
             throw new IllegalStateException("The samples of reason " + reason.id + " cannot be read back", wrong);
         }
-    }
-
-    private static String shorten(String sentence) {
-        return sentence.length() <= LONGEST_SENTENCE ? sentence : sentence.substring(0, LONGEST_SENTENCE - 1) + "…";
     }
 
     // runs
@@ -367,7 +372,7 @@ public class Records implements Catalogue {
             Balance balance = result.balance();
             record.state = result.state();
             record.endedAt = clock.instant();
-            record.failure = result.failure().map(Records::shorten).orElse(null);
+            record.failure = result.failure().map(Arrivals::shorten).orElse(null);
             record.notes = String.join("\n", result.notes());
             record.filesFound = balance.found();
             record.filesLoaded = balance.files(Outcome.LOADED);
@@ -396,7 +401,7 @@ public class Records implements Catalogue {
             List<RunFileRecord> files = files(run);
             record.state = state;
             record.endedAt = clock.instant();
-            record.failure = shorten(why);
+            record.failure = Arrivals.shorten(why);
             Map<Outcome, Long> counts = new HashMap<>();
             for (RunFileRecord file : files) {
                 counts.merge(file.outcome, 1L, Long::sum);
@@ -412,10 +417,10 @@ public class Records implements Catalogue {
             record.filesUnchanged = counts.getOrDefault(Outcome.UNCHANGED, 0L);
             record.filesRejected = counts.getOrDefault(Outcome.REJECTED, 0L);
             record.filesWaiting = counts.getOrDefault(Outcome.WAITING, 0L);
-            List<Part> parts = parts(record.dataset);
-            record.parts = parts.size();
-            record.partsRows = parts.stream().mapToLong(Part::rows).sum();
-            record.datasetRows = record.partsRows;
+            long[] sums = sums(record.dataset);
+            record.partsRows = sums[0];
+            record.parts = sums[1];
+            record.datasetRows = sums[0];
         });
     }
 
@@ -462,9 +467,9 @@ public class Records implements Catalogue {
      *
      * @param since the run that dealt with it
      */
-    public record Carried(int ordinal, int place, String path, String name, Outcome outcome, long size, String code, String sentence, long since, long millis) {
+    public record Carried(int ordinal, int place, String source, String path, String name, Outcome outcome, long size, String code, String sentence, long since, long millis) {
         static Carried of(FileResult file) {
-            return new Carried(file.ordinal(), file.place(), file.path(), file.name(), file.outcome(), file.fingerprint().size(), file.reason().map(reason -> reason.code().code()).orElse(null),
+            return new Carried(file.ordinal(), file.place(), file.source(), file.path(), file.name(), file.outcome(), file.fingerprint().size(), file.reason().map(reason -> reason.code().code()).orElse(null),
                     file.reason().map(Reason::sentence).orElse(null), file.sinceRun(), file.millis());
         }
     }
@@ -478,13 +483,24 @@ public class Records implements Catalogue {
         }
     }
 
-    /** Paths of the files of a run of which something was rejected. */
-    public Set<String> rejectedPaths(RunRecord run) {
+    /** Arrivals of which a run said that something is rejected. */
+    public Set<Long> rejectedArrivals(RunRecord run) {
         return QuarkusTransaction.requiringNew().call(() -> {
-            Set<String> paths = new LinkedHashSet<>();
-            files(run.id).stream().filter(file -> file.outcome == Outcome.REJECTED || file.rowsRejected > 0).forEach(file -> paths.add(file.path));
-            carried(run).stream().filter(file -> file.outcome() == Outcome.REJECTED).forEach(file -> paths.add(file.path()));
-            return paths;
+            Set<Long> ids = new LinkedHashSet<>(entities.createQuery("""
+                    select l.id from ArrivalRecord l join RunFileRecord f on f.id = l.runFile where f.run = :run and (f.outcome = REJECTED or f.rowsRejected > 0) order by l.id""", Long.class)
+                    .setParameter("run", run.id).getResultList());
+            carried(run).stream().filter(file -> file.outcome() == Outcome.REJECTED).forEach(file -> ids.addAll(entities.createQuery(
+                    "select id from ArrivalRecord where job = :job and source = :source and current = true", Long.class).setParameter("job", run.job).setParameter("source", file.source()).getResultList()));
+            return ids;
+        });
+    }
+
+    /** Identities of the files that a run dealt with, by the paths under which it knew them. */
+    public Map<String, String> sources(long run) {
+        return QuarkusTransaction.requiringNew().call(() -> {
+            Map<String, String> sources = new HashMap<>();
+            files(run).stream().filter(file -> file.source != null).forEach(file -> sources.put(file.path, file.source));
+            return sources;
         });
     }
 
@@ -534,13 +550,30 @@ public class Records implements Catalogue {
                 .setParameter("run", run).getResultList());
     }
 
-    /** What is refused at present over all jobs (or one): of each file what its latest reading found. */
+    /** What is currently rejected over all jobs (or one): of each file what its last reading found. */
     public List<Found> openReasons(String job) {
         return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("""
-                select new dev.hapster.service.records.Records$Found(u, f, r) from LedgerRecord l join RunFileRecord f on f.id = l.runFile
+                select u, f, r, case when l.rowRule like 'reject|%' then l.rowsMasked else -1L end from ArrivalRecord l join RunFileRecord f on f.id = l.runFile
                 join RunRecord u on u.id = f.run left join ReasonRecord r on r.runFile = f.id
-                where (:job is null or l.job = :job) and (r.id is not null or f.code is not null) order by u.id, f.ordinal, r.id""", Found.class)
-                .setParameter("job", job).getResultList());
+                where l.current = true and (:job is null or l.job = :job) and (r.id is not null or f.code is not null)
+                and (l.accepted = false or l.copyOf <> 0 or f.code is null) order by u.id, f.ordinal, r.id""", Object[].class)
+                .setParameter("job", job).getResultStream().map(one -> new Found((RunRecord) one[0], (RunFileRecord) one[1], repeatedNow((ReasonRecord) one[2], (Long) one[3])))
+                .filter(found -> found.reason() == null || found.reason().rows > 0).toList());
+    }
+
+    /** Rows that were rejected because of others: as many as there are of them now. */
+    private ReasonRecord repeatedNow(ReasonRecord reason, long masked) {
+        if (reason == null || masked < 0 || !reason.code.equals(ReasonCode.ROW_REPEATED.code())) {
+            return reason;
+        }
+        ReasonRecord now = new ReasonRecord();
+        now.id = reason.id;
+        now.runFile = reason.runFile;
+        now.code = reason.code;
+        now.column = reason.column;
+        now.rows = masked;
+        now.samples = reason.samples;
+        return now;
     }
 
     /** How much of a job's files is refused at present: rows of files that were loaded, and files rejected whole. */
@@ -552,17 +585,60 @@ public class Records implements Catalogue {
         return QuarkusTransaction.requiringNew().call(() -> {
             Map<String, OpenCount> counts = new HashMap<>();
             entities.createQuery("""
-                    select new dev.hapster.service.records.Records$OpenCount(job, sum(rowsRejected), count(code)) from LedgerRecord group by job""",
+                    select new dev.hapster.service.records.Records$OpenCount(job, sum(case when accepted = true and copyOf = 0 then rowsRejected + case when rowRule like 'reject|%' then rowsMasked else 0 end else 0 end),
+                    sum(case when accepted = false or copyOf <> 0 then 1L else 0L end)) from ArrivalRecord where current = true group by job""",
                     OpenCount.class).getResultStream().forEach(count -> counts.put(count.job(), count));
             return counts;
         });
     }
 
-    // parts that no longer count
+    // parts
 
-    /** Names of all parts known, retired ones included. */
+    /** Names of all parts known, those that do not count included. */
     public Set<String> partNames() {
         return QuarkusTransaction.requiringNew().call(() -> new HashSet<>(
-                entities.createQuery("select name from PartRecord", String.class).getResultList()));
+                entities.createQuery("select part from ArrivalRecord where part <> ''", String.class).getResultList()));
+    }
+
+    /** Arrivals of which the rows were let go of. */
+    public Set<Long> swept() {
+        return QuarkusTransaction.requiringNew().call(() -> new HashSet<>(entities.createQuery("select id from ArrivalRecord where swept = true", Long.class).getResultList()));
+    }
+
+    /** Datasets of which anything is known. */
+    public List<String> datasets() {
+        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("select distinct dataset from ArrivalRecord", String.class).getResultList());
+    }
+
+    /**
+     * Takes arrivals into the log that it does not know: what parts tell that were found in the store. The runs that they name are entered where they are not known either.
+     *
+     * @param datasets names of their datasets, by the numbers of the arrivals
+     */
+    public void takeIn(List<LedgerEntry> found, Map<Long, String> datasets) {
+        durable.run(() -> {
+            for (LedgerEntry entry : found) {
+                String dataset = datasets.get(entry.arrival().id());
+                if (entities.find(RunRecord.class, entry.arrival().entry()) == null) {
+                    entities.unwrap(Session.class).createNativeMutationQuery("""
+                            insert into run (id, kind, job, dataset, job_version, dataset_version, state, again, queued_at, started_at, ended_at, notes, files_found, files_loaded, files_replaced, files_unchanged,
+                            files_rejected, files_waiting, files_not_reached, rows_read, rows_loaded, rows_rejected, dataset_rows, parts_rows, parts)
+                            values (:id, 'run', :job, :dataset, '', '', 'FINISHED', false, :at, :at, :at, :notes, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0)""")
+                            .setParameter("id", entry.arrival().entry()).setParameter("job", entry.arrival().job()).setParameter("dataset", dataset).setParameter("at", entry.readAt())
+                            .setParameter("notes", "Put together again from the parts that it left in the store; its report is lost").executeUpdate();
+                }
+                entities.persist(arrivals.record(entry, dataset, null, clock.instant()));
+            }
+        });
+    }
+
+    /** The number of the last entry of the history; 0 where there is none. */
+    public long lastRun() {
+        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("select coalesce(max(id), 0) from RunRecord", Long.class).getSingleResult());
+    }
+
+    /** Numbers of entries go on behind one that is not in the catalogue, but in the store. */
+    public void numbersFrom(long number) {
+        durable.run(() -> entities.unwrap(Session.class).createNativeMutationQuery("alter sequence run_seq restart with " + number).executeUpdate());
     }
 }

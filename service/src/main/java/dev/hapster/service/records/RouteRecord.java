@@ -10,10 +10,13 @@ import jakarta.persistence.EnumType;
 import jakarta.persistence.Enumerated;
 import jakarta.persistence.GeneratedValue;
 import jakarta.persistence.Id;
+import jakarta.persistence.Lob;
 import jakarta.persistence.SequenceGenerator;
 import jakarta.persistence.Table;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.Arrays;
+import java.util.stream.Collectors;
 
 /** Something that is still to be done with a file. */
 @Entity
@@ -43,6 +46,9 @@ class RouteRecord {
     Outcome outcome;
     @Column(name = "reasons_of")
     long reasonsOf;
+    /** Numbers of arrivals, separated by spaces. */
+    @Lob
+    String arrivals;
 
     static RouteRecord of(Route route) {
         RouteRecord record = new RouteRecord();
@@ -59,10 +65,12 @@ class RouteRecord {
         record.hash = route.seen().hash();
         record.outcome = route.outcome();
         record.reasonsOf = route.reasonsOf();
+        record.arrivals = route.arrivals().stream().map(Object::toString).collect(Collectors.joining(" "));
         return record;
     }
 
     Route route() {
-        return new Route(run, ordinal, job, file, kind, Path.of(source), Path.of(target), new Fingerprint(size, modified, changed, hash), outcome, reasonsOf);
+        return new Route(run, ordinal, job, file, kind, Path.of(source), Path.of(target), new Fingerprint(size, modified, changed, hash), outcome, reasonsOf,
+                Arrays.stream(arrivals.split(" ")).filter(number -> !number.isEmpty()).map(Long::valueOf).toList());
     }
 }

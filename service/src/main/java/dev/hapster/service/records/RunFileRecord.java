@@ -23,6 +23,8 @@ public class RunFileRecord {
     public long run;
     public int ordinal;
     public int place;
+    /** Identity of the file within the job; null in reports of versions that had none. */
+    public String source;
     public String path;
     public String name;
     @Enumerated(EnumType.STRING)
@@ -50,12 +52,6 @@ public class RunFileRecord {
     /** The file's columns, as JSON; null where nobody needs them. */
     @Lob
     public String header;
-    /** Whether the ledger has learnt of it. */
-    public boolean entered;
-    /** What the ledger said before, as JSON; null where it knew nothing. */
-    @Lob
-    @Column(name = "ledger_before")
-    public String ledgerBefore;
-    /** What was done with the file, in words. */
+    /** What was done with the file, or is to be, in words. */
     public String routed;
 }

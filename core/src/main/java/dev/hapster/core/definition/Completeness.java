@@ -10,14 +10,14 @@ import java.util.List;
  * @param settle     how long its size and time must have been still
  * @param unfinished names by which programs mark files that are not complete
  */
-public record Arrival(Duration settle, List<NamePattern> unfinished) {
+public record Completeness(Duration settle, List<NamePattern> unfinished) {
 
     public static final Duration SETTLE = Duration.ofSeconds(2);
     public static final List<String> UNFINISHED = List.of("*.part", "*.tmp", "~$*", ".~lock*");
     /** What holds where a job says nothing. */
-    public static final Arrival USUAL = new Arrival(SETTLE, UNFINISHED.stream().map(NamePattern::of).toList());
+    public static final Completeness USUAL = new Completeness(SETTLE, UNFINISHED.stream().map(NamePattern::of).toList());
 
-    public Arrival {
+    public Completeness {
         unfinished = List.copyOf(unfinished);
     }
 }

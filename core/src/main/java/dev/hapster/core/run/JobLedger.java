@@ -1,0 +1,206 @@
+package dev.hapster.core.run;
+
+import dev.hapster.core.arrival.Arrival;
+import dev.hapster.core.arrival.ArrivalLog;
+import dev.hapster.core.arrival.Counted;
+import dev.hapster.core.arrival.Counting;
+import dev.hapster.core.arrival.Look;
+import dev.hapster.core.arrival.Order;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Deque;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * The log of one job (or of a whole dataset) while a run adds to it: what is known of each file, and what counts after each addition. What counts is
+ * asked of {@link Counting} for those files only that an addition can concern: the same file, and files with the same content. Thread-safe.
+ */
+final class JobLedger {
+
+    private final History history;
+    private final Set<Long> off;
+    private final Map<Long, LedgerEntry> entries = new LinkedHashMap<>();
+    private final Map<String, List<Long>> bySource = new HashMap<>();
+    private final Map<String, Set<String>> sourcesOfContent = new HashMap<>();
+    /** How arrivals stood at first. */
+    private final Map<Long, Standing> original = new HashMap<>();
+    private Look look;
+
+    JobLedger(History history) {
+        this.history = history;
+        off = history.log().off();
+        history.entries().forEach(entry -> {
+            put(entry);
+            original.put(entry.arrival().id(), entry.standing());
+        });
+    }
+
+    private static String file(Arrival arrival) {
+        return arrival.job() + "\n" + arrival.source();
+    }
+
+    private void put(LedgerEntry entry) {
+        Arrival arrival = entry.arrival();
+        if (entries.put(arrival.id(), entry) == null) {
+            bySource.computeIfAbsent(file(arrival), source -> new ArrayList<>()).add(arrival.id());
+            if (!arrival.content().isEmpty()) {
+                sourcesOfContent.computeIfAbsent(arrival.content(), content -> new HashSet<>()).add(file(arrival));
+            }
+        }
+    }
+
+    /** The last word on the latest file of a name; empty where nothing is known, or all was taken back. */
+    synchronized Optional<LedgerEntry> known(String job, String source) {
+        List<LedgerEntry> all = all(job, source);
+        int latest = all.stream().mapToInt(entry -> entry.arrival().generation()).max().orElse(0);
+        return all.stream().filter(entry -> entry.arrival().generation() == latest && entry.standing().current()).findFirst();
+    }
+
+    private List<LedgerEntry> all(String job, String source) {
+        return bySource.getOrDefault(job + "\n" + source, List.of()).stream().map(entries::get).toList();
+    }
+
+    /** Everything known of a file, older ones of the same name included, in the order of arrival. */
+    synchronized List<LedgerEntry> arrivals(String job, String source) {
+        return all(job, source);
+    }
+
+    synchronized List<LedgerEntry> current() {
+        return entries.values().stream().filter(entry -> entry.standing().current()).toList();
+    }
+
+    synchronized Optional<LedgerEntry> entry(long arrival) {
+        return Optional.ofNullable(entries.get(arrival));
+    }
+
+    synchronized Collection<LedgerEntry> entries() {
+        return List.copyOf(entries.values());
+    }
+
+    /** Accepted contents of other files that a file with this content may be a copy of, with their places in the order. */
+    synchronized Map<String, Order> holders(String content) {
+        Map<String, Order> holders = new HashMap<>();
+        for (String source : sourcesOfContent.getOrDefault(content, Set.of())) {
+            bySource.get(source).stream().map(id -> entries.get(id).arrival())
+                    .filter(arrival -> arrival.accepted() && !arrival.isRepair() && arrival.content().equals(content) && !off.contains(arrival.entry()))
+                    .forEach(arrival -> holders.merge(arrival.source(), arrival.place(), (a, b) -> a.compareTo(b) < 0 ? a : b));
+        }
+        return holders;
+    }
+
+    /** Number of the next file of a name: the same as the last, but where the job took that away and this one has another content. */
+    synchronized int generation(String job, String source, String content) {
+        LedgerEntry last = null;
+        for (LedgerEntry entry : all(job, source)) {
+            last = last == null || entry.arrival().generation() >= last.arrival().generation() ? entry : last;
+        }
+        if (last == null) {
+            return 1;
+        }
+        return last.arrival().generation() + (last.fate().isTaken() && !last.arrival().content().equals(content) ? 1 : 0);
+    }
+
+    /** The place in the order that a content of a file has: that of its last reading, where it had the same content then; otherwise a new one. */
+    synchronized Order place(String job, String source, int generation, String content, Order fresh) {
+        List<Arrival> whole = all(job, source).stream().map(LedgerEntry::arrival).filter(arrival -> arrival.generation() == generation && !arrival.isRepair()).toList();
+        if (content.isEmpty() || whole.isEmpty()) {
+            return fresh;
+        }
+        Arrival last = whole.get(whole.size() - 1);
+        List<Arrival> on = whole.stream().filter(arrival -> !off.contains(arrival.entry())).toList();
+        Arrival lastOn = on.isEmpty() ? last : on.get(on.size() - 1);
+        return lastOn.content().equals(content) ? lastOn.place() : last.content().equals(content) ? last.place() : fresh;
+    }
+
+    /** Whether an arrival would take the place of one whose rows are in the dataset. */
+    synchronized boolean displaces(Arrival fresh) {
+        return all(fresh.job(), fresh.source()).stream().anyMatch(entry -> entry.isLoaded() && !entry.arrival().asCopy() && !entry.arrival().isRepair()
+                && entry.arrival().generation() == fresh.generation() && (fresh.instead() || entry.arrival().place().equals(fresh.place())));
+    }
+
+    /** Adds arrivals, or says something new of some, and returns all whose standing changed by that, as they stand now. */
+    synchronized List<LedgerEntry> add(Collection<LedgerEntry> fresh) {
+        fresh.forEach(this::put);
+        return settle(closure(fresh.stream().map(entry -> file(entry.arrival())).toList()));
+    }
+
+    /** Says that the run looked into all folders; returns as {@link #add}. */
+    synchronized List<LedgerEntry> look(Look all) {
+        look = all;
+        return settle(bySource.keySet());
+    }
+
+    /** The same without any addition: what the log comes to, where that is not what is kept. */
+    synchronized List<LedgerEntry> settle() {
+        return settle(bySource.keySet());
+    }
+
+    /** Files that can be concerned by a change of some: those with any content that one of them ever had. */
+    private Set<String> closure(Collection<String> files) {
+        Set<String> all = new HashSet<>(files);
+        Deque<String> open = new ArrayDeque<>(all);
+        Set<String> contents = new HashSet<>();
+        while (!open.isEmpty()) {
+            for (long id : bySource.get(open.pop())) {
+                String content = entries.get(id).arrival().content();
+                if (!content.isEmpty() && contents.add(content)) {
+                    sourcesOfContent.get(content).stream().filter(all::add).forEach(open::push);
+                }
+            }
+        }
+        return all;
+    }
+
+    private List<LedgerEntry> settle(Set<String> files) {
+        List<Arrival> arrivals = new ArrayList<>();
+        files.forEach(file -> bySource.get(file).forEach(id -> arrivals.add(entries.get(id).arrival())));
+        List<Look> looks = new ArrayList<>(history.looks());
+        Optional.ofNullable(look).ifPresent(looks::add);
+        Counted counted = Counting.of(new ArrivalLog(arrivals, looks, history.undone(), history.removed()));
+        List<LedgerEntry> changed = new ArrayList<>();
+        for (Arrival arrival : arrivals) {
+            LedgerEntry entry = entries.get(arrival.id());
+            Standing before = entry.standing();
+            Standing now = standing(counted, arrival.id()).masking(before.masked());
+            if (!now.equals(before)) {
+                entries.put(arrival.id(), entry.with(now));
+                changed.add(entry.with(now));
+            }
+        }
+        return changed;
+    }
+
+    private static Standing standing(Counted counted, long id) {
+        return new Standing(counted.standing().contains(id), counted.counting().contains(id), counted.current().contains(id), counted.copies().getOrDefault(id, 0L), Optional.empty());
+    }
+
+    /** Masks rows of arrivals: of those named as said, of all others none. Returns those of which that is new. */
+    synchronized List<LedgerEntry> mask(Map<Long, org.roaringbitmap.RoaringBitmap> masks) {
+        List<LedgerEntry> changed = new ArrayList<>();
+        for (LedgerEntry entry : List.copyOf(entries.values())) {
+            Standing now = entry.standing().masking(Optional.ofNullable(masks.get(entry.arrival().id())));
+            if (!now.equals(entry.standing())) {
+                entries.put(entry.arrival().id(), entry.with(now));
+                changed.add(entry.with(now));
+            }
+        }
+        return changed;
+    }
+
+    /** Arrivals that stand otherwise now than they did at first; those that were added included. */
+    synchronized List<LedgerEntry> changed() {
+        return entries.values().stream().filter(entry -> !entry.standing().equals(original.get(entry.arrival().id()))).toList();
+    }
+
+    /** Whether rows of different arrivals are compared. */
+    synchronized boolean comparesRows() {
+        return entries.values().stream().anyMatch(entry -> entry.isLoaded() && entry.arrival().rule().drops());
+    }
+}

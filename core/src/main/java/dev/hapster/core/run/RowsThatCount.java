@@ -1,0 +1,31 @@
+package dev.hapster.core.run;
+
+import dev.hapster.core.arrival.Arrival;
+import dev.hapster.core.store.PartStore;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Where the rows of those arrivals are that count. */
+final class RowsThatCount {
+
+    private RowsThatCount() {
+    }
+
+    /** @param staged arrivals of which the rows have no final name yet */
+    static List<RowResolution.Rows> of(JobLedger ledger, PartStore parts, Map<Long, Attempt> staged) {
+        List<RowResolution.Rows> all = new ArrayList<>();
+        for (LedgerEntry entry : ledger.entries()) {
+            Arrival arrival = entry.arrival();
+            Optional<Path> fresh = Optional.ofNullable(staged.get(arrival.id())).flatMap(Attempt::staged);
+            if (entry.isLoaded() && (fresh.isPresent() || !arrival.part().isEmpty())) {
+                Path part = fresh.orElseGet(() -> parts.path(arrival.part()));
+                Path deletions = fresh.map(PartStore::deletions).orElseGet(() -> parts.deletions(arrival.part()));
+                all.add(new RowResolution.Rows(arrival, part, arrival.deletes() ? Optional.of(deletions) : Optional.empty(), entry.name()));
+            }
+        }
+        return all;
+    }
+}

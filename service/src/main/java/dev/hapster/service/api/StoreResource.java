@@ -1,0 +1,54 @@
+package dev.hapster.service.api;
+
+import dev.hapster.service.operate.RunDesk;
+import dev.hapster.service.operate.StoreCheck;
+import io.smallrye.common.annotation.Blocking;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.core.MediaType;
+import java.io.IOException;
+import java.util.List;
+import org.eclipse.microprofile.openapi.annotations.tags.Tag;
+
+/** The store and the catalogue beside each other. */
+@Path("/api/v1/store")
+@Produces(MediaType.APPLICATION_JSON)
+@Tag(name = "store")
+@Blocking
+public class StoreResource {
+
+    private final RunDesk desk;
+    private final StoreCheck store;
+
+    StoreResource(RunDesk desk, StoreCheck store) {
+        this.desk = desk;
+        this.store = store;
+    }
+
+    /** What is wrong with the store as a whole, a sentence each; empty where nothing is. */
+    public record StoreView(List<String> problems) {
+    }
+
+    /** What was found when the store was last looked through: at the start, or by {@code POST /store/verify}. */
+    @GET
+    public StoreView store() {
+        return new StoreView(store.problems());
+    }
+
+    /**
+     * How the store is to be looked through.
+     *
+     * @param rebuild whether parts are taken in that the catalogue does not know, and it is corrected what counts
+     */
+    public record VerifyRequest(boolean rebuild) {
+    }
+
+    /** Looks through the store: whether each part is there with its rows, and whether what counts is what the log says. */
+    @POST
+    @Path("/verify")
+    public StoreCheck.Verified verify(VerifyRequest request) throws IOException, RunDesk.BusyException {
+        return desk.verify(request != null && request.rebuild());
+    }
+}
