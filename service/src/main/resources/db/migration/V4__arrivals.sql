@@ -40,7 +40,8 @@ CREATE TABLE arrival (
   lies_at VARCHAR(8000),
   fate_run BIGINT NOT NULL,
   run_file_id BIGINT,
-  swept BOOLEAN NOT NULL,
+  -- the last entry of the history when its rows were let go of; 0 as long as they are kept
+  swept_at BIGINT NOT NULL,
   -- derived
   stands BOOLEAN NOT NULL,
   counts BOOLEAN NOT NULL,

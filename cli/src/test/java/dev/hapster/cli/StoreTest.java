@@ -90,6 +90,16 @@ class StoreTest {
     }
 
     @Test
+    void aDamagedCatalogueKeepsTheServiceFromStartingAndItIsSaidWhatToDo() throws Exception {
+        Path catalogue = folder.resolve("store/catalogue.mv.db");
+        Files.createDirectories(catalogue.getParent());
+        Files.write(catalogue, new byte[40_000]);
+        IllegalStateException told = catchThrowableOfType(IllegalStateException.class, () -> TestService.start(folder));
+        assertThat(told).hasMessageContaining("The catalogue is damaged").hasMessageContaining("hapster verify --rebuild");
+        assertThat(catalogue).as("nobody touches it").hasSize(40_000);
+    }
+
+    @Test
     void aPartThatIsGoneIsNamedAndItsFileLoadsItAgain() throws Exception {
         try (TestService service = TestService.start(folder)) {
             service.run("small");

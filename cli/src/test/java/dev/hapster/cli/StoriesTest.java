@@ -149,6 +149,11 @@ class StoriesTest {
         }
 
         @Override
+        public long last() {
+            return 0;
+        }
+
+        @Override
         public boolean move() {
             return false;
         }

@@ -33,7 +33,7 @@ public class HapsterService implements QuarkusApplication {
         System.setProperty("hapster.workspace", workspace.toString());
         Quarkus.run(HapsterService.class, (status, failure) -> {
             if (failure != null) {
-                System.err.println("The service could not start: " + rootCause(failure));
+                System.err.println("The service could not start: " + rootCause(failure) + damaged(failure));
             }
             System.exit(failure == null ? status : FAILED);
         }, args);
@@ -60,6 +60,17 @@ public class HapsterService implements QuarkusApplication {
         }, "input");
         watch.setDaemon(true);
         watch.start();
+    }
+
+    /** What to do where the catalogue's file is damaged. */
+    private static String damaged(Throwable failure) {
+        for (Throwable cause = failure; cause != null && cause.getCause() != cause; cause = cause.getCause()) {
+            if (String.valueOf(cause.getMessage()).contains("corrupt")) {
+                return "\nThe catalogue is damaged. Put back a copy of it; or move it away (store/catalogue.mv.db), start again, and let"
+                        + "\n  hapster verify --rebuild\nput it together from what the parts in the store tell.";
+            }
+        }
+        return "";
     }
 
     private static String rootCause(Throwable failure) {

@@ -12,6 +12,7 @@ import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
@@ -77,7 +78,7 @@ final class Acts {
     }
 
     private Change undo(DatasetDef dataset, long entry) throws IOException {
-        History history = catalogue.history(dataset.name(), java.util.Optional.empty());
+        History history = catalogue.history(dataset.name(), Optional.empty());
         List<String> obstacles = new ArrayList<>();
         Set<Long> off = history.log().off();
         if (off.contains(entry)) {
@@ -96,7 +97,7 @@ final class Acts {
     }
 
     private Change remove(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
-        History history = catalogue.history(dataset.name(), java.util.Optional.empty());
+        History history = catalogue.history(dataset.name(), Optional.empty());
         Set<Long> ids = new LinkedHashSet<>();
         history.entries().stream().filter(LedgerEntry::isLoaded).filter(which).forEach(entry -> ids.add(entry.arrival().id()));
         Map<Long, Set<Long>> removed = new HashMap<>(history.removed());
@@ -114,6 +115,7 @@ final class Acts {
         if (!missing.isEmpty()) {
             obstacles.add("rows that would come back are no longer kept: those of " + named(missing) + " (`retain: {replaced: …}` in the dataset's file says for how long)");
         }
+        thinned(before, after).ifPresent(obstacles::add);
         if (obstacles.isEmpty() && (before.comparesRows() || after.comparesRows())) {
             after.mask(new RowResolution(dataset, parts.staging()).resolve(RowsThatCount.of(after, parts, Map.of())).masks());
         }
@@ -146,9 +148,24 @@ final class Acts {
         return new Change(before, after, removed, new Outlook(out, back, files.size(), notes, obstacles));
     }
 
+    /**
+     * Rows that gave way to others are let go of after a while. What they gave way to can be taken back only if it came later than that: nobody could tell which of them
+     * would count again.
+     */
+    private static Optional<String> thinned(JobLedger before, JobLedger after) {
+        List<LedgerEntry> thin = after.entries().stream().filter(entry -> entry.isLoaded() && entry.isSwept() && before.entry(entry.arrival().id()).orElseThrow().isLoaded()).toList();
+        if (thin.isEmpty()) {
+            return Optional.empty();
+        }
+        long last = thin.stream().mapToLong(LedgerEntry::sweptAt).max().orElseThrow();
+        boolean concerned = after.entries().stream().anyMatch(entry -> !entry.isLoaded() && before.entry(entry.arrival().id()).orElseThrow().isLoaded() && entry.arrival().entry() <= last);
+        return concerned ? Optional.of("rows that gave way to its rows may be among those that are no longer kept: those of " + named(thin)
+                + " (`retain: {replaced: …}` in the dataset's file says for how long)") : Optional.empty();
+    }
+
     private boolean isMissing(LedgerEntry entry) {
         Arrival arrival = entry.arrival();
-        return entry.swept() || !arrival.part().isEmpty() && !Files.exists(parts.path(arrival.part())) || arrival.deletes() && !arrival.part().isEmpty() && !Files.exists(parts.deletions(arrival.part()));
+        return entry.isSwept() || !arrival.part().isEmpty() && !Files.exists(parts.path(arrival.part())) || arrival.deletes() && !arrival.part().isEmpty() && !Files.exists(parts.deletions(arrival.part()));
     }
 
     /** What was taken out can be loaded again only where its file still is. */

@@ -74,7 +74,7 @@ final class Decider {
         }
         boolean rulesMatter = known.rejected() > 0 || prepared.job().read().headerOnce() || prepared.job().handling().load() == Load.REPLACE;
         boolean copy = known.standing().copyOf() != 0;
-        return known.standing().stands() && !known.swept() && (copy || !known.arrival().asCopy()) && (copy || !rulesMatter || byTheseRules);
+        return known.standing().stands() && (copy || !known.arrival().asCopy()) && (copy || !rulesMatter || byTheseRules);
     }
 
     /** The file's fingerprint, where its content is what is known: told by its look, or else by its hash. */

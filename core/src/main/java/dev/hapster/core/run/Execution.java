@@ -310,7 +310,7 @@ final class Execution {
     /** Why a copy does not count, naming the file that counts instead. */
     private Reason copyReason(LedgerEntry copy) {
         LedgerEntry first = ledger.entry(copy.standing().copyOf()).orElseThrow();
-        boolean sameName = first.name().equals(copy.name());
+        boolean sameName = first.name().equals(copy.name()) || ledger.isAmbiguous(first.name());
         long by = first.arrival().place().entry();
         return Reasons.copy(sameName ? first.arrival().source() : first.name(), by == run ? 0 : by);
     }

@@ -312,7 +312,7 @@ final class FileLoader {
     private LedgerEntry entry(Reading reading, Arrival arrival, long rejected, Optional<Reason> reason) {
         Fate fate = reading.file.former().isPresent() && reading.known.isPresent() ? reading.known.get().fate() : Fate.LEFT;
         return new LedgerEntry(arrival, reading.file.name(), reading.file.file(), reading.file.place(), reading.seen.withHash(arrival.content()), Instant.now(run.clock), prepared.rules(),
-                prepared.dataset().version(), rejected, reason, run.number, after, fate, false, Standing.NOWHERE);
+                prepared.dataset().version(), rejected, reason, run.number, after, fate, 0, Standing.NOWHERE);
     }
 
     private FileResult result(Reading reading, Outcome outcome, Optional<Reason> reason, Fingerprint seen) {

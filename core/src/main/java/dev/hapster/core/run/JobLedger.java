@@ -84,6 +84,11 @@ final class JobLedger {
         return List.copyOf(entries.values());
     }
 
+    /** Whether several files have a name. */
+    synchronized boolean isAmbiguous(String name) {
+        return entries.values().stream().filter(entry -> entry.name().equals(name)).map(entry -> entry.arrival().source()).distinct().limit(2).count() > 1;
+    }
+
     /** Accepted contents of other files that a file with this content may be a copy of, with their places in the order. */
     synchronized Map<String, Order> holders(String content) {
         Map<String, Order> holders = new HashMap<>();
@@ -185,6 +190,9 @@ final class JobLedger {
     synchronized List<LedgerEntry> mask(Map<Long, org.roaringbitmap.RoaringBitmap> masks) {
         List<LedgerEntry> changed = new ArrayList<>();
         for (LedgerEntry entry : List.copyOf(entries.values())) {
+            if (entry.isSwept()) {
+                continue; // all its rows are masked, and it is not looked into any more
+            }
             Standing now = entry.standing().masking(Optional.ofNullable(masks.get(entry.arrival().id())));
             if (!now.equals(entry.standing())) {
                 entries.put(entry.arrival().id(), entry.with(now));

@@ -21,10 +21,10 @@ import java.util.Optional;
  * @param reason      why the whole file is not loaded: rejected, or a copy as it was last said
  * @param saidBy      the run that said so
  * @param after       what the job said then about what becomes of files, in short ({@link RulesVersion})
- * @param swept       whether its rows are no longer kept
+ * @param sweptAt     the last entry of the history when its rows were let go of; 0 as long as they are kept
  */
 public record LedgerEntry(Arrival arrival, String name, Path file, int place, Fingerprint fingerprint, Instant readAt, String rules, String datasetVersion, long rejected, Optional<Reason> reason,
-        long saidBy, String after, Fate fate, boolean swept, Standing standing) {
+        long saidBy, String after, Fate fate, long sweptAt, Standing standing) {
 
     /** Whether something of the file is rejected. */
     public boolean isOpen() {
@@ -42,26 +42,37 @@ public record LedgerEntry(Arrival arrival, String name, Path file, int place, Fi
     }
 
     LedgerEntry with(Arrival other) {
-        return new LedgerEntry(other, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, swept, standing);
+        return new LedgerEntry(other, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, sweptAt, standing);
     }
 
     /** The same as it stands now. */
     public LedgerEntry with(Standing now) {
-        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, swept, now);
+        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, sweptAt, now);
     }
 
     /** The same after its file was taken elsewhere. */
     public LedgerEntry with(Fate now) {
-        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, now, swept, standing);
+        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, now, sweptAt, standing);
     }
 
     /** The same seen again: unread, as it looks now. */
     public LedgerEntry seen(Fingerprint now, Instant at, Optional<Reason> why, long by) {
-        return new LedgerEntry(arrival, name, file, place, now, at, rules, datasetVersion, rejected, why, by, after, fate, swept, standing);
+        return new LedgerEntry(arrival, name, file, place, now, at, rules, datasetVersion, rejected, why, by, after, fate, sweptAt, standing);
+    }
+
+    /** Whether its rows are no longer kept. */
+    public boolean isSwept() {
+        return sweptAt > 0;
+    }
+
+    /** Whether nobody needs its rows as things stand: it has none in the dataset, nothing that says what goes, and is no copy that may come to count. */
+    public boolean isIdle() {
+        boolean allMasked = standing.counts() && !arrival.deletes() && arrival.rows() > 0 && standing.rows(arrival.rows()) == 0;
+        return (!standing.counts() || allMasked) && standing.copyOf() == 0;
     }
 
     /** The same after its rows were let go of. */
-    public LedgerEntry sweptAway() {
-        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, true, standing);
+    public LedgerEntry sweptAway(long at) {
+        return new LedgerEntry(arrival, name, file, place, fingerprint, readAt, rules, datasetVersion, rejected, reason, saidBy, after, fate, at, standing);
     }
 }

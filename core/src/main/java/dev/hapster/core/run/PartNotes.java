@@ -64,7 +64,7 @@ public final class PartNotes {
                     Boolean.parseBoolean(notes.get("copies")), notes.get("content"), RowRule.parse(notes.get("rule")), part, Long.parseLong(notes.get("rows")), deletes, false);
             Fingerprint seen = new Fingerprint(Long.parseLong(notes.get("size")), Instant.parse(notes.get("modified")), Instant.parse(notes.get("changed")), arrival.content());
             return Optional.of(new LedgerEntry(arrival, notes.get("name"), Path.of(notes.get("file")), Integer.parseInt(notes.get("find")), seen, Instant.parse(notes.get("read_at")), notes.get("rules"),
-                    notes.get("dataset_version"), Long.parseLong(notes.get("rejected")), Optional.empty(), arrival.entry(), notes.get("after"), Fate.LEFT, false, Standing.NOWHERE));
+                    notes.get("dataset_version"), Long.parseLong(notes.get("rejected")), Optional.empty(), arrival.entry(), notes.get("after"), Fate.LEFT, 0, Standing.NOWHERE));
         } catch (NullPointerException | ArrayIndexOutOfBoundsException | java.time.DateTimeException incomplete) {
             throw new IllegalArgumentException("The notes of the part " + part + " are not complete", incomplete);
         }

@@ -20,7 +20,7 @@ final class RowsThatCount {
         for (LedgerEntry entry : ledger.entries()) {
             Arrival arrival = entry.arrival();
             Optional<Path> fresh = Optional.ofNullable(staged.get(arrival.id())).flatMap(Attempt::staged);
-            if (entry.isLoaded() && (fresh.isPresent() || !arrival.part().isEmpty())) {
+            if (entry.isLoaded() && !entry.isSwept() && (fresh.isPresent() || !arrival.part().isEmpty())) {
                 Path part = fresh.orElseGet(() -> parts.path(arrival.part()));
                 Path deletions = fresh.map(PartStore::deletions).orElseGet(() -> parts.deletions(arrival.part()));
                 all.add(new RowResolution.Rows(arrival, part, arrival.deletes() ? Optional.of(deletions) : Optional.empty(), entry.name()));

@@ -144,10 +144,15 @@ class ConfluenceTest {
 
         @Override
         public boolean sweep() throws IOException {
-            for (String part : catalogue.sweep()) {
+            for (String part : catalogue.sweep(entries)) {
                 parts.drop(part);
             }
             return true;
+        }
+
+        @Override
+        public long last() {
+            return entries;
         }
 
         @Override

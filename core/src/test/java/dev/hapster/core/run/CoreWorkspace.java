@@ -119,7 +119,7 @@ final class CoreWorkspace implements AutoCloseable {
     }
 
     void sweep() throws IOException {
-        for (String part : catalogue.sweep()) {
+        for (String part : catalogue.sweep(entries)) {
             parts.drop(part);
         }
     }

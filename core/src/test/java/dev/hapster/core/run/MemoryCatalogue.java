@@ -52,7 +52,7 @@ public final class MemoryCatalogue implements Catalogue {
 
     @Override
     public synchronized List<Part> parts(String dataset) {
-        return history(dataset, Optional.empty()).entries().stream().filter(entry -> entry.isLoaded() && !entry.arrival().part().isEmpty()).map(entry -> new Part(entry.arrival().id(), entry.arrival().part(), dataset,
+        return history(dataset, Optional.empty()).entries().stream().filter(entry -> entry.isLoaded() && !entry.isSwept() && !entry.arrival().part().isEmpty()).map(entry -> new Part(entry.arrival().id(), entry.arrival().part(), dataset,
                 entry.arrival().job(), entry.arrival().source(), entry.file().toString(), entry.standing().rows(entry.arrival().rows()), entry.arrival().entry(), entry.standing().masked())).toList();
     }
 
@@ -121,16 +121,16 @@ public final class MemoryCatalogue implements Catalogue {
             java.nio.file.Path file = to.resolve(from.relativize(entry.file()));
             Fate fate = new Fate(entry.fate().kind(), entry.fate().to().map(path -> to.resolve(from.relativize(path))), entry.fate().run());
             return new LedgerEntry(entry.arrival(), entry.name(), file, entry.place(), entry.fingerprint(), entry.readAt(), entry.rules(), entry.datasetVersion(), entry.rejected(), entry.reason(), entry.saidBy(),
-                    entry.after(), fate, entry.swept(), entry.standing());
+                    entry.after(), fate, entry.sweptAt(), entry.standing());
         });
     }
 
-    /** Lets go of the rows of arrivals that do not stand. */
-    synchronized List<String> sweep() {
+    /** Lets go of the rows of arrivals that nobody needs as things stand. */
+    synchronized List<String> sweep(long last) {
         List<String> parts = new ArrayList<>();
         for (LedgerEntry entry : List.copyOf(entries.values())) {
-            if (!entry.isLoaded() && entry.standing().copyOf() == 0 && !entry.swept()) {
-                entries.put(entry.arrival().id(), entry.sweptAway());
+            if (entry.isIdle() && !entry.isSwept()) {
+                entries.put(entry.arrival().id(), entry.sweptAway(last));
                 Optional.of(entry.arrival().part()).filter(part -> !part.isEmpty()).ifPresent(parts::add);
             }
         }

@@ -43,6 +43,8 @@ public final class Reference {
     final Map<Long, Long> undos = new TreeMap<>();
     final Map<Long, List<Reading>> removals = new TreeMap<>();
     final Set<Reading> swept = new LinkedHashSet<>();
+    /** Readings that count, and of which every row gave way to others; with the last entry of the history when their rows were let go of. */
+    final Map<Reading, Long> thinned = new LinkedHashMap<>();
     final Set<Reading> asCopy = new LinkedHashSet<>();
 
     Reference(Mode mode) {
@@ -96,12 +98,24 @@ public final class Reference {
                 .reduce((a, b) -> b.entry >= a.entry ? b : a).orElse(null);
     }
 
+    /** A row where it stands. */
+    record Spot(Reading reading, Row row) {
+    }
+
     /** Rows of the dataset, as {@code file:line id=value}. */
     List<String> rows() {
-        record Spot(Reading reading, Row row) {
-        }
+        return spots().stream().map(spot -> spot.reading.file + ":" + spot.row.line + " " + spot.row.id + "=" + spot.row.value).sorted().toList();
+    }
+
+    /** Readings of which no row is needed as things stand, though they count. */
+    List<Reading> givenWay() {
+        Set<Reading> there = new LinkedHashSet<>(spots().stream().map(Spot::reading).toList());
+        return log.stream().filter(this::counts).filter(reading -> reading.rows.stream().anyMatch(row -> !row.deletes) && reading.rows.stream().noneMatch(Row::deletes) && !there.contains(reading)).toList();
+    }
+
+    List<Spot> spots() {
         List<Spot> spots = new ArrayList<>();
-        log.stream().filter(this::counts).forEach(reading -> reading.rows.forEach(row -> spots.add(new Spot(reading, row))));
+        log.stream().filter(this::counts).filter(reading -> !thinned.containsKey(reading)).forEach(reading -> reading.rows.forEach(row -> spots.add(new Spot(reading, row))));
         spots.sort(Comparator.comparing((Spot spot) -> spot.reading.placeEntry).thenComparing(spot -> spot.reading.placeTurn).thenComparing(spot -> spot.row.line));
         Map<String, List<Spot>> byKey = new LinkedHashMap<>();
         Map<String, Integer> deleted = new HashMap<>();
@@ -142,6 +156,6 @@ public final class Reference {
                 default -> there.add(spot);
             }
         }
-        return byKey.values().stream().flatMap(List::stream).map(spot -> spot.reading.file + ":" + spot.row.line + " " + spot.row.id + "=" + spot.row.value).sorted().toList();
+        return byKey.values().stream().flatMap(List::stream).toList();
     }
 }

@@ -63,6 +63,9 @@ public final class Story {
         /** Lets go of what does not count, at once; false where it cannot be asked for. */
         boolean sweep() throws Exception;
 
+        /** The number of the last entry of the history. */
+        long last();
+
         /** Moves the workspace elsewhere; false where it cannot. */
         boolean move() throws Exception;
 
@@ -295,7 +298,7 @@ public final class Story {
             return known.mended() == mended;
         }
         boolean copy = reference.copy(known);
-        return reference.stands(known) && !reference.swept.contains(known) && (copy || !reference.asCopy.contains(known))
+        return reference.stands(known) && (copy || !reference.asCopy.contains(known))
                 && (copy || known.mended() == mended || known.open().isEmpty() && mode != Mode.REPLACE);
     }
 
@@ -459,9 +462,12 @@ public final class Story {
 
     /** Whether rows would have to come back that are no longer kept; takes back what was supposed. */
     private boolean missing(Runnable takeBack) {
-        List<Reading> would = reference.log.stream().filter(reference::counts).filter(reference.swept::contains).toList();
+        List<Reading> would = reference.log.stream().filter(reference::counts).toList();
         takeBack.run();
-        return would.stream().anyMatch(one -> !reference.counts(one));
+        List<Reading> counted = reference.log.stream().filter(reference::counts).toList();
+        boolean gone = would.stream().anyMatch(one -> !counted.contains(one) && (reference.swept.contains(one) || reference.thinned.containsKey(one)));
+        long last = reference.thinned.entrySet().stream().filter(one -> would.contains(one.getKey()) && counted.contains(one.getKey())).mapToLong(java.util.Map.Entry::getValue).max().orElse(0);
+        return gone || counted.stream().anyMatch(one -> !would.contains(one) && one.entry() <= last);
     }
 
     private void takeOut() throws Exception {
@@ -482,6 +488,8 @@ public final class Story {
         if (world.sweep()) {
             told.add("swept");
             reference.log.stream().filter(one -> !reference.counts(one) && !(reference.stands(one) && reference.copy(one) && !reference.removed(one))).forEach(reference.swept::add);
+            long last = world.last();
+            reference.givenWay().forEach(one -> reference.thinned.putIfAbsent(one, last));
         }
     }
 }

@@ -198,14 +198,13 @@ public class JobsResource {
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record LedgerView(String source, int generation, String path, String outcome, long run, long rejected, String code, String sentence, boolean inDataset, boolean current, long rows, boolean kept,
             Long repairs, String movedTo, Long deletedBy, long size, Instant modified, String hash) {
-        static LedgerView of(LedgerEntry entry) {
+        static LedgerView of(LedgerEntry entry, long rows) {
             boolean copy = entry.standing().copyOf() != 0;
             boolean rejected = !entry.arrival().accepted() || copy;
             Long deletedBy = entry.fate().kind() == Fate.Kind.DELETED ? entry.fate().run() : null;
             String path = entry.file().resolveSibling(entry.name()).toString();
             return new LedgerView(entry.arrival().source(), entry.arrival().generation(), path, rejected ? "rejected" : "loaded", entry.arrival().entry(), copy ? 0 : entry.rejected(),
-                    rejected ? entry.reason().map(reason -> reason.code().code()).orElse(null) : null, rejected ? entry.reason().map(Reason::sentence).orElse(null) : null, entry.isLoaded(), entry.standing().current(),
-                    entry.standing().rows(entry.arrival().rows()), !entry.arrival().part().isEmpty(), entry.arrival().isRepair() ? entry.arrival().base() >> 24 : null,
+                    rejected ? entry.reason().map(reason -> reason.code().code()).orElse(null) : null, rejected ? entry.reason().map(Reason::sentence).orElse(null) : null, entry.isLoaded() || rows > 0, entry.standing().current(), rows, !entry.arrival().part().isEmpty(), entry.arrival().isRepair() ? entry.arrival().base() >> 24 : null,
                     entry.fate().to().map(Object::toString).orElse(null), deletedBy, entry.fingerprint().size(), entry.fingerprint().modified(), entry.arrival().content());
         }
     }
@@ -214,7 +213,8 @@ public class JobsResource {
     @GET
     @Path("/{job}/ledger")
     public List<LedgerView> ledger(String job) {
-        return records.ledger(job).stream().map(LedgerView::of).toList();
+        Map<String, Long> rows = records.rowsByFile(job);
+        return records.ledger(job).stream().map(entry -> LedgerView.of(entry, rows.getOrDefault(entry.arrival().slot(), 0L))).toList();
     }
 
     /**
@@ -238,7 +238,7 @@ public class JobsResource {
         if (all.size() > 1) {
             throw new BadRequestException("'" + source + "' is the name of several files: " + String.join(", ", all) + ". Name one of these");
         }
-        return records.arrivals(job, all.get(0)).stream().map(LedgerView::of).toList();
+        return records.arrivals(job, all.get(0)).stream().map(entry -> LedgerView.of(entry, entry.standing().rows(entry.arrival().rows()))).toList();
     }
 
     @POST

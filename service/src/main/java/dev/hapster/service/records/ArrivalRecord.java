@@ -72,7 +72,8 @@ class ArrivalRecord {
     /** The result by which the file was reported, with its reasons. */
     @Column(name = "run_file_id")
     Long runFile;
-    boolean swept;
+    @Column(name = "swept_at")
+    long sweptAt;
     boolean stands;
     boolean counts;
     @Column(name = "is_current")

@@ -37,7 +37,7 @@ class Arrivals {
         Optional<Reason> reason = Optional.ofNullable(record.code).flatMap(ReasonCode::of).map(code -> new Reason(code, record.sentence));
         Fate fate = new Fate(Fate.Kind.valueOf(record.fate), Optional.ofNullable(record.liesAt).map(workspace::resolve), record.fateRun);
         return new LedgerEntry(arrival, record.name, workspace.resolve(record.file), record.findPlace, new Fingerprint(record.size, record.modified, record.changed, record.seenHash), record.readAt,
-                record.rules, record.datasetVersion, record.rowsRejected, reason, record.saidBy, record.afterRule, fate, record.swept, standing(record));
+                record.rules, record.datasetVersion, record.rowsRejected, reason, record.saidBy, record.afterRule, fate, record.sweptAt, standing(record));
     }
 
     static Standing standing(ArrivalRecord record) {
@@ -75,10 +75,10 @@ class Arrivals {
         record.rowsRejected = entry.rejected();
         record.afterRule = entry.after();
         record.runFile = runFile;
-        record.swept = entry.swept();
+        record.sweptAt = entry.sweptAt();
         seen(record, entry);
         fate(record, entry.fate());
-        stand(record, entry.standing(), at);
+        stand(record, entry, at);
         return record;
     }
 
@@ -101,15 +101,15 @@ class Arrivals {
     }
 
     /** How it stands from a moment on. */
-    void stand(ArrivalRecord record, Standing now, Instant at) {
+    void stand(ArrivalRecord record, LedgerEntry entry, Instant at) {
+        Standing now = entry.standing();
         record.stands = now.stands();
         record.counts = now.counts();
         record.current = now.current();
         record.copyOf = now.copyOf();
         record.masked = now.masked().map(Arrivals::bytes).orElse(null);
         record.rowsMasked = now.masked().map(RoaringBitmap::getLongCardinality).orElse(0L);
-        boolean needed = now.counts() || now.copyOf() != 0;
-        record.idleSince = needed ? null : record.idleSince == null ? at : record.idleSince;
+        record.idleSince = !entry.isIdle() ? null : record.idleSince == null ? at : record.idleSince;
     }
 
     /** A path as it was kept. */

@@ -88,6 +88,16 @@ public class Records implements Catalogue {
                 .setParameter("job", job).getResultStream().map(arrivals::entry).toList());
     }
 
+    /** Rows in the dataset of each file of a job, repaired ones included; by generation and source, as {@link dev.hapster.core.arrival.Arrival#slot}. */
+    public Map<String, Long> rowsByFile(String job) {
+        return QuarkusTransaction.requiringNew().call(() -> {
+            Map<String, Long> rows = new HashMap<>();
+            entities.createQuery("select generation, source, sum(rows - rowsMasked) from ArrivalRecord where job = :job and counts = true group by generation, source", Object[].class).setParameter("job", job)
+                    .getResultStream().forEach(one -> rows.put(one[0] + " " + one[1], (Long) one[2]));
+            return rows;
+        });
+    }
+
     /** The last word on some files, by source. */
     public Map<String, LedgerEntry> ledger(String job, List<String> sources) {
         return QuarkusTransaction.requiringNew().call(() -> {
@@ -185,7 +195,7 @@ public class Records implements Catalogue {
     }
 
     private void stand(List<LedgerEntry> changed, Instant at) {
-        changed.forEach(entry -> arrivals.stand(find(entry), entry.standing(), at));
+        changed.forEach(entry -> arrivals.stand(find(entry), entry, at));
     }
 
     private void look(Look look, String dataset) {
@@ -602,7 +612,7 @@ public class Records implements Catalogue {
 
     /** Arrivals of which the rows were let go of. */
     public Set<Long> swept() {
-        return QuarkusTransaction.requiringNew().call(() -> new HashSet<>(entities.createQuery("select id from ArrivalRecord where swept = true", Long.class).getResultList()));
+        return QuarkusTransaction.requiringNew().call(() -> new HashSet<>(entities.createQuery("select id from ArrivalRecord where sweptAt > 0", Long.class).getResultList()));
     }
 
     /** Datasets of which anything is known. */

@@ -27,8 +27,8 @@ public class Retention {
         List<String> names = QuarkusTransaction.requiringNew().call(() -> entities.createQuery("select part from ArrivalRecord where dataset = :dataset and idleSince < :moment and part <> ''", String.class)
                 .setParameter("dataset", dataset).setParameter("moment", moment).getResultList());
         if (!names.isEmpty()) {
-            durable.run(() -> entities.createQuery("update ArrivalRecord set swept = true, part = '', masked = null, rowsMasked = 0 where dataset = :dataset and idleSince < :moment")
-                    .setParameter("dataset", dataset).setParameter("moment", moment).executeUpdate());
+            durable.run(() -> entities.createQuery("update ArrivalRecord set sweptAt = :last, part = '' where dataset = :dataset and idleSince < :moment")
+                    .setParameter("last", entities.createQuery("select coalesce(max(id), 0) from RunRecord", Long.class).getSingleResult()).setParameter("dataset", dataset).setParameter("moment", moment).executeUpdate());
         }
         return names;
     }

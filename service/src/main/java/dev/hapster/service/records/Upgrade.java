@@ -271,7 +271,7 @@ public class Upgrade {
             Fingerprint seen = file == null ? new Fingerprint(0, Instant.EPOCH, Instant.EPOCH, "") : new Fingerprint(file.size(), file.modified(), file.changed(), arrival.content());
             Fate fate = file == null || file.movedTo() == null ? Fate.LEFT : new Fate(Fate.Kind.MOVED, Optional.of(Path.of(now(file.movedTo()))), file.run());
             entries.put(arrival.id(), new LedgerEntry(arrival, path.getFileName() + inside, path, file == null ? 1 : file.place(), seen, file == null ? Instant.EPOCH : file.readAt(),
-                    "", version, rejected, reason, arrival.entry(), "", fate, false, Standing.NOWHERE));
+                    "", version, rejected, reason, arrival.entry(), "", fate, 0, Standing.NOWHERE));
             datasets.put(arrival.id(), dataset);
         }
 
