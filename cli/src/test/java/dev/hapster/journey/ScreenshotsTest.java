@@ -37,7 +37,8 @@ class ScreenshotsTest {
             take(browser, service.url() + "/rejects?open=north-lab.number-unreadable.value", "mend", page -> page.getByLabel("Follow samples-2026-01.csv:26").click());
             terminal(browser, service, "terminal-run", "find north-lab --left", "run east-lab --again");
             terminal(browser, service, "terminal-fit", "fit east-lab", "peek harbour harbour-2026.xlsx!2026-01 --from 14 --count 5");
-            terminal(browser, service, "terminal-repair", "trace 3 samples-2026-01.csv:26", "mend 3 number-unreadable --apply 1", "retry 3", "undo 8", "ledger north-lab samples-2026-01.csv");
+            terminal(browser, service, "terminal-repair", "trace 3 samples-2026-01.csv:26", "mend 3 number-unreadable --apply 1", "retry 3");
+            terminal(browser, service, "terminal-undo", "undo 8 --try", "undo 8", "undo 9 --try", "ledger north-lab samples-2026-01.csv", "verify");
             take(browser, service.url() + "/runs/3", "undo", page -> page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Undo …")).click());
             terminal(browser, service, "terminal-look", "peek east-lab samples-2026-03.csv --count 5", "rejects 1 --explain number-unreadable --limit 3", "rows river_samples --sort -value --limit 4",
                     "count river_samples --by lab,sampled_at:month --where 'value > 10'");

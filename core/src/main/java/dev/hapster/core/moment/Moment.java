@@ -27,6 +27,8 @@ public enum Moment {
     IN_COMMIT,
     /** It is committed. */
     COMMITTED,
+    /** Files that may be copies are read; none of them is committed. */
+    COPIES_READ,
     /** A file is about to be moved, copied or deleted. */
     BEFORE_ROUTING,
     /** A copy is whole, under a name that does not count. */
@@ -45,6 +47,10 @@ public enum Moment {
     MERGE_WRITTEN,
     /** They have their name; the pieces are still there. */
     MERGED,
+    /** The catalogue has let go of rows that nobody needs; their files are still there. */
+    SWEPT,
+    /** What an undo or a removal changes is written, and not committed. */
+    IN_ACT,
     /** Only the run's own end is not recorded. */
     BEFORE_END;
 

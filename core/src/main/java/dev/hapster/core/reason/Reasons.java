@@ -256,6 +256,11 @@ public final class Reasons {
     }
 
     /** @param run the run that loaded the first; 0 where it is this one */
+    /** Whether two reasons name the same file as the first of its content, whether or not they also say which run loaded it. */
+    public static boolean sameCopy(Reason one, Reason other) {
+        return one.sentence().replaceFirst(", which run \\d+ loaded$", "").equals(other.sentence().replaceFirst(", which run \\d+ loaded$", ""));
+    }
+
     public static Reason copy(String first, long run) {
         return new Reason(COPY, "has the same content as " + first + (run > 0 ? ", which run " + run + " loaded" : ""));
     }

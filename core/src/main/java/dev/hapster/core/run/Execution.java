@@ -303,7 +303,7 @@ final class Execution {
             return loader.unread(ordinal, file, Outcome.UNCHANGED, Optional.empty(), known.arrival().entry(), skip.seen(), Optional.of(known));
         }
         Reason reason = copyReason(known);
-        long since = known.reason().equals(Optional.of(reason)) ? known.saidBy() : 0;
+        long since = known.reason().filter(said -> said.code() == reason.code() && Reasons.sameCopy(said, reason)).isPresent() ? known.saidBy() : 0;
         return loader.unread(ordinal, file, Outcome.REJECTED, Optional.of(reason), since, skip.seen(), Optional.of(known));
     }
 
@@ -563,7 +563,9 @@ final class Execution {
             if (isOver()) {
                 return;
             }
-            for (Attempt attempt : settled(attempts)) {
+            List<Attempt> told = settled(attempts);
+            Moment.COPIES_READ.reached();
+            for (Attempt attempt : told) {
                 ready.add(loader.publish(attempt));
             }
             List<Published> all = planned(ready);

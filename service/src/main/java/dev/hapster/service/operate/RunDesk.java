@@ -136,7 +136,11 @@ public class RunDesk {
 
     /** Lets go of parts of a dataset that nobody can put back any more. */
     private void dropRetired(String dataset) throws IOException {
-        for (String part : retention.forgetParts(dataset, clock.instant().minus(retain(dataset).replaced()))) {
+        List<String> needless = retention.forgetParts(dataset, clock.instant().minus(retain(dataset).replaced()));
+        if (!needless.isEmpty()) {
+            Moment.SWEPT.reached();
+        }
+        for (String part : needless) {
             parts.drop(part);
         }
     }

@@ -239,6 +239,8 @@ public class Records implements Catalogue {
             Set<Long> off = new ArrivalLog(List.of(), List.of(), undone, Map.of()).off();
             Map<Long, Long> by = new HashMap<>();
             undone.forEach((number, of) -> by.merge(of, off.contains(number) ? 0L : number, Math::max));
+            entities.flush();
+            Moment.IN_ACT.reached();
             by.forEach((of, number) -> entities.createQuery("update RunRecord set undoneBy = :by where id = :of").setParameter("by", number == 0 ? null : number).setParameter("of", of).executeUpdate());
             return entry.id;
         });
