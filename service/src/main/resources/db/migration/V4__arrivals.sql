@@ -49,7 +49,8 @@ CREATE TABLE arrival (
   copy_of BIGINT NOT NULL,
   masked BLOB,
   rows_masked BIGINT NOT NULL,
-  idle_since TIMESTAMP(6) WITH TIME ZONE
+  idle_since TIMESTAMP(6) WITH TIME ZONE,
+  dismissed_by BIGINT
 );
 CREATE INDEX arrival_dataset ON arrival (dataset, counts);
 CREATE INDEX arrival_job ON arrival (job, source);
@@ -72,6 +73,14 @@ CREATE TABLE removal (
   arrival_id BIGINT NOT NULL,
   PRIMARY KEY (run_id, arrival_id)
 );
+
+-- Arrivals of which an entry of the history says that their rejects need nobody's attention any more.
+CREATE TABLE dismissal (
+  run_id BIGINT NOT NULL REFERENCES run (id),
+  arrival_id BIGINT NOT NULL,
+  PRIMARY KEY (run_id, arrival_id)
+);
+CREATE INDEX dismissal_arrival ON dismissal (arrival_id);
 
 -- The header that one file had for all of a job's files.
 CREATE TABLE shared_header (

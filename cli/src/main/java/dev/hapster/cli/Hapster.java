@@ -12,7 +12,7 @@ import picocli.CommandLine.ScopeType;
 @Command(name = "hapster", mixinStandardHelpOptions = true, version = "hapster 0.1.0",
         description = "Turns folders of arriving files into one shared, typed dataset, repeatably.",
         subcommands = {ServeCommand.class, DemoCommand.class, JobsCommand.class, FindCommand.class, PeekCommand.class, FitCommand.class, CheckCommand.class, TryCommand.class,
-            RunCommand.class, RunsCommand.class, RejectsCommand.class, TraceCommand.class, MendCommand.class, RetryCommand.class, AsideCommand.class,
+            RunCommand.class, RunsCommand.class, RejectsCommand.class, TraceCommand.class, MendCommand.class, RetryCommand.class, DismissCommand.class, AsideCommand.class,
             UndoCommand.class, RemoveCommand.class, LedgerCommand.class, VerifyCommand.class, RowsCommand.class, ExportCommand.class, CountCommand.class},
         commandListHeading = "%nCommands, in the order in which people work:%n",
         footer = {"", "Exit status: 0 done, 1 done with rejects or findings, 2 wrong use, 3 failed, 4 no service reached.",

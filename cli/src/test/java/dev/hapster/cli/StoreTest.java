@@ -90,6 +90,26 @@ class StoreTest {
     }
 
     @Test
+    void rejectsOfAFileThatIsGoneCanBeDismissedAndListedAgain() throws Exception {
+        try (TestService service = TestService.start(folder)) {
+            service.run("small");
+            Files.delete(folder.resolve("in/b.csv"));
+            assertThat(service.get("/rejects")).hasSize(1);
+            assertThat(service.client("dismiss", "small", "b.csv", "--because", "it will not come again")).satisfies(result -> {
+                assertThat(result.status()).as(result.err()).isZero();
+                assertThat(result.out()).contains("the rejects of in/b.csv are dismissed: it will not come again", "hapster undo 2");
+            });
+            assertThat(service.get("/rejects")).isEmpty();
+            assertThat(service.get("/jobs").get(0).path("openRows").asLong()).isZero();
+            assertThat(service.client("dismiss", "small", "nothing.csv", "--because", "x").status()).isEqualTo(2);
+            service.post("/runs/2/undo");
+            assertThat(service.get("/rejects")).hasSize(1);
+            assertThat(service.get("/jobs").get(0).path("openRows").asLong()).isEqualTo(1);
+            assertThat(rows(service)).as("rows are as they were").hasSize(3);
+        }
+    }
+
+    @Test
     void aDamagedCatalogueKeepsTheServiceFromStartingAndItIsSaidWhatToDo() throws Exception {
         Path catalogue = folder.resolve("store/catalogue.mv.db");
         Files.createDirectories(catalogue.getParent());

@@ -66,6 +66,27 @@ final class Acts {
         return record(dataset, "Rows cannot be removed", change, "remove", jobs.size() == 1 ? jobs.iterator().next() : "", 0, List.of(note));
     }
 
+    /**
+     * Says of rejects that they need nobody's attention any more. What counts is the same before and after.
+     *
+     * @param which of the files of which something is rejected
+     * @param why   in the words of whoever says so
+     * @return number of the entry that says so; 0 where there are none
+     */
+    long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why) {
+        JobLedger ledger = new JobLedger(catalogue.history(dataset.name(), Optional.empty()));
+        List<LedgerEntry> meant = ledger.current().stream().filter(entry -> entry.isOpen() || entry.standing().copyOf() != 0).filter(which).toList();
+        if (meant.isEmpty()) {
+            return 0;
+        }
+        Set<String> jobs = meant.stream().map(entry -> entry.arrival().job()).collect(Collectors.toSet());
+        Set<Long> ids = meant.stream().map(entry -> entry.arrival().id()).collect(Collectors.toSet());
+        List<LedgerEntry> counting = ledger.entries().stream().filter(entry -> entry.isLoaded() && !entry.isSwept() && !entry.arrival().part().isEmpty()).toList();
+        long rows = counting.stream().mapToLong(entry -> entry.standing().rows(entry.arrival().rows())).sum();
+        return catalogue.record(new Catalogue.Act("dismiss", jobs.size() == 1 ? jobs.iterator().next() : "", dataset, 0, ids, List.of(), List.of("the rejects of " + named(meant) + " are dismissed: " + why), rows,
+                counting.size()));
+    }
+
     private long record(DatasetDef dataset, String refusal, Change change, String kind, String job, long of, List<String> notes) throws ActRefusedException {
         if (!change.outlook.obstacles().isEmpty()) {
             throw new ActRefusedException(refusal, change.outlook.obstacles());
@@ -85,14 +106,14 @@ final class Acts {
             obstacles.add("it is undone already, by entry " + history.undone().entrySet().stream().filter(undo -> undo.getValue() == entry && !off.contains(undo.getKey())).map(Map.Entry::getKey)
                     .findFirst().orElseThrow() + "; undo that to have it back");
         }
-        boolean did = history.undone().containsKey(entry) || history.removed().containsKey(entry) || history.looks().stream().anyMatch(look -> look.entry() == entry)
+        boolean did = history.undone().containsKey(entry) || history.removed().containsKey(entry) || history.dismissed().containsKey(entry) || history.looks().stream().anyMatch(look -> look.entry() == entry)
                 || history.entries().stream().anyMatch(one -> one.arrival().entry() == entry);
         if (!did) {
             obstacles.add("it changed nothing, or what it did is no longer kept (`retain` in the dataset's file says for how long)");
         }
         Map<Long, Long> undone = new HashMap<>(history.undone());
         undone.put(Long.MAX_VALUE, entry);
-        Change change = change(dataset, history, new History(history.entries(), history.looks(), undone, history.removed()), Set.of(), obstacles);
+        Change change = change(dataset, history, new History(history.entries(), history.looks(), undone, history.removed(), history.dismissed()), Set.of(), obstacles);
         return new Change(change.before, change.after, Set.of(), change.outlook);
     }
 
@@ -102,7 +123,7 @@ final class Acts {
         history.entries().stream().filter(LedgerEntry::isLoaded).filter(which).forEach(entry -> ids.add(entry.arrival().id()));
         Map<Long, Set<Long>> removed = new HashMap<>(history.removed());
         removed.put(Long.MAX_VALUE, ids);
-        Change change = change(dataset, history, new History(history.entries(), history.looks(), history.undone(), removed), ids, List.of());
+        Change change = change(dataset, history, new History(history.entries(), history.looks(), history.undone(), removed, history.dismissed()), ids, List.of());
         return new Change(change.before, change.after, ids, change.outlook);
     }
 

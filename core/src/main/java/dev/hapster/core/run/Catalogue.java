@@ -82,10 +82,10 @@ public interface Catalogue {
     /**
      * Something that was done to a dataset other than by a run.
      *
-     * @param kind    {@code undo} or {@code remove}
+     * @param kind    {@code undo}, {@code remove} or {@code dismiss}
      * @param job     whose arrivals it is about; empty where several jobs are concerned
      * @param of      the entry that is taken back; 0 where rows are removed
-     * @param removed arrivals of which the rows are taken out
+     * @param removed arrivals of which the rows are taken out, or the rejects dismissed
      * @param changed arrivals that stand otherwise from now on
      * @param notes   what it did, as people say it
      * @param rows    of the dataset afterwards

@@ -458,7 +458,9 @@ final class Execution {
         changed.forEach(entry -> standing.put(entry.arrival().id(), entry));
         attempts.forEach(attempt -> attempt.fresh().ifPresent(entry -> fresh.put(attempt.result().ordinal(), entry.with(standing.getOrDefault(entry.arrival().id(), entry).standing()))));
         List<LedgerEntry> touched = attempts.stream().flatMap(attempt -> touched(attempt).stream()).toList();
-        List<LedgerEntry> others = changed.stream().filter(entry -> fresh.values().stream().noneMatch(one -> one.arrival().id() == entry.arrival().id())).toList();
+        Set<Long> added = new HashSet<>();
+        fresh.values().forEach(entry -> added.add(entry.arrival().id()));
+        List<LedgerEntry> others = changed.stream().filter(entry -> !added.contains(entry.arrival().id())).toList();
         Moment.BEFORE_COMMIT.reached();
         services.catalogue.commit(new Commit(run, prepared.job(), prepared.dataset(), Instant.now(services.clock), attempts.stream().map(Attempt::result).toList(), fresh, touched, look, others, entered, routes));
         Moment.COMMITTED.reached();

@@ -12,10 +12,11 @@ import java.util.Set;
  * @param entries in the order of arrival
  * @param undone  as in {@link ArrivalLog}
  * @param removed as in {@link ArrivalLog}
+ * @param dismissed arrivals of which the rejects need nobody's attention any more, by the number of the entry that says so; this has no part in what counts
  */
-public record History(List<LedgerEntry> entries, List<Look> looks, Map<Long, Long> undone, Map<Long, Set<Long>> removed) {
+public record History(List<LedgerEntry> entries, List<Look> looks, Map<Long, Long> undone, Map<Long, Set<Long>> removed, Map<Long, Set<Long>> dismissed) {
 
-    public static final History EMPTY = new History(List.of(), List.of(), Map.of(), Map.of());
+    public static final History EMPTY = new History(List.of(), List.of(), Map.of(), Map.of(), Map.of());
 
     /** What the counting needs of it. */
     public ArrivalLog log() {

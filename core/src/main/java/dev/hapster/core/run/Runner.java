@@ -440,6 +440,17 @@ public final class Runner {
         return holding(dataset, () -> acts.remove(dataset, which, what));
     }
 
+    /**
+     * Says of what is rejected that it needs nobody's attention any more: it is no longer listed. What counts is the same before and after, and it can be undone.
+     *
+     * @param which of the files of which something is rejected
+     * @param why   in the words of whoever says so
+     * @return number of the entry that says so; 0 where there are none
+     */
+    public long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why) throws IOException {
+        return holding(dataset, () -> acts.dismiss(dataset, which, why));
+    }
+
     private interface Act<T, E extends Exception> {
         T perform() throws IOException, E;
     }

@@ -19,6 +19,7 @@ public final class MemoryCatalogue implements Catalogue {
     private final List<Look> looks = new ArrayList<>();
     private final Map<Long, Long> undone = new HashMap<>();
     private final Map<Long, Set<Long>> removed = new HashMap<>();
+    private final Map<Long, Set<Long>> dismissed = new HashMap<>();
     private final Map<String, String> headers = new HashMap<>();
     private final Map<String, Set<String>> definitions = new HashMap<>();
     /** Gives numbers to entries that are no runs. */
@@ -42,7 +43,7 @@ public final class MemoryCatalogue implements Catalogue {
     public synchronized History history(String dataset, Optional<String> job) {
         List<LedgerEntry> all = entries.values().stream().filter(entry -> dataset.equals(datasets.get(entry.arrival().id())) && job.filter(name -> !name.equals(entry.arrival().job())).isEmpty())
                 .sorted(Comparator.comparingLong(entry -> entry.arrival().id())).toList();
-        return new History(all, List.copyOf(looks), Map.copyOf(undone), Map.copyOf(removed));
+        return new History(all, List.copyOf(looks), Map.copyOf(undone), Map.copyOf(removed), Map.copyOf(dismissed));
     }
 
     /** What is known of the files of a job: the last word on each. */
@@ -104,7 +105,7 @@ public final class MemoryCatalogue implements Catalogue {
         if (act.of() > 0) {
             undone.put(number, act.of());
         } else {
-            removed.put(number, act.removed());
+            (act.kind().equals("dismiss") ? dismissed : removed).put(number, act.removed());
         }
         settle(act.changed());
         return number;

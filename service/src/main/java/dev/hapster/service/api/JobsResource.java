@@ -12,6 +12,7 @@ import dev.hapster.core.definition.Values;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult;
 import dev.hapster.core.run.FileResult;
+import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.run.Fate;
 import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Outcome;
@@ -239,6 +240,36 @@ public class JobsResource {
             throw new BadRequestException("'" + source + "' is the name of several files: " + String.join(", ", all) + ". Name one of these");
         }
         return records.arrivals(job, all.get(0)).stream().map(entry -> LedgerView.of(entry, entry.standing().rows(entry.arrival().rows()))).toList();
+    }
+
+    /**
+     * Which rejects need nobody's attention any more.
+     *
+     * @param file pattern for the name of the file, or its source as the ledger lists it
+     * @param why  a word for those who read the history
+     */
+    public record DismissRequest(String file, String why) {
+    }
+
+    /** Says of the rejects of files that they need nobody's attention any more; an entry of the history that can be undone. */
+    @POST
+    @Path("/{job}/dismissals")
+    public RunView dismiss(String job, DismissRequest request) throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
+        if (request == null || request.file() == null || request.why() == null || request.why().isBlank()) {
+            throw new BadRequestException("Say which file's rejects are dismissed, and why: {\"file\": \"samples-2026-03.csv\", \"why\": \"delivered again as samples-2026-03b.csv\"}");
+        }
+        NamePattern pattern;
+        try {
+            pattern = NamePattern.of(request.file());
+        } catch (IllegalArgumentException wrong) {
+            throw new BadRequestException(wrong.getMessage());
+        }
+        DatasetDef dataset = workspace.dataset(workspace.job(job).into());
+        long entry = desk.dismiss(dataset, one -> one.arrival().job().equals(job) && (one.arrival().source().equals(request.file()) || pattern.matches(one.name())), request.why().strip());
+        if (entry == 0) {
+            throw new NotFoundException("Nothing of '" + request.file() + "' is rejected. hapster rejects " + job + " lists what is");
+        }
+        return Views.run(records.run(entry).orElseThrow(), rejects);
     }
 
     @POST

@@ -45,7 +45,7 @@ public final class Views {
     /**
      * A run, or a trial (which has no number).
      *
-     * @param kind        {@code run}, {@code retry}, {@code undo}, {@code remove} or {@code trial}
+     * @param kind        {@code run}, {@code retry}, {@code undo}, {@code remove}, {@code dismiss} or {@code trial}
      * @param ofRun       the run that a retry or an undo is about
      * @param undoneBy    the entry that took it back
      * @param values      what was put in for names in the job's file, and where each came from

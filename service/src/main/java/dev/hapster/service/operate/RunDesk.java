@@ -340,6 +340,12 @@ public class RunDesk {
         return runner.remove(dataset, which, what);
     }
 
+    /** Says of rejects that they need nobody's attention any more; 0 where there are none, otherwise the number of the entry that says so. */
+    public synchronized long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why) throws IOException, BusyException {
+        refuseBusyDataset(dataset.name());
+        return runner.dismiss(dataset, which, why);
+    }
+
     /** Looks through the store; with {@code rebuild} takes in what the catalogue does not know, and finds anew what counts. No run may be going on for that. */
     public synchronized StoreCheck.Verified verify(boolean rebuild) throws IOException, BusyException {
         if (rebuild) {

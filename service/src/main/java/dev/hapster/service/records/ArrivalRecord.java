@@ -84,6 +84,9 @@ class ArrivalRecord {
     byte[] masked;
     @Column(name = "rows_masked")
     long rowsMasked;
+    /** The entry of the history that dismissed its rejects and was not undone; null where there is none. */
+    @Column(name = "dismissed_by")
+    Long dismissed;
     /** Since when it has no part in the dataset; null as long as it has. */
     @Column(name = "idle_since")
     Instant idleSince;

@@ -62,11 +62,16 @@ public class Records implements Catalogue {
                     .setParameter("dataset", dataset).setParameter("job", job.orElse(null)).getResultStream().map(arrivals::entry).toList();
             List<Look> looks = entities.createQuery("from LookRecord where dataset = :dataset and (:job is null or job = :job) order by run", LookRecord.class)
                     .setParameter("dataset", dataset).setParameter("job", job.orElse(null)).getResultStream().map(look -> new Look(look.run, look.job, Set.copyOf(look.slots.lines().toList()))).toList();
-            Map<Long, Set<Long>> removed = new HashMap<>();
-            entities.unwrap(Session.class).createNativeQuery("select m.run_id, m.arrival_id from removal m join run r on r.id = m.run_id where r.dataset = :dataset", Object[].class)
-                    .setParameter("dataset", dataset).getResultStream().forEach(pair -> removed.computeIfAbsent((Long) pair[0], entry -> new HashSet<>()).add((Long) pair[1]));
-            return new History(entries, looks, undone(dataset), removed);
+            return new History(entries, looks, undone(dataset), marked("removal", dataset), marked("dismissal", dataset));
         });
+    }
+
+    /** Arrivals about which entries of the history say something, by entry. */
+    private Map<Long, Set<Long>> marked(String table, String dataset) {
+        Map<Long, Set<Long>> marked = new HashMap<>();
+        entities.unwrap(Session.class).createNativeQuery("select m.run_id, m.arrival_id from " + table + " m join run r on r.id = m.run_id where r.dataset = :dataset", Object[].class)
+                .setParameter("dataset", dataset).getResultStream().forEach(pair -> marked.computeIfAbsent((Long) pair[0], entry -> new HashSet<>()).add((Long) pair[1]));
+        return marked;
     }
 
     private Map<Long, Long> undone(String dataset) {
@@ -232,7 +237,7 @@ public class Records implements Catalogue {
             entry.datasetRows = act.rows();
             entities.persist(entry);
             entities.flush();
-            act.removed().forEach(arrival -> entities.unwrap(Session.class).createNativeMutationQuery("insert into removal (run_id, arrival_id) values (:run, :arrival)")
+            act.removed().forEach(arrival -> entities.unwrap(Session.class).createNativeMutationQuery("insert into " + (act.kind().equals(RunRecord.DISMISS) ? "dismissal" : "removal") + " (run_id, arrival_id) values (:run, :arrival)")
                     .setParameter("run", entry.id).setParameter("arrival", arrival).executeUpdate());
             stand(act.changed(), clock.instant());
             Map<Long, Long> undone = undone(act.dataset().name());
@@ -242,6 +247,9 @@ public class Records implements Catalogue {
             entities.flush();
             Moment.IN_ACT.reached();
             by.forEach((of, number) -> entities.createQuery("update RunRecord set undoneBy = :by where id = :of").setParameter("by", number == 0 ? null : number).setParameter("of", of).executeUpdate());
+            entities.unwrap(Session.class).createNativeMutationQuery("""
+                    update arrival a set dismissed_by = (select max(d.run_id) from dismissal d join run e on e.id = d.run_id where d.arrival_id = a.id and e.undone_by is null)
+                    where a.id in (select m.arrival_id from dismissal m)""").executeUpdate();
             return entry.id;
         });
     }
@@ -567,7 +575,7 @@ public class Records implements Catalogue {
         return QuarkusTransaction.requiringNew().call(() -> entities.createQuery("""
                 select u, f, r, case when l.rowRule like 'reject|%' then l.rowsMasked else -1L end from ArrivalRecord l join RunFileRecord f on f.id = l.runFile
                 join RunRecord u on u.id = f.run left join ReasonRecord r on r.runFile = f.id
-                where l.current = true and (:job is null or l.job = :job) and (r.id is not null or f.code is not null)
+                where l.current = true and l.dismissed is null and (:job is null or l.job = :job) and (r.id is not null or f.code is not null)
                 and (l.accepted = false or l.copyOf <> 0 or f.code is null) order by u.id, f.ordinal, r.id""", Object[].class)
                 .setParameter("job", job).getResultStream().map(one -> new Found((RunRecord) one[0], (RunFileRecord) one[1], repeatedNow((ReasonRecord) one[2], (Long) one[3])))
                 .filter(found -> found.reason() == null || found.reason().rows > 0).toList());
@@ -598,7 +606,7 @@ public class Records implements Catalogue {
             Map<String, OpenCount> counts = new HashMap<>();
             entities.createQuery("""
                     select new dev.hapster.service.records.Records$OpenCount(job, sum(case when accepted = true and copyOf = 0 then rowsRejected + case when rowRule like 'reject|%' then rowsMasked else 0 end else 0 end),
-                    sum(case when accepted = false or copyOf <> 0 then 1L else 0L end)) from ArrivalRecord where current = true group by job""",
+                    sum(case when accepted = false or copyOf <> 0 then 1L else 0L end)) from ArrivalRecord where current = true and dismissed is null group by job""",
                     OpenCount.class).getResultStream().forEach(count -> counts.put(count.job(), count));
             return counts;
         });

@@ -66,10 +66,11 @@ public class Retention {
                     and not exists (select 1 from run_file f where f.run_id = r.id) and not exists (select 1 from arrival a where a.run_id = r.id)
                     and not exists (select 1 from look l where l.run_id = r.id) and not exists (select 1 from route t where t.run_id = r.id)
                     and not exists (select 1 from removal m join arrival a on a.id = m.arrival_id where m.run_id = r.id)
-                    and not exists (select 1 from run u where u.id = r.of_run and r.kind = 'undo') and not exists (select 1 from run v where v.of_run = r.id and v.kind = 'undo')""", Long.class)
+                    and not exists (select 1 from dismissal d join arrival a on a.id = d.arrival_id where d.run_id = r.id) and not exists (select 1 from run u where u.id = r.of_run and r.kind = 'undo') and not exists (select 1 from run v where v.of_run = r.id and v.kind = 'undo')""", Long.class)
                     .setParameter("job", job).setParameter("moment", moment).setParameter("latest", latest).getResultList();
             if (!runs.isEmpty()) {
                 session.createNativeMutationQuery("delete from removal where run_id in :runs").setParameter("runs", runs).executeUpdate();
+                session.createNativeMutationQuery("delete from dismissal where run_id in :runs").setParameter("runs", runs).executeUpdate();
                 entities.createQuery("delete from RunRecord where id in :runs").setParameter("runs", runs).executeUpdate();
             }
             return runs;

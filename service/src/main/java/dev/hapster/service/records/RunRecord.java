@@ -20,12 +20,13 @@ public class RunRecord {
     public static final String RETRY = "retry";
     public static final String UNDO = "undo";
     public static final String REMOVE = "remove";
+    public static final String DISMISS = "dismiss";
 
     @Id
     @GeneratedValue(generator = "run_seq")
     @SequenceGenerator(name = "run_seq", sequenceName = "run_seq", allocationSize = 1)
     public Long id;
-    /** {@code run}, {@code retry}, {@code undo} or {@code remove}. */
+    /** {@code run}, {@code retry}, {@code undo}, {@code remove} or {@code dismiss}. */
     public String kind = RUN;
     /** The run that a retry or an undo is about. */
     @Column(name = "of_run")
