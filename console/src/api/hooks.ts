@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import {
   get, post, put, query, remove, type CheckView, type Comparison, type CountsView, type DatasetDetail, type DatasetView, type FileView, type FindQuestion, type FindView, type FitView, type JobDetail,
-  type JobView, type Left, type Mend, type PeekView, type Progress, type ReasonView, type Reject, type ReportView, type RuleCount, type RunEvent, type RunView, type Trace, type Outlook, type StoreView,
+  type JobView, type Left, type Mend, type PeekView, type Progress, type ReasonView, type Reject, type ReportView, type RuleCount, type RunEvent, type RunView, type Trace, type Effect, type StoreView,
 } from './client'
 
 const path = encodeURIComponent
@@ -106,12 +106,12 @@ export function useUndo(run: number) {
 }
 
 /** What would come of taking an entry of the history back; asked while the dialog is open. */
-export const useUndoOutlook = (run: number, open: boolean) =>
-  useQuery({ queryKey: ['run', run, 'undo'], queryFn: () => get<Outlook>(`/runs/${run}/undo`), enabled: open, gcTime: 0 })
+export const useUndoEffect = (run: number, open: boolean) =>
+  useQuery({ queryKey: ['run', run, 'undo'], queryFn: () => get<Effect>(`/runs/${run}/undo`), enabled: open, gcTime: 0 })
 
 /** What would come of taking the rows of a job out of a dataset. */
-export const useRemovalOutlook = (dataset: string, job: string, open: boolean) =>
-  useQuery({ queryKey: ['dataset', dataset, 'removal', job], queryFn: () => get<Outlook>(`/datasets/${path(dataset)}/removal` + query({ job })), enabled: open, gcTime: 0 })
+export const useRemovalEffect = (dataset: string, job: string, open: boolean) =>
+  useQuery({ queryKey: ['dataset', dataset, 'removal', job], queryFn: () => get<Effect>(`/datasets/${path(dataset)}/removal` + query({ job })), enabled: open, gcTime: 0 })
 
 /** What is wrong with the store as a whole. */
 export const useStore = () => useQuery({ queryKey: ['store'], queryFn: () => get<StoreView>('/store'), refetchInterval: 30_000 })

@@ -220,7 +220,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Outlook"];
+                        "application/json": components["schemas"]["Effect"];
                     };
                 };
             };
@@ -569,6 +569,55 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{job}/dismissals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Dismiss */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DismissRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RunView"];
+                    };
                 };
                 /** @description Bad Request */
                 400: {
@@ -1563,7 +1612,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Undo Outlook */
+        /** Undo Effect */
         get: {
             parameters: {
                 query?: never;
@@ -1581,7 +1630,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Outlook"];
+                        "application/json": components["schemas"]["Effect"];
                     };
                 };
             };
@@ -1863,6 +1912,20 @@ export interface components {
             parts: number;
             problems: components["schemas"]["Problem"][];
         };
+        DismissRequest: {
+            file: string;
+            why: string;
+        };
+        Effect: {
+            /** Format: int64 */
+            out: number;
+            /** Format: int64 */
+            back: number;
+            /** Format: int64 */
+            files: number;
+            notes: string[];
+            obstacles: string[];
+        };
         Explanation: {
             find: string[];
             read: string[];
@@ -2131,16 +2194,6 @@ export interface components {
             place: number;
             relative: string;
             name: string;
-        };
-        Outlook: {
-            /** Format: int64 */
-            out: number;
-            /** Format: int64 */
-            back: number;
-            /** Format: int64 */
-            files: number;
-            notes: string[];
-            obstacles: string[];
         };
         Peek: {
             lines: components["schemas"]["Line"][];

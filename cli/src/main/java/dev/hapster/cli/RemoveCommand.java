@@ -48,7 +48,7 @@ final class RemoveCommand implements Callable<Integer> {
             throw new ClientException(ExitStatus.WRONG_USE, "Say which rows go: --file, --run or --job; several together narrow it down.");
         }
         if (tries) {
-            return Outlook.show(hapster, hapster.api().get("/datasets/" + Api.encode(dataset) + "/removal?" + String.join("&", question)), "these rows can be removed");
+            return EffectReport.show(hapster, hapster.api().get("/datasets/" + Api.encode(dataset) + "/removal?" + String.join("&", question)), "these rows can be removed");
         }
         JsonNode removed = hapster.api().delete("/datasets/" + Api.encode(dataset) + "/rows?" + String.join("&", question));
         if (hapster.json) {

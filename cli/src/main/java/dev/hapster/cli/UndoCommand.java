@@ -24,7 +24,7 @@ final class UndoCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         if (tries) {
-            return Outlook.show(hapster, hapster.api().get("/runs/" + run + "/undo"), "run " + run + " can be undone");
+            return EffectReport.show(hapster, hapster.api().get("/runs/" + run + "/undo"), "run " + run + " can be undone");
         }
         JsonNode entry = hapster.api().post("/runs/" + run + "/undo", Api.JSON.createObjectNode());
         if (hapster.json) {

@@ -123,9 +123,9 @@ class StoriesTest {
         }
 
         @Override
-        public long[] outlook(long of) {
-            JsonNode outlook = service.get("/runs/" + of + "/undo");
-            return new long[] {outlook.path("obstacles").isEmpty() ? 1 : 0, outlook.path("back").asLong() - outlook.path("out").asLong()};
+        public long[] effect(long of) {
+            JsonNode effect = service.get("/runs/" + of + "/undo");
+            return new long[] {effect.path("obstacles").isEmpty() ? 1 : 0, effect.path("back").asLong() - effect.path("out").asLong()};
         }
 
         @Override

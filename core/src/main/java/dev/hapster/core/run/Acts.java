@@ -34,17 +34,17 @@ final class Acts {
     }
 
     /** What a dataset is now, and what it would be. */
-    private record Change(JobLedger before, JobLedger after, Set<Long> removed, Outlook outlook) {
+    private record Change(JobLedger before, JobLedger after, Set<Long> removed, Effect effect) {
     }
 
     /** What would come of taking an entry back. */
-    Outlook outlook(DatasetDef dataset, long entry) throws IOException {
-        return undo(dataset, entry).outlook;
+    Effect effect(DatasetDef dataset, long entry) throws IOException {
+        return undo(dataset, entry).effect;
     }
 
     /** What would come of taking rows out. */
-    Outlook outlook(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
-        return remove(dataset, which).outlook;
+    Effect effect(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
+        return remove(dataset, which).effect;
     }
 
     /** @return number of the entry that says so */
@@ -62,7 +62,7 @@ final class Acts {
             return 0;
         }
         Set<String> jobs = change.removed.stream().map(id -> change.before.entry(id).orElseThrow().arrival().job()).collect(Collectors.toSet());
-        String note = rows(change.outlook.out()) + " in " + change.removed.size() + (change.removed.size() == 1 ? " part" : " parts") + " removed: " + what;
+        String note = rows(change.effect.out()) + " in " + change.removed.size() + (change.removed.size() == 1 ? " part" : " parts") + " removed: " + what;
         return record(dataset, "Rows cannot be removed", change, "remove", jobs.size() == 1 ? jobs.iterator().next() : "", 0, List.of(note));
     }
 
@@ -88,11 +88,11 @@ final class Acts {
     }
 
     private long record(DatasetDef dataset, String refusal, Change change, String kind, String job, long of, List<String> notes) throws ActRefusedException {
-        if (!change.outlook.obstacles().isEmpty()) {
-            throw new ActRefusedException(refusal, change.outlook.obstacles());
+        if (!change.effect.obstacles().isEmpty()) {
+            throw new ActRefusedException(refusal, change.effect.obstacles());
         }
         List<String> all = new ArrayList<>(notes);
-        all.addAll(notes.isEmpty() ? change.outlook.notes() : change.outlook.notes().subList(1, change.outlook.notes().size()));
+        all.addAll(notes.isEmpty() ? change.effect.notes() : change.effect.notes().subList(1, change.effect.notes().size()));
         List<LedgerEntry> counting = change.after.entries().stream().filter(entry -> entry.isLoaded() && !entry.arrival().part().isEmpty()).toList();
         long rows = counting.stream().mapToLong(entry -> entry.standing().rows(entry.arrival().rows())).sum();
         return catalogue.record(new Catalogue.Act(kind, job, dataset, of, change.removed, change.after.changed(), all, rows, counting.size()));
@@ -114,7 +114,7 @@ final class Acts {
         Map<Long, Long> undone = new HashMap<>(history.undone());
         undone.put(Long.MAX_VALUE, entry);
         Change change = change(dataset, history, new History(history.entries(), history.looks(), undone, history.removed(), history.dismissed()), Set.of(), obstacles);
-        return new Change(change.before, change.after, Set.of(), change.outlook);
+        return new Change(change.before, change.after, Set.of(), change.effect);
     }
 
     private Change remove(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
@@ -124,7 +124,7 @@ final class Acts {
         Map<Long, Set<Long>> removed = new HashMap<>(history.removed());
         removed.put(Long.MAX_VALUE, ids);
         Change change = change(dataset, history, new History(history.entries(), history.looks(), history.undone(), removed, history.dismissed()), ids, List.of());
-        return new Change(change.before, change.after, ids, change.outlook);
+        return new Change(change.before, change.after, ids, change.effect);
     }
 
     private Change change(DatasetDef dataset, History history, History then, Set<Long> removed, List<String> found) throws IOException {
@@ -166,7 +166,7 @@ final class Acts {
             notes.add(named(promoted) + (promoted.size() == 1 ? ", a copy, counts" : ", copies, count") + " instead: the same content was taken out");
         }
         notes.addAll(whereFilesAre(lost));
-        return new Change(before, after, removed, new Outlook(out, back, files.size(), notes, obstacles));
+        return new Change(before, after, removed, new Effect(out, back, files.size(), notes, obstacles));
     }
 
     /**

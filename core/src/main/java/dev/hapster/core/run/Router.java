@@ -174,7 +174,7 @@ final class Router {
     }
 
     /** What would become of a file of an outcome, before anything is known of its content; empty where it stays. */
-    Optional<String> outlook(Prepared prepared, Candidate file, Outcome outcome, Instant at) {
+    Optional<String> prospect(Prepared prepared, Candidate file, Outcome outcome, Instant at) {
         After after = prepared.job().handling().after();
         Routing routing = outcome == Outcome.WAITING ? after.waiting() : outcome == Outcome.REJECTED ? after.rejected() : after.loaded();
         return switch (routing.kind()) {

@@ -251,7 +251,7 @@ public final class Runner {
             Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, notes);
             file.waiting().ifPresent(waiting -> notes.add("would wait: it " + waiting.sentence()));
             Outcome outcome = file.waiting().isPresent() ? Outcome.WAITING : reason.isPresent() ? Outcome.REJECTED : Outcome.LOADED;
-            files.add(new FileCheck(file.key(), file.name(), file.size(), reason, notes, router.outlook(prepared, file, outcome, clock.instant())));
+            files.add(new FileCheck(file.key(), file.name(), file.size(), reason, notes, router.prospect(prepared, file, outcome, clock.instant())));
         }
         return new CheckResult(List.of(), warnings(prepared), files);
     }
@@ -409,8 +409,8 @@ public final class Runner {
      *
      * @param entry number of a run or of another act
      */
-    public Outlook undoOutlook(DatasetDef dataset, long entry) throws IOException {
-        return holding(dataset, () -> acts.outlook(dataset, entry));
+    public Effect undoEffect(DatasetDef dataset, long entry) throws IOException {
+        return holding(dataset, () -> acts.effect(dataset, entry));
     }
 
     /**
@@ -425,8 +425,8 @@ public final class Runner {
     }
 
     /** What would come of taking out the rows of some arrivals. Nothing is changed. */
-    public Outlook removeOutlook(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
-        return holding(dataset, () -> acts.outlook(dataset, which));
+    public Effect removeEffect(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
+        return holding(dataset, () -> acts.effect(dataset, which));
     }
 
     /**

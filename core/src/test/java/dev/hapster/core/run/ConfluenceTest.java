@@ -123,9 +123,9 @@ class ConfluenceTest {
         }
 
         @Override
-        public long[] outlook(long of) throws Exception {
-            Outlook outlook = runner.undoOutlook(dataset(), of);
-            return new long[] {outlook.obstacles().isEmpty() ? 1 : 0, outlook.back() - outlook.out()};
+        public long[] effect(long of) throws Exception {
+            Effect effect = runner.undoEffect(dataset(), of);
+            return new long[] {effect.obstacles().isEmpty() ? 1 : 0, effect.back() - effect.out()};
         }
 
         @Override

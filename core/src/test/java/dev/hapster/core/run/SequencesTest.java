@@ -66,7 +66,7 @@ class SequencesTest {
         work.file("a.csv", "a=2");
         work.run();
         work.sweep();
-        assertThat(work.runner.undoOutlook(work.dataset(), 2).obstacles()).singleElement().asString().contains("no longer kept: those of in/a.csv");
+        assertThat(work.runner.undoEffect(work.dataset(), 2).obstacles()).singleElement().asString().contains("no longer kept: those of in/a.csv");
         assertThat(catchThrowableOfType(ActRefusedException.class, () -> work.undo(2))).hasMessageContaining("Run 2 cannot be undone");
         assertThat(work.values()).containsExactly("a=2");
     }
@@ -171,9 +171,9 @@ class SequencesTest {
         work.job("after: {loaded: delete}\n");
         work.file("a.csv", "a=1");
         work.run();
-        Outlook outlook = work.runner.undoOutlook(work.dataset(), 1);
-        assertThat(outlook.out()).isEqualTo(1);
-        assertThat(outlook.notes()).anyMatch(note -> note.contains("in/a.csv was deleted by the job, so that the rows cannot be loaded again"));
+        Effect effect = work.runner.undoEffect(work.dataset(), 1);
+        assertThat(effect.out()).isEqualTo(1);
+        assertThat(effect.notes()).anyMatch(note -> note.contains("in/a.csv was deleted by the job, so that the rows cannot be loaded again"));
         long undo = work.undo(1);
         assertThat(work.values()).isEmpty();
         work.undo(undo);

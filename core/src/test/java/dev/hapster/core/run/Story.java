@@ -53,7 +53,7 @@ public final class Story {
         boolean retriesAll();
 
         /** Whether an entry can be taken back; and how many rows more there would be. */
-        long[] outlook(long of) throws Exception;
+        long[] effect(long of) throws Exception;
 
         long undo(long of) throws Exception;
 
@@ -450,10 +450,10 @@ public final class Story {
         boolean missing = missing(() -> reference.undos.remove(Long.MAX_VALUE));
         boolean possible = did && reference.on(of) && !missing;
         told.add("undo " + of + (possible ? "" : " in vain"));
-        long[] outlook = world.outlook(of);
-        assertThat(outlook[0] == 1).as("can be undone").isEqualTo(possible);
+        long[] effect = world.effect(of);
+        assertThat(effect[0] == 1).as("can be undone").isEqualTo(possible);
         if (possible) {
-            assertThat(outlook[1]).as("rows more").isEqualTo(after - reference.rows().size());
+            assertThat(effect[1]).as("rows more").isEqualTo(after - reference.rows().size());
             long entry = world.undo(of);
             entries.add(entry);
             reference.undos.put(entry, of);

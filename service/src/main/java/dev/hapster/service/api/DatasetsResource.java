@@ -13,7 +13,7 @@ import dev.hapster.core.query.Page;
 import dev.hapster.core.query.QueryException;
 import dev.hapster.core.run.ActRefusedException;
 import dev.hapster.core.run.LedgerEntry;
-import dev.hapster.core.run.Outlook;
+import dev.hapster.core.run.Effect;
 import dev.hapster.core.run.Part;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
@@ -243,8 +243,8 @@ public class DatasetsResource {
      */
     @GET
     @Path("/{dataset}/removal")
-    public Outlook removal(String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job) throws IOException, DefinitionException, UnknownNameException, QueryException {
-        return desk.removeOutlook(workspace.dataset(dataset), Meant.of(file, run, job).which);
+    public Effect removal(String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job) throws IOException, DefinitionException, UnknownNameException, QueryException {
+        return desk.removeEffect(workspace.dataset(dataset), Meant.of(file, run, job).which);
     }
 
     /**

@@ -10,7 +10,7 @@ import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.ActRefusedException;
-import dev.hapster.core.run.Outlook;
+import dev.hapster.core.run.Effect;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.RejectStore;
@@ -253,8 +253,8 @@ public class RunsResource {
     /** What would come of taking the run, or another entry of the history, back: rows taken out and put back, and what stands in the way. */
     @GET
     @Path("/{run}/undo")
-    public Outlook undoOutlook(long run) throws IOException, DefinitionException, UnknownNameException {
-        return desk.undoOutlook(record(run));
+    public Effect undoEffect(long run) throws IOException, DefinitionException, UnknownNameException {
+        return desk.undoEffect(record(run));
     }
 
     /** Takes the run, or another entry of the history, back; that is an entry itself, and can be taken back like any other. */

@@ -11,7 +11,7 @@ import dev.hapster.core.run.Prepared;
 import dev.hapster.core.run.ActRefusedException;
 import dev.hapster.core.run.Asked;
 import dev.hapster.core.run.LedgerEntry;
-import dev.hapster.core.run.Outlook;
+import dev.hapster.core.run.Effect;
 import dev.hapster.core.run.RunListener;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.RunState;
@@ -303,10 +303,10 @@ public class RunDesk {
     /**
      * What would come of taking an entry of the history back.
      */
-    public Outlook undoOutlook(RunRecord run) throws IOException, DefinitionException, UnknownNameException {
+    public Effect undoEffect(RunRecord run) throws IOException, DefinitionException, UnknownNameException {
         DatasetDef dataset = workspace.dataset(run.dataset);
-        Outlook outlook = runner.undoOutlook(dataset, run.id);
-        return isTooOld(run, dataset) ? new Outlook(outlook.out(), outlook.back(), outlook.files(), outlook.notes(), List.of(TOO_OLD)) : outlook;
+        Effect effect = runner.undoEffect(dataset, run.id);
+        return isTooOld(run, dataset) ? new Effect(effect.out(), effect.back(), effect.files(), effect.notes(), List.of(TOO_OLD)) : effect;
     }
 
     /**
@@ -330,8 +330,8 @@ public class RunDesk {
     }
 
     /** What would come of taking rows out of a dataset. */
-    public Outlook removeOutlook(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
-        return runner.removeOutlook(dataset, which);
+    public Effect removeEffect(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
+        return runner.removeEffect(dataset, which);
     }
 
     /** Takes rows out of a dataset; 0 where there are no such rows, otherwise the number of the entry that says so. */

@@ -11,8 +11,8 @@ import java.util.List;
  * @param notes     what is worth knowing before
  * @param obstacles why it cannot be done; empty where it can
  */
-public record Outlook(long out, long back, long files, List<String> notes, List<String> obstacles) {
-    public Outlook {
+public record Effect(long out, long back, long files, List<String> notes, List<String> obstacles) {
+    public Effect {
         notes = List.copyOf(notes);
         obstacles = List.copyOf(obstacles);
     }

@@ -3,27 +3,27 @@ package dev.hapster.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 
 /** Shows what an act would do to a dataset, before it is done. */
-final class Outlook {
+final class EffectReport {
 
-    private Outlook() {
+    private EffectReport() {
     }
 
     /**
      * @param can what to say where nothing stands in the way
      * @return the exit status: done where it can be done, findings where not
      */
-    static int show(Hapster hapster, JsonNode outlook, String can) {
-        boolean possible = outlook.path("obstacles").isEmpty();
+    static int show(Hapster hapster, JsonNode effect, String can) {
+        boolean possible = effect.path("obstacles").isEmpty();
         if (hapster.json) {
-            hapster.print(outlook);
+            hapster.print(effect);
             return possible ? ExitStatus.DONE : ExitStatus.FINDINGS;
         }
         Screen screen = hapster.screen;
         screen.line(possible ? can + ", nothing is done yet:" : "cannot be done:");
-        outlook.path("obstacles").forEach(why -> screen.paragraph(screen.bad("  ! "), why.asText()));
+        effect.path("obstacles").forEach(why -> screen.paragraph(screen.bad("  ! "), why.asText()));
         if (possible) {
-            outlook.path("notes").forEach(note -> screen.paragraph("  ", note.asText()));
-            screen.line("  " + Screen.count(outlook.path("files").asLong(), "file") + (outlook.path("files").asLong() == 1 ? " is" : " are") + " concerned");
+            effect.path("notes").forEach(note -> screen.paragraph("  ", note.asText()));
+            screen.line("  " + Screen.count(effect.path("files").asLong(), "file") + (effect.path("files").asLong() == 1 ? " is" : " are") + " concerned");
         }
         return possible ? ExitStatus.DONE : ExitStatus.FINDINGS;
     }
