@@ -35,6 +35,10 @@ public record Arrival(long id, long entry, String job, String source, int genera
 
     /** Source and generation: what a later content of the same file takes the place of. */
     public String slot() {
+        return slot(generation, source);
+    }
+
+    public static String slot(int generation, String source) {
         return generation + " " + source;
     }
 
@@ -42,8 +46,22 @@ public record Arrival(long id, long entry, String job, String source, int genera
         return base != 0;
     }
 
-    /** The same with its rows in another file, or as found to be a copy. */
-    public Arrival with(String otherPart, boolean copy) {
-        return new Arrival(id, entry, job, source, generation, place, base, accepted, instead, copies, content, rule, otherPart, rows, deletes, copy);
+    /** The same with its rows in a file. */
+    public Arrival withPart(String file) {
+        return copy(file, rows, deletes, asCopy);
+    }
+
+    /** The same as it was read: with so many rows, and whether there are any that say that others are to go. */
+    public Arrival withRows(long count, boolean deletions) {
+        return copy(part, count, deletions, asCopy);
+    }
+
+    /** The same, found to be a copy. */
+    public Arrival markedAsCopy() {
+        return copy(part, rows, deletes, true);
+    }
+
+    private Arrival copy(String file, long count, boolean deletions, boolean copy) {
+        return new Arrival(id, entry, job, source, generation, place, base, accepted, instead, copies, content, rule, file, count, deletions, copy);
     }
 }

@@ -81,10 +81,7 @@ final class Acts {
         }
         Set<String> jobs = meant.stream().map(entry -> entry.arrival().job()).collect(Collectors.toSet());
         Set<Long> ids = meant.stream().map(entry -> entry.arrival().id()).collect(Collectors.toSet());
-        List<LedgerEntry> counting = ledger.entries().stream().filter(entry -> entry.isLoaded() && !entry.isSwept() && !entry.arrival().part().isEmpty()).toList();
-        long rows = counting.stream().mapToLong(entry -> entry.standing().rows(entry.arrival().rows())).sum();
-        return catalogue.record(new Catalogue.Act("dismiss", jobs.size() == 1 ? jobs.iterator().next() : "", dataset, 0, ids, List.of(), List.of("the rejects of " + named(meant) + " are dismissed: " + why), rows,
-                counting.size()));
+        return record("dismiss", jobs.size() == 1 ? jobs.iterator().next() : "", dataset, 0, ids, ledger, List.of("the rejects of " + named(meant) + " are dismissed: " + why));
     }
 
     private long record(DatasetDef dataset, String refusal, Change change, String kind, String job, long of, List<String> notes) throws ActRefusedException {
@@ -93,9 +90,13 @@ final class Acts {
         }
         List<String> all = new ArrayList<>(notes);
         all.addAll(notes.isEmpty() ? change.effect.notes() : change.effect.notes().subList(1, change.effect.notes().size()));
-        List<LedgerEntry> counting = change.after.entries().stream().filter(entry -> entry.isLoaded() && !entry.arrival().part().isEmpty()).toList();
-        long rows = counting.stream().mapToLong(entry -> entry.standing().rows(entry.arrival().rows())).sum();
-        return catalogue.record(new Catalogue.Act(kind, job, dataset, of, change.removed, change.after.changed(), all, rows, counting.size()));
+        return record(kind, job, dataset, of, change.removed, change.after, all);
+    }
+
+    private long record(String kind, String job, DatasetDef dataset, long of, Set<Long> arrivals, JobLedger after, List<String> notes) {
+        List<LedgerEntry> counting = after.entries().stream().filter(entry -> entry.isLoaded() && !entry.isSwept() && !entry.arrival().part().isEmpty()).toList();
+        long rows = counting.stream().mapToLong(LedgerEntry::countingRows).sum();
+        return catalogue.record(new Catalogue.Act(kind, job, dataset, of, arrivals, after.changes(), notes, rows, counting.size()));
     }
 
     private Change undo(DatasetDef dataset, long entry) throws IOException {
@@ -147,7 +148,7 @@ final class Acts {
         List<LedgerEntry> promoted = new ArrayList<>();
         for (LedgerEntry now : after.entries()) {
             LedgerEntry was = before.entry(now.arrival().id()).orElseThrow();
-            long difference = now.standing().rows(now.arrival().rows()) - was.standing().rows(was.arrival().rows());
+            long difference = now.countingRows() - was.countingRows();
             out += Math.max(0, -difference);
             back += Math.max(0, difference);
             if (difference != 0) {

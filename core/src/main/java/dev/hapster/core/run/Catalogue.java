@@ -57,7 +57,7 @@ public interface Catalogue {
      * @param fresh   arrivals that are added to the log, by the number of the file in the run
      * @param touched arrivals of which something was seen anew: how the file looks, or why it is not loaded
      * @param look    that the run looked into all folders, where that matters
-     * @param changed arrivals that stand otherwise from now on, new ones included
+     * @param changed other arrivals that stand otherwise from now on
      * @param ledger  whether the log learns of it; otherwise the results are only recorded with the run
      * @param routes  what is to be done with files afterwards
      */

@@ -5,6 +5,7 @@ import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.SourceStream.SourceException;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.temporal.ChronoUnit;
@@ -46,18 +47,30 @@ final class Decider {
         return ledger.arrivals(job(), source).stream().filter(entry -> entry.standing().current() && entry.lies().filter(file.path()::equals).isPresent()).findFirst().or(() -> ledger.known(job(), source));
     }
 
-    Decision decide(Candidate file) throws IOException, FileRefusedException {
+    /** @param known the last word on the file */
+    Decision decide(Candidate file, Optional<LedgerEntry> known) throws IOException {
         Fingerprint listed = new Fingerprint(file.size(), file.modified(), file.modified(), "");
-        Fingerprint seen;
         try {
-            seen = Fingerprint.look(file);
-        } catch (IOException wrong) {
-            return new Decision.Reject(listed, new SourceStream.SourceException(wrong).reason());
+            return decide(file, look(file), known);
+        } catch (FileRefusedException unreadable) {
+            return new Decision.Load(listed, known, Optional.empty()); // reading it will meet the same, and say so
+        } catch (SourceException gone) {
+            return new Decision.Reject(listed, gone.reason());
         }
+    }
+
+    private static Fingerprint look(Candidate file) throws SourceException {
+        try {
+            return Fingerprint.look(file);
+        } catch (IOException wrong) {
+            throw new SourceException(wrong);
+        }
+    }
+
+    private Decision decide(Candidate file, Fingerprint seen, Optional<LedgerEntry> known) throws IOException, FileRefusedException {
         if (seen.size() != file.size() || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
             return new Decision.Wait(seen, Reasons.changedSinceListed());
         }
-        Optional<LedgerEntry> known = known(file);
         Optional<Decision.Repair> repair = Optional.ofNullable(asked.repairs().get(file.key()));
         if (known.isEmpty() || repair.isPresent() || asked.again().test(file)) {
             return new Decision.Load(seen, known, repair);

@@ -23,19 +23,15 @@ import dev.hapster.core.run.FileReading.Repeats;
 import dev.hapster.core.run.SourceStream.SourceException;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.store.RejectStore.FileRejects;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Instant;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.BooleanSupplier;
-import java.util.function.UnaryOperator;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -54,11 +50,9 @@ final class FileLoader {
      * @param desk     where what is not finished lies
      * @param turns    the turn of each file in the order of arrivals, by its number in the run
      * @param families how many rows files of a kind usually have
-     * @param watched  gets every reader before its rows are taken
-     * @param over     whether the run has come to its end
      */
-    record Run(Prepared prepared, long number, CommitPolicy policy, Asked asked, JobLedger ledger, Path desk, Map<Integer, Integer> turns, Families families, RejectStore rejects, PartStore parts,
-            Clock clock, UnaryOperator<RecordReader> watched, RunListener listener, BooleanSupplier over) {
+    record Run(Prepared prepared, long number, CommitPolicy policy, Asked asked, JobLedger ledger, Path desk, Map<Integer, Integer> turns, Families families, RunServices services,
+            RunListener listener, RunEnd end) {
     }
 
     private final Run run;
@@ -102,7 +96,7 @@ final class FileLoader {
     }
 
     private FileRejects rejects(int ordinal, Candidate file) {
-        return run.rejects.open(run.number, prepared.job().name(), ordinal, file.name(), file.key());
+        return run.services.rejects().open(run.number, prepared.job().name(), ordinal, file.name(), file.key());
     }
 
     /** A file that cannot be looked at. */
@@ -156,7 +150,7 @@ final class FileLoader {
             Moment.FILE_OPENED.reached();
             Content content = read(reading);
             if (!look(reading.file).looksLike(reading.seen)) {
-                run.parts.dropStaged(staged(reading));
+                run.services.parts().dropStaged(staged(reading));
                 reading.rejects.close();
                 return new Attempt(result(reading, Outcome.WAITING, Optional.of(Reasons.changedWhileRead()), reading.seen), reading.file, Optional.empty(), reading.known, Optional.empty(), reading.rejects);
             }
@@ -208,19 +202,19 @@ final class FileLoader {
             return content;
         } finally {
             if (!whole) {
-                run.parts.dropStaged(staged(reading));
+                run.services.parts().dropStaged(staged(reading));
             }
         }
     }
 
     private Content once(Reading reading, boolean stages, Repeats repeats) throws IOException, RefusedException, RunFailedException, CancelledException {
         try (SourceContent content = new SourceContent(reading.file, run.desk)) {
-            try (RecordReader reader = run.watched.apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE))) {
-                PartOrigin origin = new PartOrigin(reading.file.name(), reading.file.key(), run.number, Instant.now(run.clock));
+            try (RecordReader reader = run.services.watched().apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE))) {
+                PartOrigin origin = new PartOrigin(reading.file.name(), reading.file.key(), run.number, Instant.now(run.services.clock()));
                 FileReading.Sink sink = new FileReading.Sink(stages ? Optional.of(staged(reading)) : Optional.empty(), origin, (hash, rejected) -> PartNotes.of(entry(reading, arrival(reading, hash, true), rejected, Optional.empty()), prepared.dataset().name()),
                         reading.rejects, !run.policy.dry());
                 return new FileReading(new FileReading.Source(prepared, reading.file, reader, content), sink, repeats, reading.only())
-                        .read(run.over, rows -> run.listener.fileProgress(reading.ordinal, content.bytes(), rows));
+                        .read(run.end::isOver, rows -> run.listener.fileProgress(reading.ordinal, content.bytes(), rows));
             } catch (FileRefusedException wrong) {
                 throw new RefusedException(wrong.reason(), refusedHash(reading.file, content));
             }
@@ -254,7 +248,7 @@ final class FileLoader {
         if (found.count(0) == 0) {
             return content;
         }
-        run.parts.dropStaged(staged(reading));
+        run.services.parts().dropStaged(staged(reading));
         reading.rejects.restart();
         return once(reading, true, new Repeats(bits(found.dropped().get(0)), row -> Optional.ofNullable(found.instead().get((long) row)).map(spot -> "line " + spot.line()).orElse("")));
     }
@@ -311,7 +305,7 @@ final class FileLoader {
 
     private LedgerEntry entry(Reading reading, Arrival arrival, long rejected, Optional<Reason> reason) {
         Fate fate = reading.file.former().isPresent() && reading.known.isPresent() ? reading.known.get().fate() : Fate.LEFT;
-        return new LedgerEntry(arrival, reading.file.name(), reading.file.file(), reading.file.place(), reading.seen.withHash(arrival.content()), Instant.now(run.clock), prepared.rules(),
+        return new LedgerEntry(arrival, reading.file.name(), reading.file.file(), reading.file.place(), reading.seen.withHash(arrival.content()), Instant.now(run.services.clock()), prepared.rules(),
                 prepared.dataset().version(), rejected, reason, run.number, after, fate, 0, Standing.NOWHERE);
     }
 
@@ -343,7 +337,7 @@ final class FileLoader {
     private Attempt judged(Reading reading, Content content) throws IOException {
         Optional<Reason> refusal = reading.repair.isPresent() ? Optional.empty() : tooMuch(reading, content);
         if (refusal.isPresent()) {
-            run.parts.dropStaged(staged(reading));
+            run.services.parts().dropStaged(staged(reading));
             return refused(reading, refusal.get(), content.hash(), Optional.of(content));
         }
         Arrival arrival = arrival(reading, content.hash(), true);
@@ -351,10 +345,9 @@ final class FileLoader {
         FileResult result = result(reading, replaces ? Outcome.REPLACED : Outcome.LOADED, Optional.empty(), reading.seen.withHash(content.hash())).counting(content);
         boolean empty = arrival.isRepair() && content.loaded() == 0 && !content.deletes();
         if (empty || !run.policy.stages()) {
-            run.parts.dropStaged(staged(reading)); // there is nothing to be added to what the file has brought
+            run.services.parts().dropStaged(staged(reading)); // there is nothing to be added to what the file has brought
         }
-        Arrival full = new Arrival(arrival.id(), arrival.entry(), arrival.job(), arrival.source(), arrival.generation(), arrival.place(), arrival.base(), true, arrival.instead(), arrival.copies(),
-                arrival.content(), arrival.rule(), "", content.loaded(), content.deletes(), false);
+        Arrival full = arrival.withRows(content.loaded(), content.deletes());
         return new Attempt(result, reading.file, Optional.of(entry(reading, full, content.rejected(), Optional.empty())), reading.known,
                 empty || !run.policy.stages() ? Optional.empty() : Optional.of(staged(reading)), reading.rejects);
     }
@@ -380,7 +373,7 @@ final class FileLoader {
             throw new RunFailedException("What was rejected of " + attempt.file().name() + " could not be written: " + wrong.getMessage(), wrong);
         }
         LedgerEntry entry = attempt.fresh().orElseThrow();
-        LedgerEntry copy = entry.with(entry.arrival().with(entry.arrival().part(), true)).seen(entry.fingerprint(), entry.readAt(), Optional.of(reason), run.number);
+        LedgerEntry copy = entry.with(entry.arrival().markedAsCopy()).seen(entry.fingerprint(), entry.readAt(), Optional.of(reason), run.number);
         return new Attempt(attempt.result().rejected(reason, 0), attempt.file(), Optional.of(copy), attempt.known(), attempt.staged(), attempt.rejects());
     }
 
@@ -392,7 +385,7 @@ final class FileLoader {
                 return attempt;
             }
             LedgerEntry entry = attempt.fresh().orElseThrow();
-            return attempt.with(entry.with(entry.arrival().with(run.parts.publish(attempt.staged().get(), prepared.dataset().name()), entry.arrival().asCopy())));
+            return attempt.with(entry.with(entry.arrival().withPart(run.services.parts().publish(attempt.staged().get(), prepared.dataset().name()))));
         } catch (IOException wrong) {
             throw new RunFailedException(Reasons.storeFailed(attempt.file().name(), wrong), wrong);
         }
@@ -402,11 +395,11 @@ final class FileLoader {
     void drop(Attempt attempt) throws IOException {
         closeQuietly(attempt.rejects());
         if (attempt.staged().isPresent()) {
-            run.parts.dropStaged(attempt.staged().get());
+            run.services.parts().dropStaged(attempt.staged().get());
         }
         String part = attempt.fresh().map(entry -> entry.arrival().part()).orElse("");
         if (!part.isEmpty()) {
-            run.parts.drop(part);
+            run.services.parts().drop(part);
         }
     }
 }

@@ -13,10 +13,12 @@ import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * The log of one job (or of a whole dataset) while a run adds to it: what is known of each file, and what counts after each addition. What counts is
@@ -29,8 +31,9 @@ final class JobLedger {
     private final Map<Long, LedgerEntry> entries = new LinkedHashMap<>();
     private final Map<String, List<Long>> bySource = new HashMap<>();
     private final Map<String, Set<String>> sourcesOfContent = new HashMap<>();
-    /** How arrivals stood at first. */
-    private final Map<Long, Standing> original = new HashMap<>();
+    /** How arrivals stand by what the catalogue was told last, and those that may stand otherwise by now. */
+    private final Map<Long, Standing> told = new HashMap<>();
+    private final Set<Long> touched = new LinkedHashSet<>();
     private Look look;
 
     JobLedger(History history) {
@@ -38,8 +41,9 @@ final class JobLedger {
         off = history.log().off();
         history.entries().forEach(entry -> {
             put(entry);
-            original.put(entry.arrival().id(), entry.standing());
+            told.put(entry.arrival().id(), entry.standing());
         });
+        touched.clear();
     }
 
     private static String file(Arrival arrival) {
@@ -48,6 +52,7 @@ final class JobLedger {
 
     private void put(LedgerEntry entry) {
         Arrival arrival = entry.arrival();
+        touched.add(arrival.id());
         if (entries.put(arrival.id(), entry) == null) {
             bySource.computeIfAbsent(file(arrival), source -> new ArrayList<>()).add(arrival.id());
             if (!arrival.content().isEmpty()) {
@@ -70,6 +75,13 @@ final class JobLedger {
     /** Everything known of a file, older ones of the same name included, in the order of arrival. */
     synchronized List<LedgerEntry> arrivals(String job, String source) {
         return all(job, source);
+    }
+
+    /** Slots that a file has, and the one that it gets if it is another file now. */
+    synchronized Set<String> slots(String job, String source) {
+        Set<String> slots = new HashSet<>(Set.of(Arrival.slot(1, source)));
+        all(job, source).stream().map(LedgerEntry::arrival).forEach(arrival -> slots.addAll(List.of(arrival.slot(), Arrival.slot(arrival.generation() + 1, source))));
+        return slots;
     }
 
     synchronized List<LedgerEntry> current() {
@@ -130,21 +142,26 @@ final class JobLedger {
                 && entry.arrival().generation() == fresh.generation() && (fresh.instead() || entry.arrival().place().equals(fresh.place())));
     }
 
-    /** Adds arrivals, or says something new of some, and returns all whose standing changed by that, as they stand now. */
-    synchronized List<LedgerEntry> add(Collection<LedgerEntry> fresh) {
+    /** Adds arrivals, and finds what counts now. */
+    synchronized void add(Collection<LedgerEntry> fresh) {
         fresh.forEach(this::put);
-        return settle(closure(fresh.stream().map(entry -> file(entry.arrival())).toList()));
+        settle(closure(fresh.stream().map(entry -> file(entry.arrival())).toList()));
     }
 
-    /** Says that the run looked into all folders; returns as {@link #add}. */
-    synchronized List<LedgerEntry> look(Look all) {
+    /** Says of arrivals that were added where their rows are, or that they are copies: nothing that changes what counts. */
+    synchronized void replace(Collection<LedgerEntry> same) {
+        same.forEach(entry -> put(entry.with(entries.get(entry.arrival().id()).standing())));
+    }
+
+    /** Says that the run looked into all folders, and finds what counts now. */
+    synchronized void look(Look all) {
         look = all;
-        return settle(bySource.keySet());
+        settle(bySource.keySet());
     }
 
-    /** The same without any addition: what the log comes to, where that is not what is kept. */
-    synchronized List<LedgerEntry> settle() {
-        return settle(bySource.keySet());
+    /** Finds what counts by the log alone, whatever was kept of it. */
+    synchronized void settle() {
+        settle(bySource.keySet());
     }
 
     /** Files that can be concerned by a change of some: those with any content that one of them ever had. */
@@ -163,48 +180,43 @@ final class JobLedger {
         return all;
     }
 
-    private List<LedgerEntry> settle(Set<String> files) {
+    private void settle(Set<String> files) {
         List<Arrival> arrivals = new ArrayList<>();
         files.forEach(file -> bySource.get(file).forEach(id -> arrivals.add(entries.get(id).arrival())));
         List<Look> looks = new ArrayList<>(history.looks());
         Optional.ofNullable(look).ifPresent(looks::add);
         Counted counted = Counting.of(new ArrivalLog(arrivals, looks, history.undone(), history.removed()));
-        List<LedgerEntry> changed = new ArrayList<>();
         for (Arrival arrival : arrivals) {
             LedgerEntry entry = entries.get(arrival.id());
-            Standing before = entry.standing();
-            Standing now = standing(counted, arrival.id()).masking(before.masked());
-            if (!now.equals(before)) {
-                entries.put(arrival.id(), entry.with(now));
-                changed.add(entry.with(now));
-            }
+            stand(entry, standing(counted, arrival.id()).masking(entry.standing().masked()));
         }
-        return changed;
+    }
+
+    private void stand(LedgerEntry entry, Standing now) {
+        if (!now.equals(entry.standing())) {
+            put(entry.with(now));
+        }
     }
 
     private static Standing standing(Counted counted, long id) {
         return new Standing(counted.standing().contains(id), counted.counting().contains(id), counted.current().contains(id), counted.copies().getOrDefault(id, 0L), Optional.empty());
     }
 
-    /** Masks rows of arrivals: of those named as said, of all others none. Returns those of which that is new. */
-    synchronized List<LedgerEntry> mask(Map<Long, org.roaringbitmap.RoaringBitmap> masks) {
-        List<LedgerEntry> changed = new ArrayList<>();
+    /** Masks rows of arrivals: of those named as said, of all others none. */
+    synchronized void mask(Map<Long, RoaringBitmap> masks) {
         for (LedgerEntry entry : List.copyOf(entries.values())) {
-            if (entry.isSwept()) {
-                continue; // all its rows are masked, and it is not looked into any more
-            }
-            Standing now = entry.standing().masking(Optional.ofNullable(masks.get(entry.arrival().id())));
-            if (!now.equals(entry.standing())) {
-                entries.put(entry.arrival().id(), entry.with(now));
-                changed.add(entry.with(now));
+            if (!entry.isSwept()) { // otherwise all its rows are masked, and it is not looked into any more
+                stand(entry, entry.standing().masking(Optional.ofNullable(masks.get(entry.arrival().id()))));
             }
         }
-        return changed;
     }
 
-    /** Arrivals that stand otherwise now than they did at first; those that were added included. */
-    synchronized List<LedgerEntry> changed() {
-        return entries.values().stream().filter(entry -> !entry.standing().equals(original.get(entry.arrival().id()))).toList();
+    /** Arrivals that stand otherwise now than they did when this was asked last, or at first; those that were added included. */
+    synchronized List<LedgerEntry> changes() {
+        List<LedgerEntry> changes = touched.stream().map(entries::get).filter(entry -> !entry.standing().equals(told.get(entry.arrival().id()))).toList();
+        changes.forEach(entry -> told.put(entry.arrival().id(), entry.standing()));
+        touched.clear();
+        return changes;
     }
 
     /** Whether rows of different arrivals are compared. */

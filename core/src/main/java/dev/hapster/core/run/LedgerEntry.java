@@ -36,6 +36,11 @@ public record LedgerEntry(Arrival arrival, String name, Path file, int place, Fi
         return standing.counts();
     }
 
+    /** Rows of it that are in the dataset. */
+    public long countingRows() {
+        return standing.rows(arrival.rows());
+    }
+
     /** Where the file lies now, as far as is known. */
     public Optional<Path> lies() {
         return fate.kind() == Fate.Kind.DELETED ? Optional.empty() : fate.to().or(() -> Optional.of(file));
@@ -67,7 +72,7 @@ public record LedgerEntry(Arrival arrival, String name, Path file, int place, Fi
 
     /** Whether nobody needs its rows as things stand: it has none in the dataset, nothing that says what goes, and is no copy that may come to count. */
     public boolean isIdle() {
-        boolean allMasked = standing.counts() && !arrival.deletes() && arrival.rows() > 0 && standing.rows(arrival.rows()) == 0;
+        boolean allMasked = standing.counts() && !arrival.deletes() && arrival.rows() > 0 && countingRows() == 0;
         return (!standing.counts() || allMasked) && standing.copyOf() == 0;
     }
 

@@ -478,10 +478,11 @@ public final class Runner {
             if (all.comparesRows() || catalogue.comparesRows(dataset.name())) {
                 all.mask(new RowResolution(dataset, scratch).resolve(RowsThatCount.of(all, parts, Map.of())).masks());
             }
-            if (write && !all.changed().isEmpty()) {
-                catalogue.settle(all.changed());
+            List<LedgerEntry> changes = all.changes();
+            if (write && !changes.isEmpty()) {
+                catalogue.settle(changes);
             }
-            return all.changed();
+            return changes;
         });
     }
 
@@ -574,7 +575,7 @@ public final class Runner {
     }
 
     private Execution execution(Prepared prepared, long run, List<Candidate> files, Asked asked, RunListener listener, BooleanSupplier cancelled) {
-        Execution.Services services = new Execution.Services(parts, rejects, catalogue, router, workers, committers, clock, watched, desks);
+        RunServices services = new RunServices(parts, rejects, catalogue, router, workers, committers, clock, watched, desks);
         return new Execution(services, prepared, run, files, asked, lock(prepared.dataset().name()), listener, cancelled);
     }
 

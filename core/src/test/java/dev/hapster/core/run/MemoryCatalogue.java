@@ -1,7 +1,9 @@
 package dev.hapster.core.run;
 
 import dev.hapster.core.arrival.Look;
+import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -10,20 +12,23 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.LongSupplier;
 
 /** The catalogue's contract in its plainest form. */
 public final class MemoryCatalogue implements Catalogue {
 
+    private record Looked(String dataset, Look look) {
+    }
+
     private final Map<Long, LedgerEntry> entries = new LinkedHashMap<>();
     private final Map<Long, String> datasets = new HashMap<>();
-    private final List<Look> looks = new ArrayList<>();
-    private final Map<Long, Long> undone = new HashMap<>();
-    private final Map<Long, Set<Long>> removed = new HashMap<>();
-    private final Map<Long, Set<Long>> dismissed = new HashMap<>();
+    private final List<Looked> looks = new ArrayList<>();
+    private final Map<Long, Act> acts = new LinkedHashMap<>();
     private final Map<String, String> headers = new HashMap<>();
-    private final Map<String, Set<String>> definitions = new HashMap<>();
+    /** Texts of datasets, by version. */
+    private final Map<String, String> definitions = new HashMap<>();
     /** Gives numbers to entries that are no runs. */
-    private final java.util.function.LongSupplier numbers;
+    private final LongSupplier numbers;
     /** Whether commits fail. */
     volatile boolean broken;
     final List<Route> pending = new ArrayList<>();
@@ -35,7 +40,7 @@ public final class MemoryCatalogue implements Catalogue {
         });
     }
 
-    MemoryCatalogue(java.util.function.LongSupplier numbers) {
+    MemoryCatalogue(LongSupplier numbers) {
         this.numbers = numbers;
     }
 
@@ -43,7 +48,21 @@ public final class MemoryCatalogue implements Catalogue {
     public synchronized History history(String dataset, Optional<String> job) {
         List<LedgerEntry> all = entries.values().stream().filter(entry -> dataset.equals(datasets.get(entry.arrival().id())) && job.filter(name -> !name.equals(entry.arrival().job())).isEmpty())
                 .sorted(Comparator.comparingLong(entry -> entry.arrival().id())).toList();
-        return new History(all, List.copyOf(looks), Map.copyOf(undone), Map.copyOf(removed), Map.copyOf(dismissed));
+        List<Look> looked = looks.stream().filter(one -> one.dataset.equals(dataset)).map(Looked::look).filter(look -> job.filter(name -> !name.equals(look.job())).isEmpty()).toList();
+        Map<Long, Long> undone = new HashMap<>();
+        Map<Long, Set<Long>> removed = new HashMap<>();
+        Map<Long, Set<Long>> dismissed = new HashMap<>();
+        acts.forEach((number, act) -> {
+            if (!act.dataset().name().equals(dataset)) {
+                return;
+            }
+            switch (act.kind()) {
+                case "undo" -> undone.put(number, act.of());
+                case "dismiss" -> dismissed.put(number, act.removed());
+                default -> removed.put(number, act.removed());
+            }
+        });
+        return new History(all, looked, undone, removed, dismissed);
     }
 
     /** What is known of the files of a job: the last word on each. */
@@ -54,7 +73,7 @@ public final class MemoryCatalogue implements Catalogue {
     @Override
     public synchronized List<Part> parts(String dataset) {
         return history(dataset, Optional.empty()).entries().stream().filter(entry -> entry.isLoaded() && !entry.isSwept() && !entry.arrival().part().isEmpty()).map(entry -> new Part(entry.arrival().id(), entry.arrival().part(), dataset,
-                entry.arrival().job(), entry.arrival().source(), entry.file().toString(), entry.standing().rows(entry.arrival().rows()), entry.arrival().entry(), entry.standing().masked())).toList();
+                entry.arrival().job(), entry.arrival().source(), entry.file().toString(), entry.countingRows(), entry.arrival().entry(), entry.standing().masked())).toList();
     }
 
     @Override
@@ -74,7 +93,9 @@ public final class MemoryCatalogue implements Catalogue {
 
     @Override
     public synchronized List<InUse> definitionsInUse(String dataset) {
-        return definitions.entrySet().stream().map(entry -> new InUse(entry.getKey(), entry.getValue())).toList();
+        Map<String, Set<String>> jobs = new HashMap<>();
+        parts(dataset).forEach(part -> jobs.computeIfAbsent(entries.get(part.arrival()).datasetVersion(), version -> new HashSet<>()).add(part.job()));
+        return jobs.entrySet().stream().map(one -> new InUse(definitions.get(one.getKey()), one.getValue())).toList();
     }
 
     @Override
@@ -82,44 +103,53 @@ public final class MemoryCatalogue implements Catalogue {
         if (broken) {
             throw new IllegalStateException("broken on purpose");
         }
+        if (commit.ledger()) {
+            if (commit.fresh().values().stream().anyMatch(entry -> entries.containsKey(entry.arrival().id()))) {
+                throw new IllegalStateException("Arrivals are only ever added");
+            }
+            mustKnow(commit.touched(), commit.fresh().values());
+            mustKnow(commit.changed(), commit.fresh().values());
+        }
         commits.add(commit);
         pending.addAll(commit.routes());
         if (!commit.ledger()) {
             return;
         }
-        definitions.computeIfAbsent(commit.dataset().text(), text -> new HashSet<>()).add(commit.job().name());
+        definitions.put(commit.dataset().version(), commit.dataset().text());
         commit.fresh().values().forEach(entry -> {
-            if (entries.put(entry.arrival().id(), entry) != null) {
-                throw new IllegalStateException("Arrivals are only ever added");
-            }
+            entries.put(entry.arrival().id(), entry);
             datasets.put(entry.arrival().id(), commit.dataset().name());
         });
         commit.touched().forEach(entry -> entries.compute(entry.arrival().id(), (id, old) -> old.seen(entry.fingerprint(), entry.readAt(), entry.reason(), entry.saidBy())));
-        commit.look().ifPresent(looks::add);
+        commit.look().ifPresent(look -> looks.add(new Looked(commit.dataset().name(), look)));
         settle(commit.changed());
+    }
+
+    private void mustKnow(Collection<LedgerEntry> some, Collection<LedgerEntry> besides) {
+        if (some.stream().anyMatch(entry -> !entries.containsKey(entry.arrival().id()) && besides.stream().noneMatch(fresh -> fresh.arrival().id() == entry.arrival().id()))) {
+            throw new IllegalStateException("The arrival is not in the catalogue");
+        }
     }
 
     @Override
     public synchronized long record(Act act) {
+        mustKnow(act.changed(), List.of());
         long number = numbers.getAsLong();
-        if (act.of() > 0) {
-            undone.put(number, act.of());
-        } else {
-            (act.kind().equals("dismiss") ? dismissed : removed).put(number, act.removed());
-        }
+        acts.put(number, act);
         settle(act.changed());
         return number;
     }
 
     @Override
     public synchronized void settle(List<LedgerEntry> changed) {
+        mustKnow(changed, List.of());
         changed.forEach(entry -> entries.compute(entry.arrival().id(), (id, old) -> old.with(entry.standing())));
     }
 
     /** The workspace lies elsewhere now, with everything in it. */
-    synchronized void moved(java.nio.file.Path from, java.nio.file.Path to) {
+    synchronized void moved(Path from, Path to) {
         entries.replaceAll((id, entry) -> {
-            java.nio.file.Path file = to.resolve(from.relativize(entry.file()));
+            Path file = to.resolve(from.relativize(entry.file()));
             Fate fate = new Fate(entry.fate().kind(), entry.fate().to().map(path -> to.resolve(from.relativize(path))), entry.fate().run());
             return new LedgerEntry(entry.arrival(), entry.name(), file, entry.place(), entry.fingerprint(), entry.readAt(), entry.rules(), entry.datasetVersion(), entry.rejected(), entry.reason(), entry.saidBy(),
                     entry.after(), fate, entry.sweptAt(), entry.standing());
@@ -140,7 +170,7 @@ public final class MemoryCatalogue implements Catalogue {
 
     @Override
     public synchronized List<Route> pending(String job) {
-        return List.copyOf(pending);
+        return pending.stream().filter(route -> job == null || job.equals(route.job())).toList();
     }
 
     @Override

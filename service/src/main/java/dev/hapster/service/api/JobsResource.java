@@ -239,7 +239,7 @@ public class JobsResource {
         if (all.size() > 1) {
             throw new BadRequestException("'" + source + "' is the name of several files: " + String.join(", ", all) + ". Name one of these");
         }
-        return records.arrivals(job, all.get(0)).stream().map(entry -> LedgerView.of(entry, entry.standing().rows(entry.arrival().rows()))).toList();
+        return records.arrivals(job, all.get(0)).stream().map(entry -> LedgerView.of(entry, entry.countingRows())).toList();
     }
 
     /**

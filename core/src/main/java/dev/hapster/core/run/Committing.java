@@ -1,0 +1,288 @@
+package dev.hapster.core.run;
+
+import dev.hapster.core.arrival.Look;
+import dev.hapster.core.moment.Moment;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.run.Catalogue.Commit;
+import dev.hapster.core.run.Router.Decided;
+import dev.hapster.core.run.Router.Planned;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.locks.Lock;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Makes the results of files count, and does with the files what the job says. Thread-safe. */
+final class Committing {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Committing.class);
+
+    /** So many files that were dealt with are ticked off at once. */
+    private static final int TICKED_AT_ONCE = 200;
+
+    /**
+     * What the files of one run have in common.
+     *
+     * @param plan what becomes of files
+     * @param lock held while the catalogue learns of files one by one
+     */
+    record Run(RunServices services, Router.Plan plan, JobLedger ledger, Lock lock, FileLoader loader, RunListener listener, RunEnd end) {
+    }
+
+    /** A file, with all its sheets or entries, of which everything is on disk, and nothing counts yet. */
+    private record Published(List<Attempt> attempts, Planned planned) {
+    }
+
+    private final Run run;
+    private final ConcurrentLinkedQueue<Published> published = new ConcurrentLinkedQueue<>();
+    private final ConcurrentLinkedQueue<Route.Done> routed = new ConcurrentLinkedQueue<>();
+    private final ConcurrentLinkedQueue<FileResult> results = new ConcurrentLinkedQueue<>();
+    private final ConcurrentLinkedQueue<String> notes = new ConcurrentLinkedQueue<>();
+    private final AtomicLong outdated = new AtomicLong();
+
+    Committing(Run run) {
+        this.run = run;
+    }
+
+    /** Results of the files that were dealt with so far, in the order in which they were found. */
+    List<FileResult> results() {
+        return results.stream().sorted(Comparator.comparingInt(FileResult::ordinal)).toList();
+    }
+
+    /** What is worth knowing of what was done with files. */
+    List<String> notes() {
+        return List.copyOf(notes);
+    }
+
+    /** Files with which nothing was done, since the job said otherwise of them when they were loaded. */
+    long outdated() {
+        return outdated.get();
+    }
+
+    // file by file
+
+    /** Makes one file count, with all its sheets or entries. Files that are ready at the same time share a transaction: what one thread leaves, another one has taken. */
+    void commit(List<Attempt> file) throws RunFailedException {
+        Planned planned = plan(file);
+        published.add(new Published(publish(file), planned));
+        List<Published> ready = new ArrayList<>();
+        synchronized (published) {
+            for (Published one = published.poll(); one != null; one = published.poll()) {
+                ready.add(one);
+            }
+            run.lock.lock();
+            try {
+                run.ledger.add(fresh(ready.stream().flatMap(one -> one.attempts.stream()).toList()));
+                record(ready, run.ledger, Optional.empty());
+            } finally {
+                run.lock.unlock();
+            }
+        }
+        report(ready);
+    }
+
+    // all at once
+
+    /**
+     * Makes files count, all or none of them.
+     *
+     * @param ledger to which they were added
+     */
+    void commitAll(List<Attempt> attempts, JobLedger ledger, Optional<Look> look) throws RunFailedException {
+        List<Attempt> ready = publish(attempts);
+        ledger.replace(fresh(ready));
+        List<Published> all = byFile(ready);
+        record(all, ledger, look);
+        report(all);
+    }
+
+    /** Says of files what a trial found; nothing counts and nothing is done with them. */
+    void tell(List<Attempt> attempts) {
+        drop(attempts);
+        report(byFile(attempts));
+    }
+
+    /** Files of which nothing is new but that they are not complete. */
+    void waiting(List<Attempt> attempts) {
+        List<Published> all = run.end.isOver() ? List.of(new Published(attempts, Planned.NOTHING)) : byFile(attempts);
+        if (!run.plan.dry() && !attempts.isEmpty()) {
+            write(attempts, Map.of(), List.of(), Optional.empty(), true, routes(all));
+        }
+        report(all);
+    }
+
+    /** Of files of a run that comes to nothing: those that were rejected are reported nevertheless. */
+    void reportRejected(List<Attempt> attempts) throws IOException {
+        List<Attempt> rejected = attempts.stream().filter(attempt -> attempt.result().outcome() == Outcome.REJECTED).toList();
+        for (Attempt attempt : rejected) {
+            attempt.rejects().finish();
+        }
+        drop(attempts);
+        if (!rejected.isEmpty()) {
+            write(rejected, Map.of(), List.of(), Optional.empty(), false, List.of());
+        }
+        rejected.forEach(attempt -> done(attempt.result()));
+    }
+
+    // what both have in common
+
+    static List<LedgerEntry> fresh(Collection<Attempt> attempts) {
+        return attempts.stream().flatMap(attempt -> attempt.fresh().stream()).toList();
+    }
+
+    private List<Attempt> publish(List<Attempt> attempts) throws RunFailedException {
+        List<Attempt> ready = new ArrayList<>();
+        boolean all = false;
+        try {
+            for (Attempt attempt : attempts) {
+                ready.add(run.loader.publish(attempt));
+            }
+            all = true;
+            return ready;
+        } finally {
+            if (!all) {
+                drop(attempts);
+                drop(ready);
+            }
+        }
+    }
+
+    private List<Published> byFile(List<Attempt> attempts) {
+        Map<Path, List<Attempt>> byFile = new LinkedHashMap<>();
+        attempts.forEach(attempt -> byFile.computeIfAbsent(attempt.file().path(), path -> new ArrayList<>()).add(attempt));
+        return byFile.values().stream().map(one -> new Published(one, plan(one))).toList();
+    }
+
+    private Planned plan(List<Attempt> file) {
+        List<LedgerEntry> entries = file.stream().flatMap(attempt -> attempt.fresh().or(attempt::known).stream()).toList();
+        Attempt first = file.stream().min(Comparator.comparingInt(attempt -> attempt.result().ordinal())).orElseThrow();
+        Planned planned = run.services.router().plan(run.plan, new Decided(first.file(), first.known(), file.stream().map(Attempt::result).toList(),
+                entries.stream().map(entry -> entry.arrival().id()).toList(), entries.stream().mapToLong(LedgerEntry::rejected).sum()));
+        if (planned.outdated()) {
+            outdated.incrementAndGet();
+        }
+        return planned;
+    }
+
+    private static List<Route> routes(List<Published> all) {
+        return all.stream().flatMap(one -> one.planned.route().stream()).toList();
+    }
+
+    /** Tells the catalogue of files, where there is anything to tell. What it does not learn of is let go of. */
+    private void record(List<Published> all, JobLedger ledger, Optional<Look> look) {
+        List<Attempt> news = all.stream().filter(one -> one.planned.route().isPresent() || one.attempts.stream().anyMatch(this::isNews)).flatMap(one -> one.attempts.stream()).toList();
+        List<LedgerEntry> changed = ledger.changes();
+        if (news.isEmpty() && changed.isEmpty() && look.isEmpty()) {
+            return;
+        }
+        Map<Long, Attempt> added = new HashMap<>();
+        news.forEach(attempt -> attempt.fresh().ifPresent(entry -> added.put(entry.arrival().id(), attempt)));
+        Map<Integer, LedgerEntry> fresh = new HashMap<>();
+        added.forEach((id, attempt) -> fresh.put(attempt.result().ordinal(), ledger.entry(id).orElseThrow()));
+        boolean written = false;
+        try {
+            write(news, fresh, changed.stream().filter(entry -> !added.containsKey(entry.arrival().id())).toList(), look, true, routes(all));
+            written = true;
+        } finally {
+            if (!written) {
+                dropUnknown(news);
+            }
+        }
+    }
+
+    /** Whether the catalogue must learn of it. A file that looks just as it did tells nothing, so that a run over thousands of them is quick. */
+    private boolean isNews(Attempt attempt) {
+        if (attempt.fresh().isPresent() || attempt.result().sinceRun() == 0 || attempt.known().isEmpty()) {
+            return true;
+        }
+        LedgerEntry known = attempt.known().get();
+        return !known.fingerprint().looksLike(attempt.result().fingerprint()) || !known.fingerprint().settledAt(known.readAt());
+    }
+
+    /** A file that was seen again: what is known of it, as it looks now. */
+    private Optional<LedgerEntry> touched(Attempt attempt) {
+        if (attempt.fresh().isPresent() || attempt.known().isEmpty() || attempt.result().outcome() == Outcome.WAITING) {
+            return Optional.empty();
+        }
+        LedgerEntry known = attempt.known().get();
+        long by = attempt.result().sinceRun() == 0 ? run.plan.run() : known.saidBy();
+        Optional<Reason> why = attempt.result().reason().or(known::reason);
+        return Optional.of(known.seen(attempt.result().fingerprint(), Instant.now(run.services.clock()), why, by));
+    }
+
+    private void write(List<Attempt> attempts, Map<Integer, LedgerEntry> fresh, List<LedgerEntry> changed, Optional<Look> look, boolean entered, List<Route> routes) {
+        List<LedgerEntry> touched = attempts.stream().flatMap(attempt -> touched(attempt).stream()).toList();
+        Prepared prepared = run.plan.prepared();
+        Moment.BEFORE_COMMIT.reached();
+        run.services.catalogue().commit(new Commit(run.plan.run(), prepared.job(), prepared.dataset(), Instant.now(run.services.clock()), attempts.stream().map(Attempt::result).toList(), fresh, touched,
+                look, changed, entered, routes));
+        Moment.COMMITTED.reached();
+    }
+
+    private void report(List<Published> all) {
+        for (Published one : all) {
+            one.attempts.forEach(attempt -> done(attempt.result().doing(one.planned.words())));
+            if (!run.plan.dry() && one.planned.route().isPresent()) {
+                routed.add(run.services.router().execute(one.planned.route().get()));
+                tick(TICKED_AT_ONCE);
+            }
+        }
+    }
+
+    private void done(FileResult result) {
+        results.add(result);
+        run.listener.fileDone(result);
+    }
+
+    /** Ticks off what was done with files, once there is so much of it. */
+    void tick(int atLeast) {
+        if (routed.size() < atLeast) {
+            return;
+        }
+        List<Route.Done> done = new ArrayList<>();
+        for (Route.Done one = routed.poll(); one != null; one = routed.poll()) {
+            done.add(one);
+        }
+        if (!done.isEmpty()) {
+            run.services.catalogue().routed(done);
+            Moment.ROUTED.reached();
+            done.forEach(one -> one.problem().or(one::note).ifPresent(notes::add));
+        }
+    }
+
+    /** Lets go of what was written of files and does not count. */
+    void drop(Collection<Attempt> attempts) {
+        for (Attempt attempt : attempts) {
+            try {
+                run.loader.drop(attempt);
+            } catch (IOException wrong) {
+                LOG.warn("What was written of {} is left for later: {}", attempt.file().name(), wrong.getMessage());
+            }
+        }
+    }
+
+    /** Lets go of parts whose commit failed: but only where the catalogue says that it does not know them. */
+    private void dropUnknown(Collection<Attempt> attempts) {
+        try {
+            Set<Long> known = new HashSet<>();
+            Prepared prepared = run.plan.prepared();
+            run.services.catalogue().history(prepared.dataset().name(), Optional.of(prepared.job().name())).entries().forEach(entry -> known.add(entry.arrival().id()));
+            drop(attempts.stream().filter(attempt -> attempt.fresh().filter(entry -> known.contains(entry.arrival().id())).isEmpty()).toList());
+        } catch (RuntimeException unknown) {
+            LOG.warn("Whether the last files of run {} count is not known; what does not is removed at the next start", run.plan.run(), unknown);
+        }
+    }
+}
