@@ -25,13 +25,17 @@ import java.util.stream.Stream;
 /** Calls the service. What goes wrong becomes a {@link ClientException} with the status that the command ends with. */
 final class Api {
 
-    static final ObjectMapper JSON = new ObjectMapper().enable(SerializationFeature.INDENT_OUTPUT)
+    static final ObjectMapper JSON = new ObjectMapper()
+            .enable(SerializationFeature.INDENT_OUTPUT)
             .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
             .configure(com.fasterxml.jackson.core.JsonGenerator.Feature.WRITE_BIGDECIMAL_AS_PLAIN, true)
             .setNodeFactory(com.fasterxml.jackson.databind.node.JsonNodeFactory.withExactBigDecimals(true));
 
     private final String base;
-    private final HttpClient http = HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).version(HttpClient.Version.HTTP_1_1).build();
+    private final HttpClient http = HttpClient.newBuilder()
+            .connectTimeout(Duration.ofSeconds(5))
+            .version(HttpClient.Version.HTTP_1_1)
+            .build();
 
     Api(String base) {
         this.base = base.endsWith("/") ? base.substring(0, base.length() - 1) : base;
@@ -46,18 +50,24 @@ final class Api {
     }
 
     JsonNode post(String path, JsonNode body) {
-        return call(request(path).header("Content-Type", "application/json")
-                .POST(HttpRequest.BodyPublishers.ofString(body == null ? "{}" : body.toString())).build());
+        return call(request(path)
+                .header("Content-Type", "application/json")
+                .POST(HttpRequest.BodyPublishers.ofString(body == null ? "{}" : body.toString()))
+                .build());
     }
 
     /** Fetches what is no JSON into a file, which appears only once it is whole. Returns its size in bytes. */
     long fetch(String path, Path target) {
         Path part = target.resolveSibling(target.getFileName() + ".part");
         try {
-            HttpResponse<Path> response = http.send(request(path).GET().build(), info -> info.statusCode() == 200 ? BodyHandlers.ofFile(part).apply(info)
-                    : HttpResponse.BodySubscribers.mapping(HttpResponse.BodySubscribers.ofString(StandardCharsets.UTF_8), body -> {
-                        throw refusal(info.statusCode(), body);
-                    }));
+            HttpResponse<Path> response = http.send(
+                    request(path).GET().build(),
+                    info -> info.statusCode() == 200
+                            ? BodyHandlers.ofFile(part).apply(info)
+                            : HttpResponse.BodySubscribers.mapping(
+                                    HttpResponse.BodySubscribers.ofString(StandardCharsets.UTF_8), body -> {
+                                        throw refusal(info.statusCode(), body);
+                                    }));
             Files.move(response.body(), target, StandardCopyOption.REPLACE_EXISTING);
             return Files.size(target);
         } catch (ConnectException wrong) {
@@ -83,8 +93,13 @@ final class Api {
     /** Whether the service answers; what is wrong with its store is told by what it answers. */
     boolean isUp() {
         try {
-            return http.send(HttpRequest.newBuilder(URI.create(base + "/health/live")).timeout(Duration.ofSeconds(5)).build(), BodyHandlers.discarding())
-                    .statusCode() == 200;
+            return http.send(
+                                    HttpRequest.newBuilder(URI.create(base + "/health/live"))
+                                            .timeout(Duration.ofSeconds(5))
+                                            .build(),
+                                    BodyHandlers.discarding())
+                            .statusCode()
+                    == 200;
         } catch (IOException notYet) {
             return false;
         } catch (InterruptedException stop) {
@@ -95,7 +110,8 @@ final class Api {
     /** Follows server-sent events (the data of each, as JSON) to the end of the stream. */
     void follow(String path, Consumer<JsonNode> events) {
         try {
-            HttpResponse<Stream<String>> response = http.send(request(path).header("Accept", "text/event-stream").GET().build(), BodyHandlers.ofLines());
+            HttpResponse<Stream<String>> response = http.send(
+                    request(path).header("Accept", "text/event-stream").GET().build(), BodyHandlers.ofLines());
             try (Stream<String> lines = response.body()) {
                 if (response.statusCode() != 200) {
                     throw refusal(response.statusCode(), String.join("\n", lines.toList()));
@@ -105,7 +121,8 @@ final class Api {
         } catch (IOException wrong) {
             throw noService(wrong);
         } catch (java.io.UncheckedIOException wrong) {
-            throw new ClientException(ExitStatus.FAILED, "The service at " + base + " went away while it was being listened to.");
+            throw new ClientException(
+                    ExitStatus.FAILED, "The service at " + base + " went away while it was being listened to.");
         } catch (InterruptedException stop) {
             throw interrupted();
         }
@@ -116,7 +133,10 @@ final class Api {
     }
 
     JsonNode put(String path, JsonNode body) {
-        return call(request(path).header("Content-Type", "application/json").PUT(HttpRequest.BodyPublishers.ofString(body.toString())).build());
+        return call(request(path)
+                .header("Content-Type", "application/json")
+                .PUT(HttpRequest.BodyPublishers.ofString(body.toString()))
+                .build());
     }
 
     JsonNode delete(String path) {
@@ -127,7 +147,9 @@ final class Api {
         try {
             return HttpRequest.newBuilder(URI.create(base + "/api/v1" + path));
         } catch (IllegalArgumentException wrong) {
-            throw new ClientException(ExitStatus.WRONG_USE, "'" + base + "' is no address of a service; write it like http://127.0.0.1:8711");
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "'" + base + "' is no address of a service; write it like http://127.0.0.1:8711");
         }
     }
 
@@ -149,14 +171,20 @@ final class Api {
         try {
             return JSON.readTree(text);
         } catch (JsonProcessingException wrong) {
-            throw new ClientException(ExitStatus.FAILED, "The service answered with something that is not JSON: " + Screen.shorten(text, 200));
+            throw new ClientException(
+                    ExitStatus.FAILED,
+                    "The service answered with something that is not JSON: " + Screen.shorten(text, 200));
         }
     }
 
     private ClientException noService(IOException wrong) {
-        String why = wrong instanceof ConnectException || wrong instanceof HttpTimeoutException || wrong.getMessage() == null ? "" : " (" + wrong.getMessage() + ")";
-        return new ClientException(ExitStatus.NO_SERVICE, "No service answers at " + base + why
-                + ". Start one with: hapster serve --workspace FOLDER");
+        String why =
+                wrong instanceof ConnectException || wrong instanceof HttpTimeoutException || wrong.getMessage() == null
+                        ? ""
+                        : " (" + wrong.getMessage() + ")";
+        return new ClientException(
+                ExitStatus.NO_SERVICE,
+                "No service answers at " + base + why + ". Start one with: hapster serve --workspace FOLDER");
     }
 
     private static ClientException interrupted() {
@@ -169,25 +197,32 @@ final class Api {
         try {
             problem = JSON.readTree(body);
         } catch (JsonProcessingException notOne) {
-            return new ClientException(ExitStatus.FAILED, "The service answered " + code + ": " + Screen.shorten(body, 300));
+            return new ClientException(
+                    ExitStatus.FAILED, "The service answered " + code + ": " + Screen.shorten(body, 300));
         }
         StringBuilder text = new StringBuilder();
         JsonNode mistakes = problem.path("problems");
         if (!mistakes.isEmpty()) {
-            text.append(problem.path("title").asText()).append(mistakes.size() > 1 ? ", " + mistakes.size() + " mistakes:" : ":");
+            text.append(problem.path("title").asText())
+                    .append(mistakes.size() > 1 ? ", " + mistakes.size() + " mistakes:" : ":");
             mistakes.forEach(mistake -> text.append("\n  ").append(problem(mistake)));
         } else {
             text.append(problem.path("detail").asText(problem.path("title").asText("The service answered " + code)));
             String hint = problem.path("hint").asText("");
             text.append(hint.isEmpty() ? "" : ". " + hint);
         }
-        return new ClientException(code == 400 || code == 404 ? ExitStatus.WRONG_USE : ExitStatus.FAILED, text.toString());
+        return new ClientException(
+                code == 400 || code == 404 ? ExitStatus.WRONG_USE : ExitStatus.FAILED, text.toString());
     }
 
-    /** A mistake in a definition: {@code jobs/east.yaml:12:5  unknown key 'leve'. Did you mean 'leave'?} */
+    /** A mistake in a definition: {@code jobs/east.yaml:12:5 unknown key 'leve'. Did you mean 'leave'?} */
     static String problem(JsonNode mistake) {
         String hint = mistake.path("hint").asText();
-        String at = mistake.path("file").asText() + (mistake.path("line").asInt() == 0 ? "" : ":" + mistake.path("line").asInt() + ":" + mistake.path("column").asInt());
+        String at = mistake.path("file").asText()
+                + (mistake.path("line").asInt() == 0
+                        ? ""
+                        : ":" + mistake.path("line").asInt() + ":"
+                                + mistake.path("column").asInt());
         return at + "  " + mistake.path("what").asText() + (hint.isEmpty() ? "" : "\n      " + hint);
     }
 }

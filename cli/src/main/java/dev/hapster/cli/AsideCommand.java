@@ -8,7 +8,10 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "aside", mixinStandardHelpOptions = true, description = "Shows which rows a run set aside, by the rule that did so, or writes them into a file.",
+@Command(
+        name = "aside",
+        mixinStandardHelpOptions = true,
+        description = "Shows which rows a run set aside, by the rule that did so, or writes them into a file.",
         footer = {"", "Examples:  hapster aside 2", "           hapster aside 2 --to aside.csv"})
 final class AsideCommand implements Callable<Integer> {
 
@@ -18,13 +21,23 @@ final class AsideCommand implements Callable<Integer> {
     @Parameters(paramLabel = "RUN")
     private long run;
 
-    @Option(names = "--limit", paramLabel = "N", defaultValue = "5", description = "How many rows of each rule (default: ${DEFAULT-VALUE}).")
+    @Option(
+            names = "--limit",
+            paramLabel = "N",
+            defaultValue = "5",
+            description = "How many rows of each rule (default: ${DEFAULT-VALUE}).")
     private int limit;
 
-    @Option(names = "--to", paramLabel = "FILE", description = "Write them into this file, in their source's own columns with the rule behind.")
+    @Option(
+            names = "--to",
+            paramLabel = "FILE",
+            description = "Write them into this file, in their source's own columns with the rule behind.")
     private Path target;
 
-    @Option(names = "--as", paramLabel = "FORMAT", description = "csv, parquet, or source: as the job reads it (default: by the file's ending).")
+    @Option(
+            names = "--as",
+            paramLabel = "FORMAT",
+            description = "csv, parquet, or source: as the job reads it (default: by the file's ending).")
     private String format;
 
     @Option(names = "--overwrite", description = "Replace a file that is there already.")
@@ -46,12 +59,17 @@ final class AsideCommand implements Callable<Integer> {
             screen.line("Run " + run + " set nothing aside.");
         }
         for (JsonNode rule : rules) {
-            screen.line(Screen.count(rule.path("rows").asLong(), "row") + " of " + Screen.count(rule.path("files").asLong(), "file") + "  " + screen.strong(rule.path("rule").asText()));
+            screen.line(Screen.count(rule.path("rows").asLong(), "row") + " of "
+                    + Screen.count(rule.path("files").asLong(), "file") + "  "
+                    + screen.strong(rule.path("rule").asText()));
             long shown = 0;
             for (JsonNode row : api.get("/runs/" + run + "/aside/rows?limit=1000")) {
                 if (row.path("rule").asText().startsWith(rule.path("rule").asText()) && shown++ < limit) {
-                    screen.line("  " + row.path("file").asText() + ":" + row.path("line").asLong() + "  "
-                            + screen.faint(Screen.shorten(row.path("original").asText().replaceAll("\\R", "⏎"), Math.max(20, screen.width() - 40))));
+                    screen.line("  " + row.path("file").asText() + ":"
+                            + row.path("line").asLong() + "  "
+                            + screen.faint(Screen.shorten(
+                                    row.path("original").asText().replaceAll("\\R", "⏎"),
+                                    Math.max(20, screen.width() - 40))));
                 }
             }
         }

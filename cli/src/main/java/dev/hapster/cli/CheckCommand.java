@@ -9,7 +9,11 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "check", mixinStandardHelpOptions = true, description = "Says what would fail before anything runs: the definition, the folders, each file's first lines.",
+@Command(
+        name = "check",
+        mixinStandardHelpOptions = true,
+        description =
+                "Says what would fail before anything runs: the definition, the folders, each file's first lines.",
         footer = {"", "Example:  hapster check east-lab"})
 final class CheckCommand implements Callable<Integer> {
 
@@ -26,7 +30,8 @@ final class CheckCommand implements Callable<Integer> {
     public Integer call() {
         JsonNode check = hapster.api().post("/jobs/" + Api.encode(job) + "/check", given.body());
         boolean clean = check.path("clean").asBoolean();
-        int status = clean ? ExitStatus.DONE : check.path("canRun").asBoolean() ? ExitStatus.FINDINGS : ExitStatus.FAILED;
+        int status =
+                clean ? ExitStatus.DONE : check.path("canRun").asBoolean() ? ExitStatus.FINDINGS : ExitStatus.FAILED;
         if (hapster.json) {
             hapster.print(check);
             return status;
@@ -39,22 +44,28 @@ final class CheckCommand implements Callable<Integer> {
         for (JsonNode file : check.path("files")) {
             if (file.has("code")) {
                 refused++;
-                screen.line(screen.bad("  ! ") + file.path("name").asText() + "  " + file.path("sentence").asText());
+                screen.line(screen.bad("  ! ") + file.path("name").asText() + "  "
+                        + file.path("sentence").asText());
                 screen.line("      " + file.path("cure").asText());
             }
-            file.path("notes").forEach(note -> screen.line("    " + file.path("name").asText() + "  " + note.asText()));
+            file.path("notes")
+                    .forEach(note -> screen.line("    " + file.path("name").asText() + "  " + note.asText()));
             if (file.has("action")) {
                 actions.merge(file.path("action").asText(), 1L, Long::sum);
             }
         }
         long files = check.path("files").size();
         if (!check.path("canRun").asBoolean()) {
-            screen.line(job + " cannot run: " + Screen.count(check.path("problems").size(), "mistake"));
+            screen.line(
+                    job + " cannot run: " + Screen.count(check.path("problems").size(), "mistake"));
         } else {
-            screen.line(job + " can run: " + Screen.count(files, "file") + (refused == 0 ? ", all fit by their headers"
-                    : ", of which " + Screen.grouped(refused) + " would be rejected"));
+            screen.line(job + " can run: " + Screen.count(files, "file")
+                    + (refused == 0
+                            ? ", all fit by their headers"
+                            : ", of which " + Screen.grouped(refused) + " would be rejected"));
         }
-        actions.forEach((action, count) -> screen.line("afterwards  " + Screen.count(count, "file") + " would be " + Report.hereIn(action)));
+        actions.forEach((action, count) ->
+                screen.line("afterwards  " + Screen.count(count, "file") + " would be " + Report.hereIn(action)));
         return status;
     }
 }

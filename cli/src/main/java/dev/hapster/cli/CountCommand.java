@@ -8,7 +8,10 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "count", mixinStandardHelpOptions = true, description = "Counts the rows of a dataset by one or more columns.",
+@Command(
+        name = "count",
+        mixinStandardHelpOptions = true,
+        description = "Counts the rows of a dataset by one or more columns.",
         footer = {"", "Example:  hapster count river_samples --by lab,sampled_at:month"})
 final class CountCommand implements Callable<Integer> {
 
@@ -20,16 +23,24 @@ final class CountCommand implements Callable<Integer> {
     @Parameters(paramLabel = "DATASET")
     private String dataset;
 
-    @Option(names = "--by", paramLabel = "COLUMN", split = ",", required = true,
+    @Option(
+            names = "--by",
+            paramLabel = "COLUMN",
+            split = ",",
+            required = true,
             description = "Columns; dates also as COLUMN:year, COLUMN:month or COLUMN:day.")
     private List<String> by;
 
-    @Option(names = "--where", paramLabel = "CONDITION", description = "Only rows for which it holds; may be given several times.")
+    @Option(
+            names = "--where",
+            paramLabel = "CONDITION",
+            description = "Only rows for which it holds; may be given several times.")
     private List<String> where = List.of();
 
     @Override
     public Integer call() {
-        StringBuilder path = new StringBuilder("/datasets/" + Api.encode(dataset) + "/counts?by=" + Api.encode(String.join(",", by)));
+        StringBuilder path = new StringBuilder(
+                "/datasets/" + Api.encode(dataset) + "/counts?by=" + Api.encode(String.join(",", by)));
         where.forEach(condition -> path.append("&where=").append(Api.encode(condition)));
         JsonNode answer = hapster.api().get(path.toString());
         if (hapster.json) {
@@ -46,7 +57,9 @@ final class CountCommand implements Callable<Integer> {
         for (JsonNode group : answer.path("groups")) {
             Object[] cells = new Object[by.size() + 2];
             for (int i = 0; i < by.size(); i++) {
-                cells[i] = group.path("values").path(i).isNull() ? "(empty)" : group.path("values").path(i).asText();
+                cells[i] = group.path("values").path(i).isNull()
+                        ? "(empty)"
+                        : group.path("values").path(i).asText();
             }
             long rows = group.path("rows").asLong();
             cells[by.size()] = rows;
@@ -54,7 +67,8 @@ final class CountCommand implements Callable<Integer> {
             table.row(cells);
         }
         table.lines(hapster.screen.width()).forEach(hapster.screen::line);
-        hapster.screen.line(Screen.count(answer.path("total").asLong(), "row") + " in " + Screen.count(answer.path("groups").size(), "group"));
+        hapster.screen.line(Screen.count(answer.path("total").asLong(), "row") + " in "
+                + Screen.count(answer.path("groups").size(), "group"));
         return ExitStatus.DONE;
     }
 }

@@ -16,8 +16,11 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "demo", mixinStandardHelpOptions = true,
-        description = "Makes a workspace of the made-up river Vessa, starts the service, runs all its jobs and shows what came of them.",
+@Command(
+        name = "demo",
+        mixinStandardHelpOptions = true,
+        description = "Makes a workspace of the made-up river Vessa, starts the service, runs all its jobs and shows "
+                + "what came of them.",
         footer = {"", "Example:  hapster demo --once --keep"})
 final class DemoCommand implements Callable<Integer> {
 
@@ -33,11 +36,18 @@ final class DemoCommand implements Callable<Integer> {
     @Option(names = "--keep", description = "Go on in the workspace of the last demo, instead of making a fresh one.")
     private boolean keep;
 
-    @Option(names = "--workspace", paramLabel = "FOLDER", defaultValue = "${sys:hapster.demo:-.hapster/demo}",
+    @Option(
+            names = "--workspace",
+            paramLabel = "FOLDER",
+            defaultValue = "${sys:hapster.demo:-.hapster/demo}",
             description = "Where to make it (default: ${DEFAULT-VALUE}).")
     private Path folder;
 
-    @Option(names = "--port", paramLabel = "N", defaultValue = "8711", description = "Port on 127.0.0.1 (default: ${DEFAULT-VALUE}).")
+    @Option(
+            names = "--port",
+            paramLabel = "N",
+            defaultValue = "8711",
+            description = "Port on 127.0.0.1 (default: ${DEFAULT-VALUE}).")
     private int port;
 
     @Override
@@ -47,7 +57,8 @@ final class DemoCommand implements Callable<Integer> {
         Screen screen = hapster.screen;
         screen.complain("Demo workspace " + Report.here(workspace.toString()) + ", starting the service …");
         Files.createDirectories(workspace.resolve("store"));
-        try (ServiceProcess service = ServiceProcess.start(workspace, List.of(), port, workspace.resolve("store/service.log"))) {
+        try (ServiceProcess service =
+                ServiceProcess.start(workspace, List.of(), port, workspace.resolve("store/service.log"))) {
             ObjectNode result = runAll(service.api(), workspace);
             int status = result.path("exitStatus").asInt();
             if (hapster.json) {
@@ -71,13 +82,18 @@ final class DemoCommand implements Callable<Integer> {
             boolean ours = Files.exists(workspace.resolve(MARK));
             try (Stream<Path> inside = Files.list(workspace)) {
                 if (!ours && inside.findAny().isPresent()) {
-                    throw new ClientException(ExitStatus.WRONG_USE, workspace + " is no demo workspace and not empty; it is left alone. Name another with --workspace.");
+                    throw new ClientException(
+                            ExitStatus.WRONG_USE,
+                            workspace
+                                    + " is no demo workspace and not empty; it is left alone. Name another with "
+                                    + "--workspace.");
                 }
             }
             clear(workspace);
         }
         DemoWorkspace.write(workspace);
-        Files.writeString(workspace.resolve(MARK), "Made by hapster demo, which clears this folder when it starts afresh.\n");
+        Files.writeString(
+                workspace.resolve(MARK), "Made by hapster demo, which clears this folder when it starts afresh.\n");
     }
 
     private static void clear(Path workspace) throws IOException {
@@ -90,7 +106,10 @@ final class DemoCommand implements Callable<Integer> {
                 }
             });
         } catch (UncheckedIOException wrong) {
-            throw new ClientException(ExitStatus.FAILED, "The last demo's workspace could not be cleared: " + wrong.getCause().getMessage());
+            throw new ClientException(
+                    ExitStatus.FAILED,
+                    "The last demo's workspace could not be cleared: "
+                            + wrong.getCause().getMessage());
         }
     }
 
@@ -128,16 +147,20 @@ final class DemoCommand implements Callable<Integer> {
             found += one.path("run").path("files").path("found").asLong();
             loaded += one.path("run").path("rows").path("loaded").asLong();
         }
-        screen.line(screen.strong("All jobs") + "  " + Screen.count(runs.size(), "job") + ", " + Screen.count(found, "file") + ", "
-                + Screen.count(loaded, "row") + " loaded");
+        screen.line(screen.strong("All jobs") + "  " + Screen.count(runs.size(), "job") + ", "
+                + Screen.count(found, "file") + ", " + Screen.count(loaded, "row") + " loaded");
         for (JsonNode dataset : datasets) {
-            screen.line("  dataset " + dataset.path("name").asText() + " has " + Screen.count(dataset.path("rows").asLong(), "row") + " in "
+            screen.line("  dataset " + dataset.path("name").asText() + " has "
+                    + Screen.count(dataset.path("rows").asLong(), "row") + " in "
                     + Screen.count(dataset.path("parts").asLong(), "part") + " (Parquet files in "
-                    + Report.here(workspace.resolve("store/parts/" + dataset.path("name").asText()).toString()) + ")");
+                    + Report.here(workspace
+                            .resolve("store/parts/" + dataset.path("name").asText())
+                            .toString()) + ")");
         }
         JsonNode open = api.get("/rejects");
         screen.line("  refused at present" + (open.isEmpty() ? ": nothing" : ""));
         new Report(screen).print(open, true);
-        screen.line("  rejects as CSV in " + Report.here(workspace.resolve("store/rejects").toString()));
+        screen.line("  rejects as CSV in "
+                + Report.here(workspace.resolve("store/rejects").toString()));
     }
 }

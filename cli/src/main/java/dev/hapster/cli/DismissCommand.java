@@ -7,9 +7,13 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "dismiss", mixinStandardHelpOptions = true,
-        description = "Says of rejects that they need nobody's attention any more, such as those of a file that is gone. They are no longer listed; rows stay as they are, and undo lists them again.",
-        footer = {"", "Example:  hapster dismiss east-lab samples-2026-05.csv --because \"sent empty, nothing to come\""})
+@Command(
+        name = "dismiss",
+        mixinStandardHelpOptions = true,
+        description = "Says of rejects that they need nobody's attention any more, such as those of a file that is "
+                + "gone. They are no longer listed; rows stay as they are, and undo lists them again.",
+        footer = {"", "Example:  hapster dismiss east-lab samples-2026-05.csv --because \"sent empty, nothing to come\""
+        })
 final class DismissCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -18,20 +22,31 @@ final class DismissCommand implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "JOB")
     private String job;
 
-    @Parameters(index = "1", paramLabel = "FILE", description = "Name of the file (patterns too), or the file as the ledger lists it.")
+    @Parameters(
+            index = "1",
+            paramLabel = "FILE",
+            description = "Name of the file (patterns too), or the file as the ledger lists it.")
     private String file;
 
-    @Option(names = "--because", paramLabel = "TEXT", required = true, description = "Why, for those who read the history.")
+    @Option(
+            names = "--because",
+            paramLabel = "TEXT",
+            required = true,
+            description = "Why, for those who read the history.")
     private String why;
 
     @Override
     public Integer call() {
-        JsonNode entry = hapster.api().post("/jobs/" + Api.encode(job) + "/dismissals", Api.JSON.createObjectNode().put("file", file).put("why", why));
+        JsonNode entry = hapster.api()
+                .post(
+                        "/jobs/" + Api.encode(job) + "/dismissals",
+                        Api.JSON.createObjectNode().put("file", file).put("why", why));
         if (hapster.json) {
             hapster.print(entry);
         } else {
             entry.path("notes").forEach(note -> hapster.screen.line(note.asText()));
-            hapster.screen.line(hapster.screen.faint("  hapster undo " + entry.path("run").asLong() + "  lists them again"));
+            hapster.screen.line(
+                    hapster.screen.faint("  hapster undo " + entry.path("run").asLong() + "  lists them again"));
         }
         return ExitStatus.DONE;
     }

@@ -5,8 +5,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 /** Shows what an act would do to a dataset, before it is done. */
 final class EffectReport {
 
-    private EffectReport() {
-    }
+    private EffectReport() {}
 
     /**
      * @param can what to say where nothing stands in the way
@@ -23,7 +22,8 @@ final class EffectReport {
         effect.path("obstacles").forEach(why -> screen.paragraph(screen.bad("  ! "), why.asText()));
         if (possible) {
             effect.path("notes").forEach(note -> screen.paragraph("  ", note.asText()));
-            screen.line("  " + Screen.count(effect.path("files").asLong(), "file") + (effect.path("files").asLong() == 1 ? " is" : " are") + " concerned");
+            screen.line("  " + Screen.count(effect.path("files").asLong(), "file")
+                    + (effect.path("files").asLong() == 1 ? " is" : " are") + " concerned");
         }
         return possible ? ExitStatus.DONE : ExitStatus.FINDINGS;
     }

@@ -10,8 +10,16 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "export", mixinStandardHelpOptions = true, description = "Writes all rows of a dataset into a file for other people: CSV, a workbook, JSON lines or Parquet.",
-        footer = {"", "Examples:  hapster export river_samples --to samples.xlsx", "           hapster export river_samples --to samples.csv --origins"})
+@Command(
+        name = "export",
+        mixinStandardHelpOptions = true,
+        description =
+                "Writes all rows of a dataset into a file for other people: CSV, a workbook, JSON lines or Parquet.",
+        footer = {
+            "",
+            "Examples:  hapster export river_samples --to samples.xlsx",
+            "           hapster export river_samples --to samples.csv --origins"
+        })
 final class ExportCommand implements Callable<Integer> {
 
     private static final List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
@@ -22,10 +30,17 @@ final class ExportCommand implements Callable<Integer> {
     @Parameters(paramLabel = "DATASET")
     private String dataset;
 
-    @Option(names = "--to", paramLabel = "FILE", required = true, description = "The file to write. It appears once it is whole.")
+    @Option(
+            names = "--to",
+            paramLabel = "FILE",
+            required = true,
+            description = "The file to write. It appears once it is whole.")
     private Path target;
 
-    @Option(names = "--as", paramLabel = "FORMAT", description = "csv, xlsx, json_lines or parquet (default: by the file's ending).")
+    @Option(
+            names = "--as",
+            paramLabel = "FORMAT",
+            description = "csv, xlsx, json_lines or parquet (default: by the file's ending).")
     private String format;
 
     @Option(names = "--origins", description = "Write the columns too that say where each row comes from.")
@@ -36,15 +51,21 @@ final class ExportCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
-        String as = format != null ? format : byEnding(target.getFileName().toString().toLowerCase(Locale.ROOT));
+        String as = format != null
+                ? format
+                : byEnding(target.getFileName().toString().toLowerCase(Locale.ROOT));
         if (!FORMATS.contains(as)) {
-            throw new ClientException(ExitStatus.WRONG_USE, "--as must be csv, xlsx, json_lines or parquet, not '" + as + "'.");
+            throw new ClientException(
+                    ExitStatus.WRONG_USE, "--as must be csv, xlsx, json_lines or parquet, not '" + as + "'.");
         }
         Path whole = target.toAbsolutePath();
         if (Files.exists(whole) && !overwrite) {
             throw new ClientException(ExitStatus.WRONG_USE, target + " is there already; --overwrite replaces it.");
         }
-        long bytes = hapster.api().fetch("/datasets/" + Api.encode(dataset) + "/export?as=" + as + (origins ? "&origins=true" : ""), whole);
+        long bytes = hapster.api()
+                .fetch(
+                        "/datasets/" + Api.encode(dataset) + "/export?as=" + as + (origins ? "&origins=true" : ""),
+                        whole);
         hapster.screen.line(target + "  " + Screen.size(bytes));
         return ExitStatus.DONE;
     }
@@ -56,6 +77,9 @@ final class ExportCommand implements Callable<Integer> {
         if (name.endsWith(".jsonl") || name.endsWith(".ndjson")) {
             return "json_lines";
         }
-        throw new ClientException(ExitStatus.WRONG_USE, "The ending of " + name + " says nothing of a format; name it with --as csv, xlsx, json_lines or parquet.");
+        throw new ClientException(
+                ExitStatus.WRONG_USE,
+                "The ending of " + name
+                        + " says nothing of a format; name it with --as csv, xlsx, json_lines or parquet.");
     }
 }

@@ -10,7 +10,10 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "find", mixinStandardHelpOptions = true, description = "Shows which files a job would take now, and which it leaves, with the rule.",
+@Command(
+        name = "find",
+        mixinStandardHelpOptions = true,
+        description = "Shows which files a job would take now, and which it leaves, with the rule.",
         footer = {"", "Example:  hapster find north-lab --left"})
 final class FindCommand implements Callable<Integer> {
 
@@ -40,7 +43,8 @@ final class FindCommand implements Callable<Integer> {
         JsonNode found = page(0);
         long matching = found.path("matching").asLong();
         boolean wrong = !found.path("problems").isEmpty();
-        int status = wrong ? ExitStatus.FAILED : found.path("troubles").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+        int status =
+                wrong ? ExitStatus.FAILED : found.path("troubles").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
         if (hapster.json) {
             ArrayNode files = (ArrayNode) found.path("files");
             for (int offset = PAGE; all && offset < matching; offset += PAGE) {
@@ -59,34 +63,64 @@ final class FindCommand implements Callable<Integer> {
             files(page(offset), false);
         }
         if (!all && matching > PAGE) {
-            screen.line("  … and " + Screen.grouped(matching - PAGE) + " more (hapster find " + job + " --all lists every one)");
+            screen.line("  … and " + Screen.grouped(matching - PAGE) + " more (hapster find " + job
+                    + " --all lists every one)");
         }
         for (JsonNode sieve : found.path("sieves")) {
             if (place == null || place == sieve.path("place").asInt()) {
                 sieve(sieve, found.path("sieves").size() > 1);
             }
         }
-        found.path("troubles").forEach(trouble -> screen.line(screen.bad("  ! ") + trouble.path("what").asText() + ". " + trouble.path("hint").asText()));
+        found.path("troubles")
+                .forEach(trouble ->
+                        screen.line(screen.bad("  ! ") + trouble.path("what").asText() + ". "
+                                + trouble.path("hint").asText()));
         long leftOut = found.path("left").asLong();
         long waiting = found.path("waiting").asLong();
-        screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file") + (waiting > 0 ? " (" + Screen.grouped(waiting) + " of them waiting)" : "")
-                + " and leaves " + Screen.grouped(leftOut) + (leftOut > 0 && !left ? " (hapster find " + job + " --left shows which, and why)" : ""));
+        screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file")
+                + (waiting > 0 ? " (" + Screen.grouped(waiting) + " of them waiting)" : "") + " and leaves "
+                + Screen.grouped(leftOut)
+                + (leftOut > 0 && !left ? " (hapster find " + job + " --left shows which, and why)" : ""));
         return status;
     }
 
     /** Only the first page looks into the folders; the others go on with the same listing. */
     private JsonNode page(int offset) {
-        ObjectNode request = given.body().put("which", left ? "all" : "taken").put("fresh", offset == 0).put("place", place == null ? 0 : place).put("offset", offset).put("limit", PAGE);
+        ObjectNode request = given.body()
+                .put("which", left ? "all" : "taken")
+                .put("fresh", offset == 0)
+                .put("place", place == null ? 0 : place)
+                .put("offset", offset)
+                .put("limit", PAGE);
         return hapster.api().post("/jobs/" + Api.encode(job) + "/find", request);
     }
 
     private void files(JsonNode found, boolean first) {
-        Table table = new Table("  ").text("").prose("file").number("size").number("bytes", 4).text("modified", 2).text("created", 3).text("known", 1).prose("says").text("rule");
+        Table table = new Table("  ")
+                .text("")
+                .prose("file")
+                .number("size")
+                .number("bytes", 4)
+                .text("modified", 2)
+                .text("created", 3)
+                .text("known", 1)
+                .prose("says")
+                .text("rule");
         for (JsonNode file : found.path("files")) {
-            String known = file.path("status").asText() + (file.has("run") ? " (run " + file.path("run").asLong() + ")" : "");
-            table.row(file.has("waiting") ? "~" : file.path("taken").asBoolean() ? "+" : "-", file.path("relative").asText(), Screen.size(file.path("size").asLong()),
-                    file.path("size").asLong(), Screen.time(file.path("modified").asText()), Screen.time(file.path("created").asText()), known, facts(file),
-                    file.has("waiting") ? "waiting: " + file.path("waiting").asText() : file.path("rule").asText());
+            String known = file.path("status").asText()
+                    + (file.has("run") ? " (run " + file.path("run").asLong() + ")" : "");
+            table.row(
+                    file.has("waiting") ? "~" : file.path("taken").asBoolean() ? "+" : "-",
+                    file.path("relative").asText(),
+                    Screen.size(file.path("size").asLong()),
+                    file.path("size").asLong(),
+                    Screen.time(file.path("modified").asText()),
+                    Screen.time(file.path("created").asText()),
+                    known,
+                    facts(file),
+                    file.has("waiting")
+                            ? "waiting: " + file.path("waiting").asText()
+                            : file.path("rule").asText());
         }
         if (!table.isEmpty()) {
             table.lines(hapster.screen.width()).stream().skip(first ? 0 : 1).forEach(hapster.screen::line);
@@ -95,19 +129,28 @@ final class FindCommand implements Callable<Integer> {
 
     private static String facts(JsonNode file) {
         StringBuilder text = new StringBuilder();
-        file.path("facts").fields().forEachRemaining(fact -> text.append(text.isEmpty() ? "" : " ").append(fact.getKey()).append('=').append(fact.getValue().asText()));
+        file.path("facts").fields().forEachRemaining(fact -> text.append(text.isEmpty() ? "" : " ")
+                .append(fact.getKey())
+                .append('=')
+                .append(fact.getValue().asText()));
         return text.toString();
     }
 
     /** What the rules of a place left over, one after another; the rule that removed the last file is pointed out. */
     private void sieve(JsonNode sieve, boolean numbered) {
         Screen screen = hapster.screen;
-        screen.line((numbered ? "place " + sieve.path("place").asInt() + "  " : "") + sieve.path("folder").asText() + ": " + Screen.count(sieve.path("seen").asLong(), "file"));
+        screen.line((numbered ? "place " + sieve.path("place").asInt() + "  " : "")
+                + sieve.path("folder").asText() + ": "
+                + Screen.count(sieve.path("seen").asLong(), "file"));
         Table table = new Table("  ").text("").number("").text("").prose("");
         long before = sieve.path("seen").asLong();
         for (JsonNode step : sieve.path("steps")) {
             long after = step.path("left").asLong();
-            table.row(step.path("rule").asText(), after, "left", after == 0 && before > 0 ? "removed the last of them" : "");
+            table.row(
+                    step.path("rule").asText(),
+                    after,
+                    "left",
+                    after == 0 && before > 0 ? "removed the last of them" : "");
             before = after;
         }
         table.lines(screen.width()).forEach(screen::line);

@@ -10,8 +10,12 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "fit", mixinStandardHelpOptions = true, description = "Shows whether a job's files have one structure: files against columns, those of equal structure together. "
-        + "Reads the header and the first 200 rows of each.",
+@Command(
+        name = "fit",
+        mixinStandardHelpOptions = true,
+        description = "Shows whether a job's files have one structure: files against columns, those of equal "
+                + "structure together. "
+                + "Reads the header and the first 200 rows of each.",
         footer = {"", "Example:  hapster fit east-lab"})
 final class FitCommand implements Callable<Integer> {
 
@@ -36,7 +40,8 @@ final class FitCommand implements Callable<Integer> {
         for (JsonNode group : fit.path("groups")) {
             unfit |= !group.path("verdict").asText().equals("fits");
         }
-        int status = !fit.path("canRun").asBoolean() ? ExitStatus.FAILED : unfit ? ExitStatus.FINDINGS : ExitStatus.DONE;
+        int status =
+                !fit.path("canRun").asBoolean() ? ExitStatus.FAILED : unfit ? ExitStatus.FINDINGS : ExitStatus.DONE;
         if (hapster.json) {
             hapster.print(fit);
             return status;
@@ -48,11 +53,13 @@ final class FitCommand implements Callable<Integer> {
             group(++number, group);
         }
         if (!fit.path("canRun").asBoolean()) {
-            screen.line(job + " cannot run: " + Screen.count(fit.path("problems").size(), "mistake"));
+            screen.line(
+                    job + " cannot run: " + Screen.count(fit.path("problems").size(), "mistake"));
         } else {
             long waiting = fit.path("waiting").asLong();
-            screen.line(job + ": " + Screen.count(fit.path("files").asLong(), "file") + " of " + Screen.count(number, "structure")
-                    + (number > 0 && !unfit ? ", all fit" : "") + (waiting > 0 ? "; " + Screen.grouped(waiting) + " waiting, not looked at" : ""));
+            screen.line(job + ": " + Screen.count(fit.path("files").asLong(), "file") + " of "
+                    + Screen.count(number, "structure") + (number > 0 && !unfit ? ", all fit" : "")
+                    + (waiting > 0 ? "; " + Screen.grouped(waiting) + " waiting, not looked at" : ""));
         }
         return status;
     }
@@ -60,19 +67,39 @@ final class FitCommand implements Callable<Integer> {
     private void group(int number, JsonNode group) {
         Screen screen = hapster.screen;
         boolean unfit = group.path("verdict").asText().equals("does not fit");
-        String verdict = unfit ? screen.bad(group.path("verdict").asText()) : group.path("verdict").asText();
-        screen.line(screen.strong("structure " + number) + "  " + Screen.count(group.path("files").asLong(), "file") + ": " + verdict + sampled(group));
+        String verdict = unfit
+                ? screen.bad(group.path("verdict").asText())
+                : group.path("verdict").asText();
+        screen.line(screen.strong("structure " + number) + "  "
+                + Screen.count(group.path("files").asLong(), "file") + ": " + verdict + sampled(group));
         screen.line("  " + names(group));
         if (group.has("sentence")) {
             screen.line("  " + screen.bad("! ") + group.path("sentence").asText());
         }
-        Table table = new Table("  ").text("").text("column").prose("header in the file").number("place").prose("");
+        Table table = new Table("  ")
+                .text("")
+                .text("column")
+                .prose("header in the file")
+                .number("place")
+                .prose("");
         for (JsonNode cell : group.path("cells")) {
-            table.row(mark(cell.path("state").asText()), cell.path("column").asText(), cell.path("header").asText(), cell.path("position").asInt() == 0 ? "" : cell.path("position").asText(),
+            table.row(
+                    mark(cell.path("state").asText()),
+                    cell.path("column").asText(),
+                    cell.path("header").asText(),
+                    cell.path("position").asInt() == 0
+                            ? ""
+                            : cell.path("position").asText(),
                     remark(cell));
         }
         for (JsonNode extra : group.path("extra")) {
-            table.row(extra.path("passed").asBoolean() ? "-" : "!", "", extra.path("name").asText(), extra.path("position").asInt() == 0 ? "" : extra.path("position").asText(),
+            table.row(
+                    extra.path("passed").asBoolean() ? "-" : "!",
+                    "",
+                    extra.path("name").asText(),
+                    extra.path("position").asInt() == 0
+                            ? ""
+                            : extra.path("position").asText(),
                     extra.path("passed").asBoolean() ? "feeds nothing, passed over as declared" : "feeds nothing");
         }
         if (!table.isEmpty()) {
@@ -85,7 +112,10 @@ final class FitCommand implements Callable<Integer> {
     private static String sampled(JsonNode group) {
         long rows = group.path("rows").asLong();
         long rejected = group.path("rejected").asLong();
-        return rows == 0 ? "" : "  (" + (rejected == 0 ? "none" : Screen.grouped(rejected)) + " of the " + Screen.grouped(rows) + " rows looked at would be rejected)";
+        return rows == 0
+                ? ""
+                : "  (" + (rejected == 0 ? "none" : Screen.grouped(rejected)) + " of the " + Screen.grouped(rows)
+                        + " rows looked at would be rejected)";
     }
 
     private String names(JsonNode group) {
@@ -112,7 +142,8 @@ final class FitCommand implements Callable<Integer> {
     private static String remark(JsonNode cell) {
         String looks = cell.path("looks").asText();
         return switch (cell.path("state").asText()) {
-            case "moved" -> "at place " + cell.path("usual").asInt() + " in most files" + (looks.isEmpty() ? "" : "; " + looks);
+            case "moved" ->
+                "at place " + cell.path("usual").asInt() + " in most files" + (looks.isEmpty() ? "" : "; " + looks);
             case "missing" -> "missing, " + looks;
             default -> looks;
         };

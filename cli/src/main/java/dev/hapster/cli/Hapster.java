@@ -9,19 +9,52 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.ScopeType;
 
 /** The client: {@code hapster COMMAND …}. */
-@Command(name = "hapster", mixinStandardHelpOptions = true, version = "hapster 0.1.0",
+@Command(
+        name = "hapster",
+        mixinStandardHelpOptions = true,
+        version = "hapster 0.1.0",
         description = "Turns folders of arriving files into one shared, typed dataset, repeatably.",
-        subcommands = {ServeCommand.class, DemoCommand.class, JobsCommand.class, FindCommand.class, PeekCommand.class, FitCommand.class, CheckCommand.class, TryCommand.class,
-            RunCommand.class, RunsCommand.class, RejectsCommand.class, TraceCommand.class, MendCommand.class, RetryCommand.class, DismissCommand.class, AsideCommand.class,
-            UndoCommand.class, RemoveCommand.class, LedgerCommand.class, VerifyCommand.class, RowsCommand.class, ExportCommand.class, CountCommand.class},
+        subcommands = {
+            ServeCommand.class,
+            DemoCommand.class,
+            JobsCommand.class,
+            FindCommand.class,
+            PeekCommand.class,
+            FitCommand.class,
+            CheckCommand.class,
+            TryCommand.class,
+            RunCommand.class,
+            RunsCommand.class,
+            RejectsCommand.class,
+            TraceCommand.class,
+            MendCommand.class,
+            RetryCommand.class,
+            DismissCommand.class,
+            AsideCommand.class,
+            UndoCommand.class,
+            RemoveCommand.class,
+            LedgerCommand.class,
+            VerifyCommand.class,
+            RowsCommand.class,
+            ExportCommand.class,
+            CountCommand.class
+        },
         commandListHeading = "%nCommands, in the order in which people work:%n",
-        footer = {"", "Exit status: 0 done, 1 done with rejects or findings, 2 wrong use, 3 failed, 4 no service reached.",
-            "", "See it work:  hapster demo"})
+        footer = {
+            "",
+            "Exit status: 0 done, 1 done with rejects or findings, 2 wrong use, 3 failed, 4 no service reached.",
+            "",
+            "See it work:  hapster demo"
+        })
 final class Hapster implements Callable<Integer> {
 
     final Screen screen = new Screen();
 
-    @Option(names = "--service", scope = ScopeType.INHERIT, paramLabel = "URL", defaultValue = "${HAPSTER_SERVICE:-http://127.0.0.1:8711}",
+    @Option(
+            names = "--service",
+            scope = ScopeType.INHERIT,
+            paramLabel = "URL",
+            defaultValue = "${HAPSTER_SERVICE:-http://127.0.0.1:8711}",
             description = "Where the service answers (default: ${DEFAULT-VALUE}; or HAPSTER_SERVICE).")
     String service;
 
@@ -34,7 +67,9 @@ final class Hapster implements Callable<Integer> {
 
     static int run(String... args) {
         Hapster hapster = new Hapster();
-        return new CommandLine(hapster).setUsageHelpWidth(100).setUsageHelpAutoWidth(false)
+        return new CommandLine(hapster)
+                .setUsageHelpWidth(100)
+                .setUsageHelpAutoWidth(false)
                 .setExecutionExceptionHandler((wrong, command, parsed) -> {
                     if (wrong instanceof ClientException told) {
                         hapster.screen.complain(told.getMessage());
@@ -43,7 +78,8 @@ final class Hapster implements Callable<Integer> {
                     hapster.screen.complain("Unexpected: " + wrong);
                     wrong.printStackTrace();
                     return ExitStatus.FAILED;
-                }).execute(args);
+                })
+                .execute(args);
     }
 
     @Override

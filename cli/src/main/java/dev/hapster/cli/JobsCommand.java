@@ -7,9 +7,17 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "jobs", mixinStandardHelpOptions = true, description = "Lists the jobs with their last result, or says what one job does.",
-        footer = {"", "Examples:  hapster jobs", "           hapster jobs east-lab",
-            "           hapster jobs copy north-lab south-lab --value folder=inbox/east"}, subcommands = JobsCopyCommand.class)
+@Command(
+        name = "jobs",
+        mixinStandardHelpOptions = true,
+        description = "Lists the jobs with their last result, or says what one job does.",
+        footer = {
+            "",
+            "Examples:  hapster jobs",
+            "           hapster jobs east-lab",
+            "           hapster jobs copy north-lab south-lab --value folder=inbox/east"
+        },
+        subcommands = JobsCopyCommand.class)
 final class JobsCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -45,31 +53,64 @@ final class JobsCommand implements Callable<Integer> {
     private void list(JsonNode jobs) {
         Screen screen = hapster.screen;
         if (jobs.isEmpty()) {
-            screen.line("The workspace has no jobs yet. Write datasets/NAME.yaml and jobs/NAME.yaml; the README has a first job to copy.");
+            screen.line("The workspace has no jobs yet. Write datasets/NAME.yaml and jobs/NAME.yaml; the README has "
+                    + "a first job to copy.");
             return;
         }
-        Table table = new Table("").text("job").text("into", 2).text("last run").text("state").number("files").number("loaded").number("rejected", 1)
-                .text("refused at present").prose("");
+        Table table = new Table("")
+                .text("job")
+                .text("into", 2)
+                .text("last run")
+                .text("state")
+                .number("files")
+                .number("loaded")
+                .number("rejected", 1)
+                .text("refused at present")
+                .prose("");
         for (JsonNode one : jobs) {
             JsonNode last = one.path("lastRun");
             boolean ran = last.isObject();
-            String open = one.path("openFiles").asLong() + one.path("openRows").asLong() == 0 ? "" : Screen.count(one.path("openRows").asLong(), "row")
-                    + (one.path("openFiles").asLong() == 0 ? "" : ", " + Screen.count(one.path("openFiles").asLong(), "file"));
-            String problem = one.path("problems").isEmpty() ? "" : one.path("problems").size() + " mistakes in its definition: hapster check " + one.path("name").asText();
-            table.row(one.path("name").asText(), one.path("into").asText(), ran ? "run " + last.path("run").asLong() + ", " + Screen.time(last.path("startedAt").asText()) : "never",
-                    one.has("running") ? "running" : last.path("state").asText(), ran ? last.path("files").path("found").asLong() : "",
-                    ran ? last.path("rows").path("loaded").asLong() : "", ran ? last.path("rows").path("rejected").asLong() : "", open, problem);
+            String open = one.path("openFiles").asLong() + one.path("openRows").asLong() == 0
+                    ? ""
+                    : Screen.count(one.path("openRows").asLong(), "row")
+                            + (one.path("openFiles").asLong() == 0
+                                    ? ""
+                                    : ", " + Screen.count(one.path("openFiles").asLong(), "file"));
+            String problem = one.path("problems").isEmpty()
+                    ? ""
+                    : one.path("problems").size() + " mistakes in its definition: hapster check "
+                            + one.path("name").asText();
+            table.row(
+                    one.path("name").asText(),
+                    one.path("into").asText(),
+                    ran
+                            ? "run " + last.path("run").asLong() + ", "
+                                    + Screen.time(last.path("startedAt").asText())
+                            : "never",
+                    one.has("running") ? "running" : last.path("state").asText(),
+                    ran ? last.path("files").path("found").asLong() : "",
+                    ran ? last.path("rows").path("loaded").asLong() : "",
+                    ran ? last.path("rows").path("rejected").asLong() : "",
+                    open,
+                    problem);
         }
         table.lines(screen.width()).forEach(screen::line);
     }
 
     private void explain(JsonNode answer) {
         Screen screen = hapster.screen;
-        screen.line(screen.strong(answer.path("name").asText()) + (answer.path("about").asText().isEmpty() ? "" : "  " + answer.path("about").asText()));
+        screen.line(screen.strong(answer.path("name").asText())
+                + (answer.path("about").asText().isEmpty()
+                        ? ""
+                        : "  " + answer.path("about").asText()));
         answer.path("problems").forEach(problem -> screen.line("  " + Api.problem(problem)));
         for (String section : new String[] {"find", "read", "map", "keep", "load", "rejects", "after"}) {
             for (JsonNode sentence : answer.path("explanation").path(section)) {
-                screen.paragraph((sentence == answer.path("explanation").path(section).get(0) ? "  " + section + " ".repeat(9 - section.length()) : " ".repeat(11)), sentence.asText());
+                screen.paragraph(
+                        (sentence == answer.path("explanation").path(section).get(0)
+                                ? "  " + section + " ".repeat(9 - section.length())
+                                : " ".repeat(11)),
+                        sentence.asText());
             }
         }
         if (!answer.path("values").isEmpty()) {

@@ -10,7 +10,10 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "copy", mixinStandardHelpOptions = true, description = "Makes a job out of another one: its file as it stands, with a new name.",
+@Command(
+        name = "copy",
+        mixinStandardHelpOptions = true,
+        description = "Makes a job out of another one: its file as it stands, with a new name.",
         footer = {"", "Example:  hapster jobs copy north-lab south-lab --value folder=inbox/east"})
 final class JobsCopyCommand implements Callable<Integer> {
 
@@ -23,7 +26,10 @@ final class JobsCopyCommand implements Callable<Integer> {
     @Parameters(index = "1", paramLabel = "TO", description = "What the new one is called.")
     private String to;
 
-    @Option(names = "--value", paramLabel = "NAME=VALUE", description = "A value to set in the new job's file, under `values`; may be given more than once.")
+    @Option(
+            names = "--value",
+            paramLabel = "NAME=VALUE",
+            description = "A value to set in the new job's file, under `values`; may be given more than once.")
     private Map<String, String> values = new LinkedHashMap<>();
 
     @Override

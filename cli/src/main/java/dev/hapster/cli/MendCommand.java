@@ -8,9 +8,13 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "mend", mixinStandardHelpOptions = true,
-        description = "Looks for changes to the job's or the dataset's file by which rows that a run rejected would fit, tried on these rows and on those that fit; writes one into the file when asked.",
-        footer = {"", "Examples:  hapster mend 1 date-unreadable", "           hapster mend 1 date-unreadable --apply 1"})
+@Command(
+        name = "mend",
+        mixinStandardHelpOptions = true,
+        description = "Looks for changes to the job's or the dataset's file by which rows that a run rejected would "
+                + "fit, tried on these rows and on those that fit; writes one into the file when asked.",
+        footer = {"", "Examples:  hapster mend 1 date-unreadable", "           hapster mend 1 date-unreadable --apply 1"
+        })
 final class MendCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -25,7 +29,10 @@ final class MendCommand implements Callable<Integer> {
     @Option(names = "--column", paramLabel = "COLUMN", description = "Of this column only.")
     private String column;
 
-    @Option(names = "--apply", paramLabel = "N", description = "Write the Nth of them into its file. Nothing is loaded by that; retry does it.")
+    @Option(
+            names = "--apply",
+            paramLabel = "N",
+            description = "Write the Nth of them into its file. Nothing is loaded by that; retry does it.")
     private Integer apply;
 
     @Override
@@ -34,13 +41,19 @@ final class MendCommand implements Callable<Integer> {
         ArrayNode mends = Api.JSON.createArrayNode();
         boolean any = false;
         for (JsonNode reason : api.get("/runs/" + run + "/rejects")) {
-            if (reason.path("code").asText().equals(code) && (column == null || reason.path("column").asText().equals(column))) {
+            if (reason.path("code").asText().equals(code)
+                    && (column == null || reason.path("column").asText().equals(column))) {
                 any = true;
-                api.get("/rejects/" + run + "/mends?code=" + Api.encode(code) + "&column=" + Api.encode(reason.path("column").asText())).forEach(mends::add);
+                api.get("/rejects/" + run + "/mends?code=" + Api.encode(code) + "&column="
+                                + Api.encode(reason.path("column").asText()))
+                        .forEach(mends::add);
             }
         }
         if (!any) {
-            throw new ClientException(ExitStatus.WRONG_USE, "Run " + run + " rejected nothing for '" + code + "'" + (column == null ? "" : " in " + column) + ". hapster rejects " + run + " lists what it did reject.");
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "Run " + run + " rejected nothing for '" + code + "'" + (column == null ? "" : " in " + column)
+                            + ". hapster rejects " + run + " lists what it did reject.");
         }
         if (apply != null) {
             return write(api, mends);
@@ -51,15 +64,19 @@ final class MendCommand implements Callable<Integer> {
         }
         Screen screen = hapster.screen;
         if (mends.isEmpty()) {
-            screen.line("Nothing obvious would let these rows fit. hapster rejects " + run + " --explain " + code + " says what the reason means, and what to do.");
+            screen.line("Nothing obvious would let these rows fit. hapster rejects " + run + " --explain " + code
+                    + " says what the reason means, and what to do.");
             return ExitStatus.FINDINGS;
         }
         for (int i = 0; i < mends.size(); i++) {
             JsonNode mend = mends.get(i);
-            screen.line(screen.strong((i + 1) + "  " + mend.path("says").asText()) + "  " + Screen.grouped(mend.path("rows").asLong()) + " of " + Screen.count(mend.path("of").asLong(), "row") + " would fit");
+            screen.line(screen.strong((i + 1) + "  " + mend.path("says").asText()) + "  "
+                    + Screen.grouped(mend.path("rows").asLong()) + " of "
+                    + Screen.count(mend.path("of").asLong(), "row") + " would fit");
             difference(mend);
         }
-        screen.line(screen.faint("  hapster mend " + run + " " + code + (column == null ? "" : " --column " + column) + " --apply 1"));
+        screen.line(screen.faint(
+                "  hapster mend " + run + " " + code + (column == null ? "" : " --column " + column) + " --apply 1"));
         return ExitStatus.DONE;
     }
 
@@ -72,12 +89,20 @@ final class MendCommand implements Callable<Integer> {
 
     private int write(Api api, ArrayNode mends) {
         if (apply < 1 || apply > mends.size()) {
-            throw new ClientException(ExitStatus.WRONG_USE, "There is no change " + apply + "; hapster mend " + run + " " + code + " lists " + (mends.isEmpty() ? "none" : mends.size() + " of them") + ".");
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "There is no change " + apply + "; hapster mend " + run + " " + code + " lists "
+                            + (mends.isEmpty() ? "none" : mends.size() + " of them") + ".");
         }
         JsonNode mend = mends.get(apply - 1);
         String file = mend.path("file").asText();
         String name = file.substring(file.indexOf('/') + 1, file.lastIndexOf('.'));
-        api.put((file.startsWith("jobs/") ? "/jobs/" : "/datasets/") + Api.encode(name), Api.JSON.createObjectNode().put("text", mend.path("text").asText()).put("version", mend.path("version").asText()));
+        api.put(
+                (file.startsWith("jobs/") ? "/jobs/" : "/datasets/") + Api.encode(name),
+                Api.JSON
+                        .createObjectNode()
+                        .put("text", mend.path("text").asText())
+                        .put("version", mend.path("version").asText()));
         if (hapster.json) {
             hapster.print(mend);
             return ExitStatus.DONE;

@@ -9,9 +9,16 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "peek", mixinStandardHelpOptions = true, description = "Shows lines of a file as they are, with invisible characters made visible: \\t, \\u00A0, "
-        + "\\xE4 for a byte that the encoding does not know, · for a space at the end.",
-        footer = {"", "Examples:  hapster peek east-lab samples-2026-03.csv", "           hapster peek north-lab samples-2026-01.csv --last 5"})
+@Command(
+        name = "peek",
+        mixinStandardHelpOptions = true,
+        description = "Shows lines of a file as they are, with invisible characters made visible: \\t, \\u00A0, "
+                + "\\xE4 for a byte that the encoding does not know, · for a space at the end.",
+        footer = {
+            "",
+            "Examples:  hapster peek east-lab samples-2026-03.csv",
+            "           hapster peek north-lab samples-2026-01.csv --last 5"
+        })
 final class PeekCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -23,26 +30,40 @@ final class PeekCommand implements Callable<Integer> {
     @Parameters(index = "1", paramLabel = "FILE", description = "As `hapster find` lists it; taken or not.")
     private String file;
 
-    @Option(names = "--from", paramLabel = "LINE", defaultValue = "1", description = "The first line to show (default: ${DEFAULT-VALUE}).")
+    @Option(
+            names = "--from",
+            paramLabel = "LINE",
+            defaultValue = "1",
+            description = "The first line to show (default: ${DEFAULT-VALUE}).")
     private long from;
 
     @Option(names = "--last", paramLabel = "N", description = "Show the last N lines instead.")
     private Integer last;
 
-    @Option(names = "--count", paramLabel = "N", defaultValue = "20", description = "How many lines (default: ${DEFAULT-VALUE}, at most 500).")
+    @Option(
+            names = "--count",
+            paramLabel = "N",
+            defaultValue = "20",
+            description = "How many lines (default: ${DEFAULT-VALUE}, at most 500).")
     private int count;
 
     @Override
     public Integer call() {
-        JsonNode peek = hapster.api().get("/jobs/" + Api.encode(job) + "/peek?file=" + Api.encode(file) + (last != null ? "&from=0&count=" + last : "&from=" + from + "&count=" + count));
+        JsonNode peek = hapster.api()
+                .get("/jobs/" + Api.encode(job) + "/peek?file=" + Api.encode(file)
+                        + (last != null ? "&from=0&count=" + last : "&from=" + from + "&count=" + count));
         if (hapster.json) {
             hapster.print(peek);
             return ExitStatus.DONE;
         }
         Screen screen = hapster.screen;
         JsonNode content = peek.path("content");
-        List<String> about = new ArrayList<>(List.of(Screen.size(peek.path("size").asLong())));
-        about.add(content.path("kind").asText().isEmpty() ? "shown as " + peek.path("encoding").asText() : content.path("kind").asText());
+        List<String> about =
+                new ArrayList<>(List.of(Screen.size(peek.path("size").asLong())));
+        about.add(
+                content.path("kind").asText().isEmpty()
+                        ? "shown as " + peek.path("encoding").asText()
+                        : content.path("kind").asText());
         if (!content.path("packed").isNull() && !content.path("packed").asText().isEmpty()) {
             about.add("unpacked from " + content.path("packed").asText());
         }
@@ -56,13 +77,18 @@ final class PeekCommand implements Callable<Integer> {
         }
         for (JsonNode line : content.path("lines")) {
             String text = line.path("text").asText() + (line.path("cut").asBoolean() ? "…" : "");
-            screen.line("  " + screen.faint(String.format("%" + width + "s", Screen.grouped(line.path("number").asLong()))) + "  " + Screen.shorten(text, Math.max(40, screen.width() - width - 4)));
+            screen.line("  "
+                    + screen.faint(String.format(
+                            "%" + width + "s",
+                            Screen.grouped(line.path("number").asLong()))) + "  "
+                    + Screen.shorten(text, Math.max(40, screen.width() - width - 4)));
         }
         if (content.path("lines").isEmpty()) {
             screen.line(peek.path("size").asLong() == 0 ? "  it is empty" : "  it has no such line");
         } else if (content.path("more").asBoolean()) {
             JsonNode end = content.path("lines").get(content.path("lines").size() - 1);
-            screen.line("  … and more: hapster peek " + job + " '" + file + "' --from " + (end.path("number").asLong() + 1) + ", or --last 20");
+            screen.line("  … and more: hapster peek " + job + " '" + file + "' --from "
+                    + (end.path("number").asLong() + 1) + ", or --last 20");
         }
         return ExitStatus.DONE;
     }

@@ -11,27 +11,52 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "rejects", mixinStandardHelpOptions = true, description = "Shows what was refused and why: by a run, of a job, or at present over all jobs.",
-        footer = {"", "Examples:  hapster rejects", "           hapster rejects east-lab", "           hapster rejects 2 --explain date-unreadable",
-            "           hapster rejects 2 --to mend.csv --as source"})
+@Command(
+        name = "rejects",
+        mixinStandardHelpOptions = true,
+        description = "Shows what was refused and why: by a run, of a job, or at present over all jobs.",
+        footer = {
+            "",
+            "Examples:  hapster rejects",
+            "           hapster rejects east-lab",
+            "           hapster rejects 2 --explain date-unreadable",
+            "           hapster rejects 2 --to mend.csv --as source"
+        })
 final class RejectsCommand implements Callable<Integer> {
 
     @ParentCommand
     private Hapster hapster;
 
-    @Parameters(arity = "0..1", paramLabel = "RUN|JOB", description = "Number of a run, or name of a job (default: all jobs, as they stand now).")
+    @Parameters(
+            arity = "0..1",
+            paramLabel = "RUN|JOB",
+            description = "Number of a run, or name of a job (default: all jobs, as they stand now).")
     private String what;
 
-    @Option(names = "--explain", paramLabel = "CODE", description = "Say what the reason means, what to do about it, and list the rows.")
+    @Option(
+            names = "--explain",
+            paramLabel = "CODE",
+            description = "Say what the reason means, what to do about it, and list the rows.")
     private String code;
 
-    @Option(names = "--limit", paramLabel = "N", defaultValue = "20", description = "With --explain: how many rows (default: ${DEFAULT-VALUE}).")
+    @Option(
+            names = "--limit",
+            paramLabel = "N",
+            defaultValue = "20",
+            description = "With --explain: how many rows (default: ${DEFAULT-VALUE}).")
     private int limit;
 
-    @Option(names = "--to", paramLabel = "FILE", description = "Write a run's rejected rows into this file, in their source's own columns with the reasons behind; a mended copy can be loaded.")
+    @Option(
+            names = "--to",
+            paramLabel = "FILE",
+            description = "Write a run's rejected rows into this file, in their source's own columns with the reasons "
+                    + "behind; a mended copy can be loaded.")
     private Path target;
 
-    @Option(names = "--as", paramLabel = "FORMAT", description = "With --to: csv, parquet, or source: as the job reads it (default: by the file's ending).")
+    @Option(
+            names = "--as",
+            paramLabel = "FORMAT",
+            description = "With --to: csv, parquet, or source: as the job reads it (default: by the file's ending).")
     private String format;
 
     @Option(names = "--overwrite", description = "With --to: replace a file that is there already.")
@@ -40,9 +65,15 @@ final class RejectsCommand implements Callable<Integer> {
     /** Writes rows into a file of this machine. */
     static int write(Hapster hapster, String path, Path target, String format, boolean overwrite) {
         String name = target.getFileName().toString().toLowerCase(Locale.ROOT);
-        String as = format != null ? format : name.endsWith(".parquet") ? "parquet" : name.endsWith(".csv") ? "csv" : "";
+        String as =
+                format != null ? format : name.endsWith(".parquet") ? "parquet" : name.endsWith(".csv") ? "csv" : "";
         if (!List.of("csv", "parquet", "source").contains(as)) {
-            throw new ClientException(ExitStatus.WRONG_USE, "--as must be csv, parquet or source" + (as.isEmpty() ? "; the ending of " + name + " says nothing of it." : ", not '" + as + "'."));
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "--as must be csv, parquet or source"
+                            + (as.isEmpty()
+                                    ? "; the ending of " + name + " says nothing of it."
+                                    : ", not '" + as + "'."));
         }
         Path whole = target.toAbsolutePath();
         if (Files.exists(whole) && !overwrite) {
@@ -59,25 +90,31 @@ final class RejectsCommand implements Callable<Integer> {
         boolean isRun = what != null && what.matches("\\d{1,18}");
         if (target != null) {
             if (!isRun) {
-                throw new ClientException(ExitStatus.WRONG_USE, "--to writes the rejects of a run; say which: hapster rejects RUN --to FILE");
+                throw new ClientException(
+                        ExitStatus.WRONG_USE,
+                        "--to writes the rejects of a run; say which: hapster rejects RUN --to FILE");
             }
             return write(hapster, "/runs/" + what + "/rejects/export", target, format, overwrite);
         }
         if (what != null && !isRun) {
             api.get("/jobs/" + Api.encode(what)); // says so where there is no such job
         }
-        JsonNode reasons = api.get(isRun ? "/runs/" + what + "/rejects" : "/rejects" + (what == null ? "" : "?job=" + Api.encode(what)));
+        JsonNode reasons = api.get(
+                isRun ? "/runs/" + what + "/rejects" : "/rejects" + (what == null ? "" : "?job=" + Api.encode(what)));
         if (code != null) {
             return explain(api, reasons, isRun);
         }
         if (hapster.json) {
             hapster.print(reasons);
         } else if (reasons.isEmpty()) {
-            hapster.screen.line("Nothing is refused" + (isRun ? " in run " + what : what == null ? "" : " in " + what) + ".");
+            hapster.screen.line(
+                    "Nothing is refused" + (isRun ? " in run " + what : what == null ? "" : " in " + what) + ".");
         } else {
             new Report(hapster.screen).print(reasons, !isRun);
             JsonNode first = reasons.get(0);
-            hapster.screen.line(hapster.screen.faint("  hapster rejects " + (isRun ? what : first.path("job").asText()) + " --explain " + first.path("code").asText()));
+            hapster.screen.line(hapster.screen.faint(
+                    "  hapster rejects " + (isRun ? what : first.path("job").asText()) + " --explain "
+                            + first.path("code").asText()));
         }
         return reasons.isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
     }
@@ -88,7 +125,9 @@ final class RejectsCommand implements Callable<Integer> {
             meaning = known.path("code").asText().equals(code) ? known : meaning;
         }
         if (meaning == null) {
-            throw new ClientException(ExitStatus.WRONG_USE, "There is no reason '" + code + "'. Reasons stand in the second column of: hapster rejects");
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "There is no reason '" + code + "'. Reasons stand in the second column of: hapster rejects");
         }
         if (hapster.json) {
             hapster.print(meaning);
@@ -104,8 +143,12 @@ final class RejectsCommand implements Callable<Integer> {
             }
             any = true;
             screen.line();
-            screen.line(reason.path("job").asText() + (reason.path("column").asText().isEmpty() ? "" : ", column " + reason.path("column").asText()) + ": "
-                    + Screen.count(reason.path("count").asLong(), reason.path("level").asText()));
+            screen.line(reason.path("job").asText()
+                    + (reason.path("column").asText().isEmpty()
+                            ? ""
+                            : ", column " + reason.path("column").asText()) + ": "
+                    + Screen.count(
+                            reason.path("count").asLong(), reason.path("level").asText()));
             if (isRun && reason.path("level").asText().equals("row")) {
                 rows(api, reason);
             } else {
@@ -119,24 +162,32 @@ final class RejectsCommand implements Callable<Integer> {
     }
 
     private void rows(Api api, JsonNode reason) {
-        JsonNode rows = api.get("/runs/" + what + "/rejects/rows?code=" + Api.encode(code) + "&column=" + Api.encode(reason.path("column").asText()) + "&limit=" + limit);
+        JsonNode rows = api.get("/runs/" + what + "/rejects/rows?code=" + Api.encode(code) + "&column="
+                + Api.encode(reason.path("column").asText()) + "&limit=" + limit);
         for (JsonNode row : rows) {
-            hapster.screen.line("  " + row.path("file").asText() + ":" + row.path("line").asLong() + "  " + row.path("reason").asText());
-            hapster.screen.line(hapster.screen.faint("    " + Screen.shorten(row.path("original").asText().replaceAll("\\R", "⏎"), hapster.screen.width() - 4)));
+            hapster.screen.line("  " + row.path("file").asText() + ":"
+                    + row.path("line").asLong() + "  " + row.path("reason").asText());
+            hapster.screen.line(hapster.screen.faint("    "
+                    + Screen.shorten(
+                            row.path("original").asText().replaceAll("\\R", "⏎"), hapster.screen.width() - 4)));
         }
         long more = reason.path("count").asLong() - rows.size();
         if (more > 0) {
-            hapster.screen.line("  and " + Screen.grouped(more) + " more (--limit " + reason.path("count").asLong() + ")");
+            hapster.screen.line("  and " + Screen.grouped(more) + " more (--limit "
+                    + reason.path("count").asLong() + ")");
         }
     }
 
     private void samples(JsonNode reason) {
         for (JsonNode sample : reason.path("samples")) {
-            hapster.screen.line("  " + sample.path("file").asText() + (sample.has("line") ? ":" + sample.path("line").asLong() : "") + "  " + sample.path("sentence").asText());
+            hapster.screen.line("  " + sample.path("file").asText()
+                    + (sample.has("line") ? ":" + sample.path("line").asLong() : "") + "  "
+                    + sample.path("sentence").asText());
         }
         long more = reason.path("count").asLong() - reason.path("samples").size();
         if (more > 0) {
-            hapster.screen.line("  and " + Screen.grouped(more) + " more: hapster rejects " + reason.path("run").asLong() + " --explain " + code);
+            hapster.screen.line("  and " + Screen.grouped(more) + " more: hapster rejects "
+                    + reason.path("run").asLong() + " --explain " + code);
         }
     }
 }

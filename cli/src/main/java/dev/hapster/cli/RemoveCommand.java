@@ -9,8 +9,11 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "remove", mixinStandardHelpOptions = true,
-        description = "Takes rows out of a dataset, by the file, run or job that brought them. Files that are there and unchanged are not loaded again because of it; undo puts the rows back.",
+@Command(
+        name = "remove",
+        mixinStandardHelpOptions = true,
+        description = "Takes rows out of a dataset, by the file, run or job that brought them. Files that are there "
+                + "and unchanged are not loaded again because of it; undo puts the rows back.",
         footer = {"", "Example:  hapster remove river_samples --file samples-2026-01.csv"})
 final class RemoveCommand implements Callable<Integer> {
 
@@ -45,17 +48,24 @@ final class RemoveCommand implements Callable<Integer> {
             question.add("job=" + Api.encode(job));
         }
         if (question.isEmpty()) {
-            throw new ClientException(ExitStatus.WRONG_USE, "Say which rows go: --file, --run or --job; several together narrow it down.");
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "Say which rows go: --file, --run or --job; several together narrow it down.");
         }
         if (tries) {
-            return EffectReport.show(hapster, hapster.api().get("/datasets/" + Api.encode(dataset) + "/removal?" + String.join("&", question)), "these rows can be removed");
+            return EffectReport.show(
+                    hapster,
+                    hapster.api().get("/datasets/" + Api.encode(dataset) + "/removal?" + String.join("&", question)),
+                    "these rows can be removed");
         }
-        JsonNode removed = hapster.api().delete("/datasets/" + Api.encode(dataset) + "/rows?" + String.join("&", question));
+        JsonNode removed =
+                hapster.api().delete("/datasets/" + Api.encode(dataset) + "/rows?" + String.join("&", question));
         if (hapster.json) {
             hapster.print(removed);
         } else {
             removed.path("notes").forEach(note -> hapster.screen.line(note.asText()));
-            hapster.screen.line(hapster.screen.faint("  hapster undo " + removed.path("entry").asLong() + "  puts them back"));
+            hapster.screen.line(hapster.screen.faint(
+                    "  hapster undo " + removed.path("entry").asLong() + "  puts them back"));
         }
         return ExitStatus.DONE;
     }

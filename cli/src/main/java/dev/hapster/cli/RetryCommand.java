@@ -6,8 +6,11 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "retry", mixinStandardHelpOptions = true,
-        description = "Takes again what a run rejected and what still is: rejected files, and of loaded files the rejected rows alone. For after the rule or the file is mended.",
+@Command(
+        name = "retry",
+        mixinStandardHelpOptions = true,
+        description = "Takes again what a run rejected and what still is: rejected files, and of loaded files the "
+                + "rejected rows alone. For after the rule or the file is mended.",
         footer = {"", "Example:  hapster retry 2"})
 final class RetryCommand implements Callable<Integer> {
 

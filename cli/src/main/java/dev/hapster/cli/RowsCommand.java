@@ -8,11 +8,18 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "rows", mixinStandardHelpOptions = true, description = "Shows rows of a dataset, each with the file and line it comes from.",
-        footer = {"", "Examples:  hapster rows river_samples --sort -value --limit 5",
+@Command(
+        name = "rows",
+        mixinStandardHelpOptions = true,
+        description = "Shows rows of a dataset, each with the file and line it comes from.",
+        footer = {
+            "",
+            "Examples:  hapster rows river_samples --sort -value --limit 5",
             "           hapster rows river_samples --where \"lab = East\" --where \"value > 40\"",
-            "", "Conditions: COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN is empty, COLUMN is filled.",
-            "Besides the declared columns there are _file, _path, _line, _run and _loaded_at."})
+            "",
+            "Conditions: COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN is empty, COLUMN is filled.",
+            "Besides the declared columns there are _file, _path, _line, _run and _loaded_at."
+        })
 final class RowsCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -21,21 +28,32 @@ final class RowsCommand implements Callable<Integer> {
     @Parameters(paramLabel = "DATASET")
     private String dataset;
 
-    @Option(names = "--sort", paramLabel = "COLUMN", description = "Sort by it; with - in front descending. May be given several times.")
+    @Option(
+            names = "--sort",
+            paramLabel = "COLUMN",
+            description = "Sort by it; with - in front descending. May be given several times.")
     private List<String> sort = List.of();
 
-    @Option(names = "--where", paramLabel = "CONDITION", description = "Only rows for which it holds; may be given several times.")
+    @Option(
+            names = "--where",
+            paramLabel = "CONDITION",
+            description = "Only rows for which it holds; may be given several times.")
     private List<String> where = List.of();
 
     @Option(names = "--offset", paramLabel = "N", defaultValue = "0", description = "Begin after so many rows.")
     private long offset;
 
-    @Option(names = "--limit", paramLabel = "N", defaultValue = "20", description = "How many rows (default: ${DEFAULT-VALUE}, at most 1000).")
+    @Option(
+            names = "--limit",
+            paramLabel = "N",
+            defaultValue = "20",
+            description = "How many rows (default: ${DEFAULT-VALUE}, at most 1000).")
     private int limit;
 
     @Override
     public Integer call() {
-        StringBuilder path = new StringBuilder("/datasets/" + Api.encode(dataset) + "/rows?offset=" + offset + "&limit=" + limit);
+        StringBuilder path =
+                new StringBuilder("/datasets/" + Api.encode(dataset) + "/rows?offset=" + offset + "&limit=" + limit);
         sort.forEach(column -> path.append("&sort=").append(Api.encode(column)));
         where.forEach(condition -> path.append("&where=").append(Api.encode(condition)));
         JsonNode answer = hapster.api().get(path.toString());
@@ -62,15 +80,19 @@ final class RowsCommand implements Callable<Integer> {
             Object[] cells = new Object[1 + fields.size() - declared];
             cells[0] = row.path(0).asText() + ":" + row.path(1).asLong();
             for (int i = declared; i < fields.size(); i++) {
-                cells[1 + i - declared] = row.path(i).isNull() ? "" : row.path(i).asText().replaceAll("\\R", "⏎");
+                cells[1 + i - declared] =
+                        row.path(i).isNull() ? "" : row.path(i).asText().replaceAll("\\R", "⏎");
             }
             table.row(cells);
         }
         Screen screen = hapster.screen;
         table.lines(screen.width()).forEach(screen::line);
         long total = answer.path("total").asLong();
-        screen.line(Screen.count(total, "row") + (where.isEmpty() ? " in " + dataset : " of " + dataset + " for which this holds")
-                + (answer.path("rows").size() < total ? ", " + answer.path("rows").size() + " shown" : ""));
+        screen.line(Screen.count(total, "row")
+                + (where.isEmpty() ? " in " + dataset : " of " + dataset + " for which this holds")
+                + (answer.path("rows").size() < total
+                        ? ", " + answer.path("rows").size() + " shown"
+                        : ""));
         return ExitStatus.DONE;
     }
 }

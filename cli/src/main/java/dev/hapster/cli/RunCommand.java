@@ -7,8 +7,16 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "run", mixinStandardHelpOptions = true, description = "Loads what is new or changed; unchanged files are not loaded again.",
-        footer = {"", "Examples:  hapster run east-lab", "           hapster run north-lab --again samples-2026-02.csv", "           hapster run north-lab --again --all"})
+@Command(
+        name = "run",
+        mixinStandardHelpOptions = true,
+        description = "Loads what is new or changed; unchanged files are not loaded again.",
+        footer = {
+            "",
+            "Examples:  hapster run east-lab",
+            "           hapster run north-lab --again samples-2026-02.csv",
+            "           hapster run north-lab --again --all"
+        })
 final class RunCommand implements Callable<Integer> {
 
     @ParentCommand

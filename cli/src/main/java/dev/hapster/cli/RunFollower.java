@@ -44,7 +44,9 @@ final class RunFollower {
         });
         screen.clearLive();
         if (ended[0] == null) {
-            throw new ClientException(ExitStatus.FAILED, "The service went away during run " + number + ". Start it again and look: hapster runs " + number);
+            throw new ClientException(
+                    ExitStatus.FAILED,
+                    "The service went away during run " + number + ". Start it again and look: hapster runs " + number);
         }
         return report(number);
     }
@@ -64,10 +66,19 @@ final class RunFollower {
         List<String> names = new ArrayList<>();
         progress.path("inWork").forEach(file -> names.add(file.path("name").asText()));
         double rate = seconds > 0.5 ? bytes / seconds : 0;
-        String rest = rate > 0 && total > bytes ? String.format(Locale.ROOT, ", %.0f s left", (total - bytes) / rate) : "";
-        return String.format(Locale.ROOT, "%s  %s of %s files, %s rows, %s of %s%s%s  %s", progress.path("job").asText(),
-                Screen.grouped(progress.path("done").asLong()), Screen.grouped(progress.path("found").asLong()),
-                Screen.grouped(progress.path("rows").asLong()), Screen.size(bytes), Screen.size(total),
-                rate > 0 ? ", " + Screen.size((long) rate) + "/s" : "", rest, String.join(", ", names));
+        String rest =
+                rate > 0 && total > bytes ? String.format(Locale.ROOT, ", %.0f s left", (total - bytes) / rate) : "";
+        return String.format(
+                Locale.ROOT,
+                "%s  %s of %s files, %s rows, %s of %s%s%s  %s",
+                progress.path("job").asText(),
+                Screen.grouped(progress.path("done").asLong()),
+                Screen.grouped(progress.path("found").asLong()),
+                Screen.grouped(progress.path("rows").asLong()),
+                Screen.size(bytes),
+                Screen.size(total),
+                rate > 0 ? ", " + Screen.size((long) rate) + "/s" : "",
+                rest,
+                String.join(", ", names));
     }
 }

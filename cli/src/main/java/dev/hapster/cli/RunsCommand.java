@@ -8,8 +8,16 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "runs", mixinStandardHelpOptions = true, description = "Lists the latest runs, or shows one in full.",
-        footer = {"", "Examples:  hapster runs --job east-lab", "           hapster runs 2", "           hapster runs 2 --compare"})
+@Command(
+        name = "runs",
+        mixinStandardHelpOptions = true,
+        description = "Lists the latest runs, or shows one in full.",
+        footer = {
+            "",
+            "Examples:  hapster runs --job east-lab",
+            "           hapster runs 2",
+            "           hapster runs 2 --compare"
+        })
 final class RunsCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -24,7 +32,11 @@ final class RunsCommand implements Callable<Integer> {
     @Option(names = "--compare", description = "Of a run: beside the one before it, of the same job.")
     private boolean compare;
 
-    @Option(names = "--limit", paramLabel = "N", defaultValue = "20", description = "How many (default: ${DEFAULT-VALUE}).")
+    @Option(
+            names = "--limit",
+            paramLabel = "N",
+            defaultValue = "20",
+            description = "How many (default: ${DEFAULT-VALUE}).")
     private int limit;
 
     @Override
@@ -46,13 +58,33 @@ final class RunsCommand implements Callable<Integer> {
             screen.line("Nothing has run yet. hapster jobs lists what could.");
             return ExitStatus.DONE;
         }
-        Table table = new Table("").number("run").text("job").text("started", 1).text("").text("state").number("files").number("loaded").number("unchanged").number("rejected")
-                .number("rows loaded").number("rows rejected").text("");
+        Table table = new Table("")
+                .number("run")
+                .text("job")
+                .text("started", 1)
+                .text("")
+                .text("state")
+                .number("files")
+                .number("loaded")
+                .number("unchanged")
+                .number("rejected")
+                .number("rows loaded")
+                .number("rows rejected")
+                .text("");
         for (JsonNode one : runs) {
             JsonNode files = one.path("files");
-            table.row(one.path("run").asLong(), one.path("job").asText(), Screen.time(one.path("startedAt").asText("")), kind(one), one.path("state").asText(),
-                    files.path("found").asLong(), files.path("loaded").asLong() + files.path("replaced").asLong(), files.path("unchanged").asLong(),
-                    files.path("rejected").asLong(), one.path("rows").path("loaded").asLong(), one.path("rows").path("rejected").asLong(),
+            table.row(
+                    one.path("run").asLong(),
+                    one.path("job").asText(),
+                    Screen.time(one.path("startedAt").asText("")),
+                    kind(one),
+                    one.path("state").asText(),
+                    files.path("found").asLong(),
+                    files.path("loaded").asLong() + files.path("replaced").asLong(),
+                    files.path("unchanged").asLong(),
+                    files.path("rejected").asLong(),
+                    one.path("rows").path("loaded").asLong(),
+                    one.path("rows").path("rejected").asLong(),
                     one.path("holds").asBoolean() ? "holds" : "DOES NOT HOLD");
         }
         table.lines(screen.width()).forEach(screen::line);
@@ -61,7 +93,8 @@ final class RunsCommand implements Callable<Integer> {
 
     private int compare() {
         if (run == null) {
-            throw new ClientException(ExitStatus.WRONG_USE, "--compare is about one run; say which: hapster runs RUN --compare");
+            throw new ClientException(
+                    ExitStatus.WRONG_USE, "--compare is about one run; say which: hapster runs RUN --compare");
         }
         JsonNode both = hapster.api().get("/runs/" + run + "/comparison");
         if (hapster.json) {
@@ -75,14 +108,38 @@ final class RunsCommand implements Callable<Integer> {
             return ExitStatus.DONE;
         }
         JsonNode before = both.path("before");
-        Table table = new Table("").text("").number("run " + before.path("run").asLong()).number("run " + run).number("difference");
-        table.row("", Screen.time(before.path("startedAt").asText("")), Screen.time(now.path("startedAt").asText("")), "");
-        for (String count : List.of("files found", "files loaded", "files replaced", "files unchanged", "files rejected", "files waiting", "rows read", "rows loaded", "rows aside", "rows repeated", "rows rejected", "dataset rows")) {
+        Table table = new Table("")
+                .text("")
+                .number("run " + before.path("run").asLong())
+                .number("run " + run)
+                .number("difference");
+        table.row(
+                "",
+                Screen.time(before.path("startedAt").asText("")),
+                Screen.time(now.path("startedAt").asText("")),
+                "");
+        for (String count : List.of(
+                "files found",
+                "files loaded",
+                "files replaced",
+                "files unchanged",
+                "files rejected",
+                "files waiting",
+                "rows read",
+                "rows loaded",
+                "rows aside",
+                "rows repeated",
+                "rows rejected",
+                "dataset rows")) {
             String[] words = count.split(" ");
             long older = before.path(words[0]).path(words[1]).asLong();
             long newer = now.path(words[0]).path(words[1]).asLong();
             if (older != 0 || newer != 0) {
-                table.row(count.replace("aside", "set aside"), older, newer, newer == older ? "" : (newer > older ? "+" : "-") + Screen.grouped(Math.abs(newer - older)));
+                table.row(
+                        count.replace("aside", "set aside"),
+                        older,
+                        newer,
+                        newer == older ? "" : (newer > older ? "+" : "-") + Screen.grouped(Math.abs(newer - older)));
             }
         }
         table.lines(screen.width()).forEach(screen::line);
@@ -92,6 +149,10 @@ final class RunsCommand implements Callable<Integer> {
 
     private static String kind(JsonNode run) {
         String kind = run.path("kind").asText();
-        return run.has("undoneBy") ? "undone by " + run.path("undoneBy").asLong() : kind.equals("run") ? "" : kind + (run.has("ofRun") ? " of " + run.path("ofRun").asLong() : "");
+        return run.has("undoneBy")
+                ? "undone by " + run.path("undoneBy").asLong()
+                : kind.equals("run")
+                        ? ""
+                        : kind + (run.has("ofRun") ? " of " + run.path("ofRun").asLong() : "");
     }
 }

@@ -5,14 +5,15 @@ import java.nio.charset.StandardCharsets;
 import java.util.Locale;
 
 /**
- * The terminal: results on standard output, progress and complaints on standard error; colour only where a person looks.
- * The start script says with {@code HAPSTER_TTY} which of the two are terminals ({@code o}, {@code e}), and with
+ * The terminal: results on standard output, progress and complaints on standard error; colour only where a person
+ * looks. The start script says with {@code HAPSTER_TTY} which of the two are terminals ({@code o}, {@code e}), and with
  * {@code COLUMNS} how wide they are.
  */
 final class Screen {
 
     private static final int USUAL_WIDTH = 100;
-    private static final java.time.format.DateTimeFormatter TIME = java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm z", Locale.ROOT);
+    private static final java.time.format.DateTimeFormatter TIME =
+            java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm z", Locale.ROOT);
 
     private final PrintStream out;
     private final PrintStream err;
@@ -120,7 +121,9 @@ final class Screen {
 
     /** A moment in the machine's own zone, with the zone. */
     static String time(String instant) {
-        return instant == null || instant.isEmpty() ? "" : TIME.format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
+        return instant == null || instant.isEmpty()
+                ? ""
+                : TIME.format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
     }
 
     /** A text on one line: line breaks and other characters that would move the cursor are shown as what they are. */
@@ -129,8 +132,17 @@ final class Screen {
             return text;
         }
         StringBuilder shown = new StringBuilder();
-        text.chars().forEach(c -> shown.append(c == '\n' ? "\\n" : c == '\r' ? "\\r" : c == '\t' ? "\\t"
-                : Character.isISOControl(c) || Character.getType(c) == Character.FORMAT ? String.format("\\u%04x", c) : String.valueOf((char) c)));
+        text.chars()
+                .forEach(c -> shown.append(
+                        c == '\n'
+                                ? "\\n"
+                                : c == '\r'
+                                        ? "\\r"
+                                        : c == '\t'
+                                                ? "\\t"
+                                                : Character.isISOControl(c) || Character.getType(c) == Character.FORMAT
+                                                        ? String.format("\\u%04x", c)
+                                                        : String.valueOf((char) c)));
         return shown.toString();
     }
 

@@ -8,35 +8,53 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "serve", mixinStandardHelpOptions = true, description = "Starts the service on a workspace and stays until Ctrl-C.",
+@Command(
+        name = "serve",
+        mixinStandardHelpOptions = true,
+        description = "Starts the service on a workspace and stays until Ctrl-C.",
         footer = {"", "Example:  hapster serve --workspace /data/vessa --root /mnt/inbox"})
 final class ServeCommand implements Callable<Integer> {
 
     @ParentCommand
     private Hapster hapster;
 
-    @Option(names = "--workspace", paramLabel = "FOLDER", defaultValue = ".", description = "The folder with jobs/ and datasets/ (default: this one).")
+    @Option(
+            names = "--workspace",
+            paramLabel = "FOLDER",
+            defaultValue = ".",
+            description = "The folder with jobs/ and datasets/ (default: this one).")
     private Path workspace;
 
-    @Option(names = "--root", paramLabel = "FOLDER", description = "A folder that jobs may read besides the workspace; may be given several times.")
+    @Option(
+            names = "--root",
+            paramLabel = "FOLDER",
+            description = "A folder that jobs may read besides the workspace; may be given several times.")
     private List<Path> roots = List.of();
 
-    @Option(names = "--port", paramLabel = "N", defaultValue = "8711", description = "Port on 127.0.0.1 (default: ${DEFAULT-VALUE}).")
+    @Option(
+            names = "--port",
+            paramLabel = "N",
+            defaultValue = "8711",
+            description = "Port on 127.0.0.1 (default: ${DEFAULT-VALUE}).")
     private int port;
 
     @Override
     public Integer call() {
         Path folder = workspace.toAbsolutePath().normalize();
         if (!Files.isDirectory(folder)) {
-            throw new ClientException(ExitStatus.WRONG_USE, "There is no folder " + folder + ". Create it, or name another with --workspace.");
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "There is no folder " + folder + ". Create it, or name another with --workspace.");
         }
         for (Path root : roots) {
             if (!Files.isDirectory(root)) {
-                throw new ClientException(ExitStatus.WRONG_USE, "There is no folder " + root.toAbsolutePath() + ", given with --root.");
+                throw new ClientException(
+                        ExitStatus.WRONG_USE, "There is no folder " + root.toAbsolutePath() + ", given with --root.");
             }
         }
         try (ServiceProcess service = ServiceProcess.start(folder, roots, port, null)) {
-            hapster.screen.line("Hapster serves " + folder + " at " + service.api().base() + "/  (Ctrl-C ends it)");
+            hapster.screen.line(
+                    "Hapster serves " + folder + " at " + service.api().base() + "/  (Ctrl-C ends it)");
             return service.await();
         }
     }

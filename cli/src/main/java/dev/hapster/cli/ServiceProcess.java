@@ -35,13 +35,21 @@ final class ServiceProcess implements AutoCloseable {
     static ServiceProcess start(Path workspace, List<Path> roots, int port, Path log) {
         Path jar = Path.of(System.getProperty("hapster.service.jar", "service/target/quarkus-app/quarkus-run.jar"));
         if (!Files.exists(jar)) {
-            throw new ClientException(ExitStatus.FAILED, "The service is not built: " + jar + " is missing. Start through the script ./hapster, which builds it.");
+            throw new ClientException(
+                    ExitStatus.FAILED,
+                    "The service is not built: " + jar
+                            + " is missing. Start through the script ./hapster, which builds it.");
         }
         if (!isFree(port)) {
-            throw new ClientException(ExitStatus.FAILED, "Port " + port + " of this machine is in use. Stop what uses it, or name another with --port.");
+            throw new ClientException(
+                    ExitStatus.FAILED,
+                    "Port " + port + " of this machine is in use. Stop what uses it, or name another with --port.");
         }
-        List<String> command = new ArrayList<>(List.of(ProcessHandle.current().info().command().orElse("java")));
-        String options = System.getenv().getOrDefault("HAPSTER_JAVA_OPTS", "-Xmx512m -XX:+UseParallelGC").strip();
+        List<String> command =
+                new ArrayList<>(List.of(ProcessHandle.current().info().command().orElse("java")));
+        String options = System.getenv()
+                .getOrDefault("HAPSTER_JAVA_OPTS", "-Xmx512m -XX:+UseParallelGC")
+                .strip();
         command.addAll(options.isEmpty() ? List.of() : List.of(options.split("\\s+")));
         Path archive = Path.of(System.getProperty("hapster.service.archive", "service.jsa"));
         if (Files.exists(archive)) { // made by the build; with it the classes are there in two thirds of the time
@@ -50,14 +58,26 @@ final class ServiceProcess implements AutoCloseable {
         command.add("-Dhapster.ends-with-input=true");
         command.add("-Dhapster.workspace=" + workspace);
         if (!roots.isEmpty()) {
-            command.add("-Dhapster.roots=" + String.join(",", roots.stream().map(root -> root.toAbsolutePath().normalize().toString().replace(",", "\\,")).toList()));
+            command.add("-Dhapster.roots="
+                    + String.join(
+                            ",",
+                            roots.stream()
+                                    .map(root -> root.toAbsolutePath()
+                                            .normalize()
+                                            .toString()
+                                            .replace(",", "\\,"))
+                                    .toList()));
         }
         command.add("-Dquarkus.http.port=" + port);
         command.addAll(List.of("-jar", jar.toString()));
         try {
-            ProcessBuilder builder = new ProcessBuilder(command).redirectInput(ProcessBuilder.Redirect.PIPE).redirectOutput(ProcessBuilder.Redirect.DISCARD);
-            builder.redirectError(log == null ? ProcessBuilder.Redirect.INHERIT : ProcessBuilder.Redirect.to(log.toFile()));
-            ServiceProcess service = new ServiceProcess(builder.start(), new Api("http://127.0.0.1:" + port), log == null ? null : log.toFile());
+            ProcessBuilder builder = new ProcessBuilder(command)
+                    .redirectInput(ProcessBuilder.Redirect.PIPE)
+                    .redirectOutput(ProcessBuilder.Redirect.DISCARD);
+            builder.redirectError(
+                    log == null ? ProcessBuilder.Redirect.INHERIT : ProcessBuilder.Redirect.to(log.toFile()));
+            ServiceProcess service = new ServiceProcess(
+                    builder.start(), new Api("http://127.0.0.1:" + port), log == null ? null : log.toFile());
             service.awaitUp();
             return service;
         } catch (IOException wrong) {
@@ -83,7 +103,8 @@ final class ServiceProcess implements AutoCloseable {
             }
             if (System.nanoTime() > end) {
                 close();
-                throw new ClientException(ExitStatus.FAILED, "The service did not answer within " + SECONDS_TO_START + " s" + told());
+                throw new ClientException(
+                        ExitStatus.FAILED, "The service did not answer within " + SECONDS_TO_START + " s" + told());
             }
             pause(50);
         }

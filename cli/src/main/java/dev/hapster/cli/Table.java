@@ -4,8 +4,8 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * A table that fits the screen: columns align, numbers to the right; where it is too wide, the column that matters least
- * goes first, and the last that may shrink is shortened.
+ * A table that fits the screen: columns align, numbers to the right; where it is too wide, the column that matters
+ * least goes first, and the last that may shrink is shortened.
  */
 final class Table {
 
@@ -16,6 +16,7 @@ final class Table {
         final boolean right;
         /** 0 stays always; the highest number goes first. */
         final int goes;
+
         final boolean shrinks;
 
         Column(String title, boolean right, int goes, boolean shrinks) {
@@ -67,7 +68,10 @@ final class Table {
         }
         List<String> row = new ArrayList<>();
         for (Object cell : cells) {
-            row.add(cell == null ? "" : cell instanceof Long number ? Screen.grouped(number) : Screen.visible(cell.toString()));
+            row.add(
+                    cell == null
+                            ? ""
+                            : cell instanceof Long number ? Screen.grouped(number) : Screen.visible(cell.toString()));
         }
         rows.add(row);
     }
@@ -82,14 +86,21 @@ final class Table {
         int[] widths = new int[columns.size()];
         for (int i = 0; i < columns.size(); i++) {
             int column = i;
-            widths[i] = Math.max(columns.get(i).title.length(), rows.stream().mapToInt(row -> row.get(column).length()).max().orElse(0));
+            widths[i] = Math.max(
+                    columns.get(i).title.length(),
+                    rows.stream()
+                            .mapToInt(row -> row.get(column).length())
+                            .max()
+                            .orElse(0));
             if (rows.isEmpty() || rows.stream().anyMatch(row -> !row.get(column).isEmpty())) {
                 shown.add(i);
             }
         }
         int total = total(shown, widths);
         while (total > width && shown.stream().anyMatch(i -> columns.get(i).goes > 0)) {
-            shown.remove(shown.stream().max(java.util.Comparator.comparingInt(i -> columns.get(i).goes)).orElseThrow());
+            shown.remove(shown.stream()
+                    .max(java.util.Comparator.comparingInt(i -> columns.get(i).goes))
+                    .orElseThrow());
             total = total(shown, widths);
         }
         for (int i = shown.size() - 1; i >= 0 && total > width; i--) {
@@ -101,14 +112,17 @@ final class Table {
         }
         List<String> lines = new ArrayList<>();
         if (columns.stream().anyMatch(column -> !column.title.isEmpty())) {
-            lines.add(line(shown, widths, columns.stream().map(column -> column.title).toList()));
+            lines.add(line(
+                    shown, widths, columns.stream().map(column -> column.title).toList()));
         }
         rows.forEach(row -> lines.add(line(shown, widths, row)));
         return lines;
     }
 
     private int total(List<Integer> shown, int[] widths) {
-        return indent.length() + shown.stream().mapToInt(i -> widths[i]).sum() + GAP.length() * Math.max(0, shown.size() - 1);
+        return indent.length()
+                + shown.stream().mapToInt(i -> widths[i]).sum()
+                + GAP.length() * Math.max(0, shown.size() - 1);
     }
 
     private String line(List<Integer> shown, int[] widths, List<String> cells) {

@@ -7,7 +7,10 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "try", mixinStandardHelpOptions = true, description = "Does everything that a run does, and writes nothing.",
+@Command(
+        name = "try",
+        mixinStandardHelpOptions = true,
+        description = "Does everything that a run does, and writes nothing.",
         footer = {"", "Example:  hapster try north-lab"})
 final class TryCommand implements Callable<Integer> {
 

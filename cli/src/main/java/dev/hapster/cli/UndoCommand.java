@@ -7,8 +7,11 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "undo", mixinStandardHelpOptions = true,
-        description = "Takes a run back: from then on everything counts as if it had not been. Also a retry, rows that were removed, and an undo.",
+@Command(
+        name = "undo",
+        mixinStandardHelpOptions = true,
+        description = "Takes a run back: from then on everything counts as if it had not been. Also a retry, rows "
+                + "that were removed, and an undo.",
         footer = {"", "Examples:  hapster undo 3 --try", "           hapster undo 3"})
 final class UndoCommand implements Callable<Integer> {
 
@@ -24,7 +27,8 @@ final class UndoCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         if (tries) {
-            return EffectReport.show(hapster, hapster.api().get("/runs/" + run + "/undo"), "run " + run + " can be undone");
+            return EffectReport.show(
+                    hapster, hapster.api().get("/runs/" + run + "/undo"), "run " + run + " can be undone");
         }
         JsonNode entry = hapster.api().post("/runs/" + run + "/undo", Api.JSON.createObjectNode());
         if (hapster.json) {
@@ -32,9 +36,15 @@ final class UndoCommand implements Callable<Integer> {
             return ExitStatus.DONE;
         }
         Screen screen = hapster.screen;
-        screen.line("run " + run + (entry.path("job").asText().isEmpty() ? "" : " of " + entry.path("job").asText()) + " is undone (entry " + entry.path("run").asLong() + ")");
+        screen.line("run " + run
+                + (entry.path("job").asText().isEmpty()
+                        ? ""
+                        : " of " + entry.path("job").asText()) + " is undone (entry "
+                + entry.path("run").asLong() + ")");
         entry.path("notes").forEach(note -> screen.line("  " + note.asText()));
-        screen.line("  " + entry.path("into").asText() + " has " + Screen.count(entry.path("dataset").path("rows").asLong(), "row") + " in " + Screen.count(entry.path("dataset").path("parts").asLong(), "part"));
+        screen.line("  " + entry.path("into").asText() + " has "
+                + Screen.count(entry.path("dataset").path("rows").asLong(), "row") + " in "
+                + Screen.count(entry.path("dataset").path("parts").asLong(), "part"));
         return ExitStatus.DONE;
     }
 }

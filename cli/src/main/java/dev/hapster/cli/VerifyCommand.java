@@ -6,20 +6,27 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.ParentCommand;
 
-@Command(name = "verify", mixinStandardHelpOptions = true,
-        description = "Looks through the store: whether each part is there with its rows, and whether what counts is what the log of arrivals says.",
+@Command(
+        name = "verify",
+        mixinStandardHelpOptions = true,
+        description = "Looks through the store: whether each part is there with its rows, and whether what counts is "
+                + "what the log of arrivals says.",
         footer = {"", "Examples:  hapster verify", "           hapster verify --rebuild"})
 final class VerifyCommand implements Callable<Integer> {
 
     @ParentCommand
     private Hapster hapster;
 
-    @Option(names = "--rebuild", description = "Take in parts that the catalogue does not know, from what they tell, and find anew what counts.")
+    @Option(
+            names = "--rebuild",
+            description =
+                    "Take in parts that the catalogue does not know, from what they tell, and find anew what counts.")
     private boolean rebuild;
 
     @Override
     public Integer call() {
-        JsonNode found = hapster.api().post("/store/verify", Api.JSON.createObjectNode().put("rebuild", rebuild));
+        JsonNode found =
+                hapster.api().post("/store/verify", Api.JSON.createObjectNode().put("rebuild", rebuild));
         boolean sound = found.path("problems").isEmpty();
         if (hapster.json) {
             hapster.print(found);
@@ -28,10 +35,14 @@ final class VerifyCommand implements Callable<Integer> {
         Screen screen = hapster.screen;
         found.path("problems").forEach(problem -> screen.paragraph(screen.bad("  ! "), problem.asText()));
         if (rebuild) {
-            screen.line(Screen.count(found.path("takenIn").asLong(), "part") + " taken into the catalogue, " + Screen.count(found.path("corrected").asLong(), "arrival") + " corrected");
+            screen.line(Screen.count(found.path("takenIn").asLong(), "part") + " taken into the catalogue, "
+                    + Screen.count(found.path("corrected").asLong(), "arrival") + " corrected");
         }
-        screen.line(Screen.count(found.path("arrivals").asLong(), "arrival") + " in the catalogue, " + Screen.count(found.path("parts").asLong(), "part") + " in the store: "
-                + (sound ? "they fit together" : Screen.count(found.path("problems").size(), "problem")));
+        screen.line(Screen.count(found.path("arrivals").asLong(), "arrival") + " in the catalogue, "
+                + Screen.count(found.path("parts").asLong(), "part") + " in the store: "
+                + (sound
+                        ? "they fit together"
+                        : Screen.count(found.path("problems").size(), "problem")));
         return sound ? ExitStatus.DONE : ExitStatus.FINDINGS;
     }
 }

@@ -22,8 +22,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * Many small files, many runs, many keys. Each beside something in the same process: files committed one by one beside files that are merely written, forced and renamed
- * one by one; the last runs beside the first; duplicates looked for beside not looking.
+ * Many small files, many runs, many keys. Each beside something in the same process: files committed one by one beside
+ * files that are merely written, forced and renamed one by one; the last runs beside the first; duplicates looked for
+ * beside not looking.
  */
 @Tag("benchmark")
 class HandlingBenchmark {
@@ -41,8 +42,13 @@ class HandlingBenchmark {
         Files.createDirectories(folder.resolve("datasets"));
         Files.createDirectories(folder.resolve("jobs"));
         Files.createDirectories(folder.resolve("in"));
-        Files.writeString(folder.resolve("datasets/samples.yaml"), "dataset: samples\nkey: id\n" + retain + "columns:\n  - {name: id, type: text, required: true}\n  - {name: value, type: integer}\n");
-        Files.writeString(folder.resolve("jobs/small.yaml"), "job: small\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n" + rest);
+        Files.writeString(
+                folder.resolve("datasets/samples.yaml"),
+                "dataset: samples\nkey: id\n" + retain
+                        + "columns:\n  - {name: id, type: text, required: true}\n  - {name: value, type: integer}\n");
+        Files.writeString(
+                folder.resolve("jobs/small.yaml"),
+                "job: small\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n" + rest);
         return folder;
     }
 
@@ -62,7 +68,13 @@ class HandlingBenchmark {
         for (int i = 0; i < FILES; i++) {
             StringBuilder text = new StringBuilder("id,value\n");
             for (int row = 0; row < ROWS; row++) {
-                text.append("k").append(i).append('-').append(row).append(',').append(row).append('\n');
+                text.append("k")
+                        .append(i)
+                        .append('-')
+                        .append(row)
+                        .append(',')
+                        .append(row)
+                        .append('\n');
             }
             Files.writeString(folder.resolve("in/f-" + i + ".csv"), text.toString());
         }
@@ -77,11 +89,30 @@ class HandlingBenchmark {
             JsonNode again = finished(service.run("small"));
             double unchanged = seconds(start);
             assertThat(again.path("files").path("unchanged").asInt()).isEqualTo(FILES);
-            double anew = finished(service.run("/jobs/small/runs", "{\"again\":true}")).path("seconds").asDouble();
-            System.out.printf(Locale.ROOT, "%n%,d files of %d rows, committed one by one: %.1f s, %.0f files a second in a service just started; all anew, each replacing its part: %.1f s, %.0f files a second%n", FILES, ROWS,
-                    loading, FILES / loading, anew, FILES / anew);
-            System.out.printf(Locale.ROOT, "as many files written, forced to disk and renamed one by one: %.1f s; ratio %.1f%n", plain, loading / plain);
-            System.out.printf(Locale.ROOT, "a run over them with nothing changed: %.2f s (the first, right after); ratio to loading %.3f; peak memory %d MB with -Xmx512m%n", unchanged, unchanged / loading,
+            double anew = finished(service.run("/jobs/small/runs", "{\"again\":true}"))
+                    .path("seconds")
+                    .asDouble();
+            System.out.printf(
+                    Locale.ROOT,
+                    "%n%,d files of %d rows, committed one by one: %.1f s, %.0f files a second in a service "
+                            + "just started; all anew, each replacing its part: %.1f s, %.0f files a second%n",
+                    FILES,
+                    ROWS,
+                    loading,
+                    FILES / loading,
+                    anew,
+                    FILES / anew);
+            System.out.printf(
+                    Locale.ROOT,
+                    "as many files written, forced to disk and renamed one by one: %.1f s; ratio %.1f%n",
+                    plain,
+                    loading / plain);
+            System.out.printf(
+                    Locale.ROOT,
+                    "a run over them with nothing changed: %.2f s (the first, right after); ratio to loading "
+                            + "%.3f; peak memory %d MB with -Xmx512m%n",
+                    unchanged,
+                    unchanged / loading,
                     Measured.peakMegabytes(service.pid()));
             assertThat(loading / plain).as("beside plain files").isLessThan(60);
             assertThat(unchanged / loading).as("nothing changed beside loading").isLessThan(0.15);
@@ -121,20 +152,45 @@ class HandlingBenchmark {
             double last = Arrays.stream(seconds, RUNS - 100, RUNS).average().orElseThrow();
             long parts = count("store/parts/samples");
             long rejects = count("store/rejects");
-            System.out.printf(Locale.ROOT, "%n%,d runs of %d files, of which one has changed each time: first 100 %.3f s each, last 100 %.3f s each, ratio %.2f%n", RUNS, STANDING, first, last, last / first);
-            System.out.printf(Locale.ROOT, "catalogue after 100, 500, 1,000 runs: %.1f, %.1f, %.1f MB; parts %d, files of rejects %d, runs known %d%n", catalogue[99] / 1e6, catalogue[499] / 1e6,
-                    catalogue[RUNS - 1] / 1e6, parts, rejects, service.get("/runs?limit=1000").size());
+            System.out.printf(
+                    Locale.ROOT,
+                    "%n%,d runs of %d files, of which one has changed each time: first 100 %.3f s each, last "
+                            + "100 %.3f s each, ratio %.2f%n",
+                    RUNS,
+                    STANDING,
+                    first,
+                    last,
+                    last / first);
+            System.out.printf(
+                    Locale.ROOT,
+                    "catalogue after 100, 500, 1,000 runs: %.1f, %.1f, %.1f MB; parts %d, files of rejects %d, "
+                            + "runs known %d%n",
+                    catalogue[99] / 1e6,
+                    catalogue[499] / 1e6,
+                    catalogue[RUNS - 1] / 1e6,
+                    parts,
+                    rejects,
+                    service.get("/runs?limit=1000").size());
             assertThat(last / first).as("the last runs beside the first").isLessThan(1.3);
             assertThat(parts).isLessThanOrEqualTo(STANDING + 1);
             assertThat(rejects).isLessThanOrEqualTo(STANDING + 2);
-            assertThat((double) catalogue[RUNS - 1] / catalogue[RUNS / 2 - 1]).as("the catalogue's growth from the half on").isLessThan(1.5);
+            assertThat((double) catalogue[RUNS - 1] / catalogue[RUNS / 2 - 1])
+                    .as("the catalogue's growth from the half on")
+                    .isLessThan(1.5);
         }
     }
 
     private void write(int file, int version) throws IOException {
         StringBuilder text = new StringBuilder("id,value\n");
         for (int row = 0; row < ROWS; row++) {
-            text.append(file).append('-').append(version).append('-').append(row).append(',').append(row % 50 == 0 ? "bad" : row).append('\n');
+            text.append(file)
+                    .append('-')
+                    .append(version)
+                    .append('-')
+                    .append(row)
+                    .append(',')
+                    .append(row % 50 == 0 ? "bad" : row)
+                    .append('\n');
         }
         Files.writeString(folder.resolve("in/f-" + file + ".csv"), text.toString());
     }
@@ -152,7 +208,8 @@ class HandlingBenchmark {
             try (BufferedWriter out = Files.newBufferedWriter(folder.resolve("in/f-" + file + ".csv"))) {
                 out.write("id,value\n");
                 for (int row = file; row < KEYS; row += 4) {
-                    out.write("k" + (row % 1000 == 0 ? row - 1 : row) + "," + row + "\n"); // every thousandth repeats another file's key
+                    out.write("k" + (row % 1000 == 0 ? row - 1 : row) + "," + row
+                            + "\n"); // every thousandth repeats another file's key
                 }
             }
         }
@@ -166,7 +223,14 @@ class HandlingBenchmark {
             JsonNode run = finished(service.run("/jobs/small/runs", "{\"again\":true}"));
             assertThat(run.path("rows").path("repeated").asLong()).isEqualTo(KEYS / 1000 - 1);
             double compared = run.path("seconds").asDouble();
-            System.out.printf(Locale.ROOT, "%n%,d keys compared: %.1f s; without: %.1f s; ratio %.1f; peak memory %d MB with -Xmx512m%n", KEYS, compared, plain, compared / plain, Measured.peakMegabytes(service.pid()));
+            System.out.printf(
+                    Locale.ROOT,
+                    "%n%,d keys compared: %.1f s; without: %.1f s; ratio %.1f; peak memory %d MB with -Xmx512m%n",
+                    KEYS,
+                    compared,
+                    plain,
+                    compared / plain,
+                    Measured.peakMegabytes(service.pid()));
             assertThat(compared / plain).isLessThan(8);
         }
     }

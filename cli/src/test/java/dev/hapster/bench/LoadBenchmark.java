@@ -22,9 +22,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * Loads 1,000,000 rows of 10 columns in 8 files three ways, in turn: through the running service, with PostgreSQL's COPY,
- * with H2's own CSV loader; each into typed columns. Prints times, ratios and memory. Then one file of 2 GB through the
- * service. Run by {@code ./dev bench}.
+ * Loads 1,000,000 rows of 10 columns in 8 files three ways, in turn: through the running service, with PostgreSQL's
+ * COPY, with H2's own CSV loader; each into typed columns. Prints times, ratios and memory. Then one file of 2 GB
+ * through the service. Run by {@code ./dev bench}.
  */
 @Tag("benchmark")
 class LoadBenchmark {
@@ -34,7 +34,8 @@ class LoadBenchmark {
     private static final int ROUNDS = 7;
     private static final long BIG = 2_000_000_000L;
 
-    private static final String TABLE = """
+    private static final String TABLE =
+            """
             CREATE TABLE samples%d (sample_id varchar(12) NOT NULL, station varchar(6) NOT NULL, sampled_at timestamp NOT NULL, parameter varchar(20),
             "value" decimal(12,4), unit varchar(20), method varchar(40), depth decimal(6,1), checked boolean, lab varchar(20))""";
 
@@ -65,27 +66,57 @@ class LoadBenchmark {
                 h2[round] = h2(files, round);
             }
             long peak = Measured.peakMegabytes(service.pid());
-            System.out.printf(Locale.ROOT, "%n%,d rows, %d columns, %d files, %d MB; %d rounds, each way in turn, seconds%n", ROWS, 10, FILES, bytes / 1_000_000, ROUNDS);
+            System.out.printf(
+                    Locale.ROOT,
+                    "%n%,d rows, %d columns, %d files, %d MB; %d rounds, each way in turn, seconds%n",
+                    ROWS,
+                    10,
+                    FILES,
+                    bytes / 1_000_000,
+                    ROUNDS);
             print("Hapster, running service", hapster);
             print("PostgreSQL COPY", copy);
             print("H2 CSV loader", h2);
-            System.out.printf(Locale.ROOT, "ratio to COPY %.1f, ratio to H2 %.1f (medians); service's peak memory %d MB with -Xmx512m%n",
-                    Measured.median(copy) / Measured.median(hapster), Measured.median(h2) / Measured.median(hapster), peak);
+            System.out.printf(
+                    Locale.ROOT,
+                    "ratio to COPY %.1f, ratio to H2 %.1f (medians); service's peak memory %d MB with -Xmx512m%n",
+                    Measured.median(copy) / Measured.median(hapster),
+                    Measured.median(h2) / Measured.median(hapster),
+                    peak);
 
-            Path big = LargeFiles.repeat(Files.createDirectories(workspace.resolve("big")).resolve("big.csv"), files, BIG);
+            Path big = LargeFiles.repeat(
+                    Files.createDirectories(workspace.resolve("big")).resolve("big.csv"), files, BIG);
             double seconds = hapster(service, "big", -1);
-            System.out.printf(Locale.ROOT, "one file of %.1f GB: %.1f s, peak memory %d MB with -Xmx512m%n", Files.size(big) / 1e9, seconds, Measured.peakMegabytes(service.pid()));
+            System.out.printf(
+                    Locale.ROOT,
+                    "one file of %.1f GB: %.1f s, peak memory %d MB with -Xmx512m%n",
+                    Files.size(big) / 1e9,
+                    seconds,
+                    Measured.peakMegabytes(service.pid()));
         }
-        assertThat(Measured.median(copy) / Measured.median(hapster)).as("ratio to COPY").isGreaterThanOrEqualTo(2);
-        assertThat(Measured.median(h2) / Measured.median(hapster)).as("ratio to H2").isGreaterThanOrEqualTo(4);
+        assertThat(Measured.median(copy) / Measured.median(hapster))
+                .as("ratio to COPY")
+                .isGreaterThanOrEqualTo(2);
+        assertThat(Measured.median(h2) / Measured.median(hapster))
+                .as("ratio to H2")
+                .isGreaterThanOrEqualTo(4);
     }
 
     private static void define(Path workspace, String name, String inbox) throws IOException {
         Files.createDirectories(workspace.resolve("datasets"));
         Files.createDirectories(workspace.resolve("jobs"));
-        Files.writeString(workspace.resolve("datasets/" + name + ".yaml"), "dataset: " + name + "\ncolumns:\n"
-                + String.join("", LargeFiles.COLUMNS.stream().map(column -> "  - " + column + "\n").toList()));
-        Files.writeString(workspace.resolve("jobs/" + name + ".yaml"), "job: " + name + "\ninto: " + name + "\nfind:\n  - folder: " + inbox + "\n    settle: 0s\n    take: [\"*.csv\"]\n");
+        Files.writeString(
+                workspace.resolve("datasets/" + name + ".yaml"),
+                "dataset: " + name + "\ncolumns:\n"
+                        + String.join(
+                                "",
+                                LargeFiles.COLUMNS.stream()
+                                        .map(column -> "  - " + column + "\n")
+                                        .toList()));
+        Files.writeString(
+                workspace.resolve("jobs/" + name + ".yaml"),
+                "job: " + name + "\ninto: " + name + "\nfind:\n  - folder: " + inbox
+                        + "\n    settle: 0s\n    take: [\"*.csv\"]\n");
     }
 
     private static double hapster(TestService service, String job, long expected) throws Exception {
@@ -103,7 +134,8 @@ class LoadBenchmark {
     private static double copy(Postgres postgres, List<Path> files, int round) throws Exception {
         postgres.sql(TABLE.formatted(round));
         List<String> statements = new ArrayList<>();
-        files.forEach(file -> statements.add("COPY samples" + round + " FROM '" + file + "' WITH (FORMAT csv, HEADER true)"));
+        files.forEach(
+                file -> statements.add("COPY samples" + round + " FROM '" + file + "' WITH (FORMAT csv, HEADER true)"));
         long start = System.nanoTime();
         postgres.sql(statements.toArray(String[]::new));
         double seconds = (System.nanoTime() - start) / 1e9;
@@ -112,7 +144,8 @@ class LoadBenchmark {
     }
 
     private double h2(List<Path> files, int round) throws SQLException {
-        try (Connection connection = DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("h2-" + round)); Statement statement = connection.createStatement()) {
+        try (Connection connection = DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("h2-" + round));
+                Statement statement = connection.createStatement()) {
             statement.execute(TABLE.formatted(round));
             long start = System.nanoTime();
             for (Path file : files) {
@@ -128,6 +161,12 @@ class LoadBenchmark {
     }
 
     private static void print(String name, double[] seconds) {
-        System.out.printf(Locale.ROOT, "  %-26s median %6.2f   first %6.2f   best %6.2f%n", name, Measured.median(seconds), seconds[0], Arrays.stream(seconds).min().orElseThrow());
+        System.out.printf(
+                Locale.ROOT,
+                "  %-26s median %6.2f   first %6.2f   best %6.2f%n",
+                name,
+                Measured.median(seconds),
+                seconds[0],
+                Arrays.stream(seconds).min().orElseThrow());
     }
 }

@@ -8,8 +8,7 @@ import java.util.Arrays;
 /** What benchmarks have in common. */
 final class Measured {
 
-    private Measured() {
-    }
+    private Measured() {}
 
     static double median(double[] values) {
         double[] sorted = values.clone();
@@ -18,7 +17,10 @@ final class Measured {
     }
 
     static long peakMegabytes(long pid) throws IOException {
-        return Files.readAllLines(Path.of("/proc/" + pid + "/status")).stream().filter(line -> line.startsWith("VmHWM:"))
-                .mapToLong(line -> Long.parseLong(line.replaceAll("\\D", "")) / 1024).findFirst().orElseThrow();
+        return Files.readAllLines(Path.of("/proc/" + pid + "/status")).stream()
+                .filter(line -> line.startsWith("VmHWM:"))
+                .mapToLong(line -> Long.parseLong(line.replaceAll("\\D", "")) / 1024)
+                .findFirst()
+                .orElseThrow();
     }
 }

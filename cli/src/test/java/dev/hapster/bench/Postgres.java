@@ -29,9 +29,27 @@ final class Postgres implements AutoCloseable {
         if (postgres.root) {
             exec(List.of("chown", "postgres", data.toString()));
         }
-        postgres.as(postgres.binaries.resolve("initdb").toString(), "-D", data.resolve("db").toString(), "-A", "trust", "-E", "UTF8", "--locale=C", "-U", "postgres");
-        postgres.as(postgres.binaries.resolve("pg_ctl").toString(), "-D", data.resolve("db").toString(), "-w", "-l", data.resolve("log").toString(),
-                "-o", "-c listen_addresses='' -c unix_socket_directories='" + data + "'", "start");
+        postgres.as(
+                postgres.binaries.resolve("initdb").toString(),
+                "-D",
+                data.resolve("db").toString(),
+                "-A",
+                "trust",
+                "-E",
+                "UTF8",
+                "--locale=C",
+                "-U",
+                "postgres");
+        postgres.as(
+                postgres.binaries.resolve("pg_ctl").toString(),
+                "-D",
+                data.resolve("db").toString(),
+                "-w",
+                "-l",
+                data.resolve("log").toString(),
+                "-o",
+                "-c listen_addresses='' -c unix_socket_directories='" + data + "'",
+                "start");
         return postgres;
     }
 
@@ -39,11 +57,15 @@ final class Postgres implements AutoCloseable {
         Path home = Path.of("/usr/lib/postgresql");
         List<Path> versions = new ArrayList<>();
         if (Files.isDirectory(home)) {
-            try (DirectoryStream<Path> found = Files.newDirectoryStream(home, version -> Files.exists(version.resolve("bin/initdb")))) {
+            try (DirectoryStream<Path> found =
+                    Files.newDirectoryStream(home, version -> Files.exists(version.resolve("bin/initdb")))) {
                 found.forEach(versions::add);
             }
         }
-        return versions.stream().max(Path::compareTo).orElseThrow(() -> new IOException("No PostgreSQL server under " + home)).resolve("bin");
+        return versions.stream()
+                .max(Path::compareTo)
+                .orElseThrow(() -> new IOException("No PostgreSQL server under " + home))
+                .resolve("bin");
     }
 
     /** Lets the server's user reach these folders. */
@@ -55,7 +77,15 @@ final class Postgres implements AutoCloseable {
 
     /** Runs statements in one session; what they print. */
     String sql(String... statements) throws Exception {
-        List<String> command = new ArrayList<>(List.of(binaries.resolve("psql").toString(), "-h", data.toString(), "-U", "postgres", "-qAtX", "-v", "ON_ERROR_STOP=1"));
+        List<String> command = new ArrayList<>(List.of(
+                binaries.resolve("psql").toString(),
+                "-h",
+                data.toString(),
+                "-U",
+                "postgres",
+                "-qAtX",
+                "-v",
+                "ON_ERROR_STOP=1"));
         for (String statement : statements) {
             command.addAll(List.of("-c", statement));
         }
@@ -63,7 +93,8 @@ final class Postgres implements AutoCloseable {
     }
 
     private String as(String... command) throws Exception {
-        List<String> words = new ArrayList<>(root ? List.of("setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups") : List.of());
+        List<String> words = new ArrayList<>(
+                root ? List.of("setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups") : List.of());
         words.addAll(Arrays.asList(command));
         return exec(words);
     }
@@ -71,7 +102,12 @@ final class Postgres implements AutoCloseable {
     private static String exec(List<String> command) throws Exception {
         Path log = Files.createTempFile("hapster-postgres", ".log");
         try {
-            int status = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(log.toFile()).directory(Path.of("/").toFile()).start().waitFor();
+            int status = new ProcessBuilder(command)
+                    .redirectErrorStream(true)
+                    .redirectOutput(log.toFile())
+                    .directory(Path.of("/").toFile())
+                    .start()
+                    .waitFor();
             String out = Files.readString(log, StandardCharsets.UTF_8);
             if (status != 0) {
                 throw new IOException(String.join(" ", command) + " ended with " + status + ":\n" + out);

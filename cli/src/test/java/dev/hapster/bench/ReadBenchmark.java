@@ -41,14 +41,16 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * Reads and types 1,000,000 rows of delimited text, against FastCSV that only parses the same bytes on as many threads; and a workbook of
- * 300,000 rows, against fastexcel-reader that only walks its cells. Prints times and ratios. Run by {@code ./dev bench}.
+ * Reads and types 1,000,000 rows of delimited text, against FastCSV that only parses the same bytes on as many threads;
+ * and a workbook of 300,000 rows, against fastexcel-reader that only walks its cells. Prints times and ratios. Run by
+ * {@code ./dev bench}.
  */
 @Tag("benchmark")
 class ReadBenchmark {
 
     /** Rounds that do not count, until the machine has compiled both. */
     private static final int WARM_UP = 6;
+
     private static final int ROUNDS = 9;
     private static final int ROWS = 1_000_000;
     private static final int SHEET_ROWS = 300_000;
@@ -62,12 +64,23 @@ class ReadBenchmark {
     }
 
     private static DatasetDef dataset() throws Exception {
-        return Definitions.dataset("datasets/samples.yaml", "dataset: samples\ncolumns:\n" + String.join("", LargeFiles.COLUMNS.stream().map(column -> "  - " + column + "\n").toList()));
+        return Definitions.dataset(
+                "datasets/samples.yaml",
+                "dataset: samples\ncolumns:\n"
+                        + String.join(
+                                "",
+                                LargeFiles.COLUMNS.stream()
+                                        .map(column -> "  - " + column + "\n")
+                                        .toList()));
     }
 
     private static JobDef job(String as) throws Exception {
         DatasetDef dataset = dataset();
-        return Definitions.job("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, take: \"*\"}]\nread: {as: " + as + "}\n", name -> Optional.of(dataset), Set.of("samples"));
+        return Definitions.job(
+                "jobs/north.yaml",
+                "job: north\ninto: samples\nfind: [{folder: in, take: \"*\"}]\nread: {as: " + as + "}\n",
+                name -> Optional.of(dataset),
+                Set.of("samples"));
     }
 
     private static long typed(Path file, DatasetDef dataset, JobDef job, Optional<String> sheet) throws Exception {
@@ -78,8 +91,9 @@ class ReadBenchmark {
             long good = 0;
             while (reader.next(batch)) {
                 good += shaper.shape(batch, 0, refused -> {
-                    throw new AssertionError(refused.toString());
-                }).goodRows;
+                            throw new AssertionError(refused.toString());
+                        })
+                        .goodRows;
             }
             return good;
         }
@@ -105,8 +119,12 @@ class ReadBenchmark {
     }
 
     private static long parsed(Path file) throws IOException {
-        try (CsvReader<de.siegmar.fastcsv.reader.CsvRecord> reader = CsvReader.builder().ofCsvRecord(file, StandardCharsets.UTF_8)) {
-            return reader.stream().mapToLong(record -> record.getFieldCount() > 0 ? 1 : 0).sum() - 1;
+        try (CsvReader<de.siegmar.fastcsv.reader.CsvRecord> reader =
+                CsvReader.builder().ofCsvRecord(file, StandardCharsets.UTF_8)) {
+            return reader.stream()
+                            .mapToLong(record -> record.getFieldCount() > 0 ? 1 : 0)
+                            .sum()
+                    - 1;
         }
     }
 
@@ -119,7 +137,9 @@ class ReadBenchmark {
         try {
             long start = System.nanoTime();
             long rows = 0;
-            for (Future<Long> one : workers.invokeAll(files.stream().<Callable<Long>>map(file -> () -> reading.rows(file)).toList())) {
+            for (Future<Long> one : workers.invokeAll(files.stream()
+                    .<Callable<Long>>map(file -> () -> reading.rows(file))
+                    .toList())) {
                 rows += one.get();
             }
             double seconds = (System.nanoTime() - start) / 1e9;
@@ -147,8 +167,15 @@ class ReadBenchmark {
                 }
             }
             double ratio = Measured.median(theirs) / Measured.median(ours);
-            System.out.printf(Locale.ROOT, "%n%,d rows of delimited text, %d thread(s): read and typed %.2f s, FastCSV parsing only %.2f s, ratio %.2f%n", ROWS, threads, Measured.median(ours),
-                    Measured.median(theirs), ratio);
+            System.out.printf(
+                    Locale.ROOT,
+                    "%n%,d rows of delimited text, %d thread(s): read and typed %.2f s, FastCSV parsing only "
+                            + "%.2f s, ratio %.2f%n",
+                    ROWS,
+                    threads,
+                    Measured.median(ours),
+                    Measured.median(theirs),
+                    ratio);
             assertThat(ratio).as("FastCSV parsing only / reading with typing").isGreaterThanOrEqualTo(1);
         }
     }
@@ -156,7 +183,8 @@ class ReadBenchmark {
     private static void workbook(Path file) throws IOException {
         List<String> names = List.of(LargeFiles.HEADER.split(","));
         List<String> parameters = List.of("nitrate", "phosphate", "turbidity", "ph");
-        try (OutputStream out = Files.newOutputStream(file); Workbook book = new Workbook(out, "bench", "1.0")) {
+        try (OutputStream out = Files.newOutputStream(file);
+                Workbook book = new Workbook(out, "bench", "1.0")) {
             Worksheet sheet = book.newWorksheet("2026");
             for (int column = 0; column < names.size(); column++) {
                 sheet.value(0, column, names.get(column));
@@ -183,7 +211,8 @@ class ReadBenchmark {
     private static long walked(Path file) throws IOException {
         long rows = 0;
         long texts = 0;
-        try (ReadableWorkbook book = new ReadableWorkbook(file.toFile()); Stream<Row> all = book.getFirstSheet().openStream()) {
+        try (ReadableWorkbook book = new ReadableWorkbook(file.toFile());
+                Stream<Row> all = book.getFirstSheet().openStream()) {
             for (Row row : (Iterable<Row>) all::iterator) {
                 for (int i = 0; i < row.getCellCount(); i++) {
                     Cell cell = row.getCell(i);
@@ -211,10 +240,24 @@ class ReadBenchmark {
             }
         }
         double ratio = Measured.median(theirs) / Measured.median(ours);
-        System.out.printf(Locale.ROOT, "%n%,d rows of a workbook (%.1f MB): read and typed %.2f s, fastexcel-reader alone %.2f s, ratio %.2f%n", SHEET_ROWS, Files.size(file) / 1e6,
-                Measured.median(ours), Measured.median(theirs), ratio);
-        Process small = new ProcessBuilder(ProcessHandle.current().info().command().orElseThrow(), "-Xmx256m", "-cp", System.getProperty("java.class.path"), Small.class.getName(), file.toString())
-                .redirectErrorStream(true).start();
+        System.out.printf(
+                Locale.ROOT,
+                "%n%,d rows of a workbook (%.1f MB): read and typed %.2f s, fastexcel-reader alone %.2f s, "
+                        + "ratio %.2f%n",
+                SHEET_ROWS,
+                Files.size(file) / 1e6,
+                Measured.median(ours),
+                Measured.median(theirs),
+                ratio);
+        Process small = new ProcessBuilder(
+                        ProcessHandle.current().info().command().orElseThrow(),
+                        "-Xmx256m",
+                        "-cp",
+                        System.getProperty("java.class.path"),
+                        Small.class.getName(),
+                        file.toString())
+                .redirectErrorStream(true)
+                .start();
         String said = new String(small.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
         System.out.print("the same with -Xmx256m: " + said);
         assertThat(said).startsWith(SHEET_ROWS + " rows");
@@ -223,11 +266,11 @@ class ReadBenchmark {
 
     /** Reads one workbook in a process with little memory. */
     static final class Small {
-        private Small() {
-        }
+        private Small() {}
 
         public static void main(String[] args) throws Exception {
-            System.out.println(typed(Path.of(args[0]), "workbook", Optional.of("2026")) + " rows, peak " + Measured.peakMegabytes(ProcessHandle.current().pid()) + " MB in all");
+            System.out.println(typed(Path.of(args[0]), "workbook", Optional.of("2026")) + " rows, peak "
+                    + Measured.peakMegabytes(ProcessHandle.current().pid()) + " MB in all");
         }
     }
 }

@@ -18,6 +18,7 @@ class ClientTest {
 
     @TempDir
     private static Path folder;
+
     private static TestService service;
 
     @BeforeAll
@@ -40,11 +41,27 @@ class ClientTest {
     @Test
     void eachCommandSaysWhatAnEngineerNeeds() throws Exception {
         says(0, "jobs", "east-lab", "50 rows, 2 files", "never");
-        says(0, "jobs east-lab", "Looks into inbox/east and takes \"samples-*.csv\".", "station comes from \"Messstelle\": trimmed, in upper case, \"-\" removed");
-        says(0, "find north-lab --left", "take \"samples-*.csv\"", "leave \"*copy*\"", "inbox/north: 7 files", "take \"samples-*.csv\"  5  left",
-                "leave \"*copy*\"        4  left", "north-lab takes 4 files and leaves 3");
+        says(
+                0,
+                "jobs east-lab",
+                "Looks into inbox/east and takes \"samples-*.csv\".",
+                "station comes from \"Messstelle\": trimmed, in upper case, \"-\" removed");
+        says(
+                0,
+                "find north-lab --left",
+                "take \"samples-*.csv\"",
+                "leave \"*copy*\"",
+                "inbox/north: 7 files",
+                "take \"samples-*.csv\"  5  left",
+                "leave \"*copy*\"        4  left",
+                "north-lab takes 4 files and leaves 3");
         says(1, "check east-lab", "! samples-2026-05.csv  holds 0 bytes", "of which 2 would be rejected");
-        says(1, "try north-lab", "trial, nothing written", "450 read  441 loaded   9 rejected", "river_samples (as it is) =  1 184 rows in 3 parts");
+        says(
+                1,
+                "try north-lab",
+                "trial, nothing written",
+                "450 read  441 loaded   9 rejected",
+                "river_samples (as it is) =  1 184 rows in 3 parts");
         says(1, "try east-lab", "unchanged since run 1");
         says(1, "try east-lab --again", "395 read  389 loaded  3 set aside   3 rejected", "replaced");
         says(0, "runs", "run  job", "east-lab", "finished", "holds");
@@ -56,16 +73,31 @@ class ClientTest {
         says(2, "trace 1 samples-2026-02.csv:14", "rejected no row at samples-2026-02.csv:14");
         says(1, "mend 1 date-unreadable", "Nothing obvious");
         says(2, "undo 1000", "There is no run 1000");
-        says(0, "rows river_samples --sort -value --where lab=East --limit 2", "source", "1 184 rows of river_samples for which this holds, 2 shown");
+        says(
+                0,
+                "rows river_samples --sort -value --where lab=East --limit 2",
+                "source",
+                "1 184 rows of river_samples for which this holds, 2 shown");
         says(0, "count river_samples --by lab,sampled_at:year", "East", "2026", "1 184 rows in 1 group");
     }
 
     @Test
     void filesAreFoundPeekedAtAndJobsCopied() throws Exception {
-        says(0, "find east-lab", "~  samples-2026-06.csv.part", "waiting: has an unfinished name (\"*.part\")", "east-lab takes 6 files (1 of them waiting) and leaves 0", "with inbox = inbox (values.yaml)");
+        says(
+                0,
+                "find east-lab",
+                "~  samples-2026-06.csv.part",
+                "waiting: has an unfinished name (\"*.part\")",
+                "east-lab takes 6 files (1 of them waiting) and leaves 0",
+                "with inbox = inbox (values.yaml)");
         says(1, "find east-lab --set inbox=nowhere", "with inbox = nowhere (the call)", "nowhere/east does not exist");
         says(2, "find east-lab --set x", "NAME=VALUE");
-        says(0, "peek east-lab samples-2026-03.csv --count 4", "shown as windows-1252, lines end with CRLF", "4  Probe,Messstelle,Entnahme,Parameter,Messwert,Einheit", "--from 5");
+        says(
+                0,
+                "peek east-lab samples-2026-03.csv --count 4",
+                "shown as windows-1252, lines end with CRLF",
+                "4  Probe,Messstelle,Entnahme,Parameter,Messwert,Einheit",
+                "--from 5");
         says(0, "peek north-lab .~lock.samples-2026-03.csv#", "mira,lab-north-2");
         says(2, "peek north-lab ../../jobs/north-lab.yaml", "There is no file");
         says(0, "jobs copy north-lab north-again --value inbox=inbox", "jobs/north-again.yaml is made");
@@ -91,16 +123,44 @@ class ClientTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"jobs", "runs", "rejects", "find east-lab", "check east-lab", "try east-lab", "rows river_samples", "count river_samples --by lab"})
+    @ValueSource(
+            strings = {
+                "jobs",
+                "runs",
+                "rejects",
+                "find east-lab",
+                "check east-lab",
+                "try east-lab",
+                "rows river_samples",
+                "count river_samples --by lab"
+            })
     void jsonIsTheServicesOwn(String command) throws Exception {
         Result result = service.client((command + " --json").split(" "));
         assertThat(Api.JSON.readTree(result.out()).isContainerNode()).isTrue();
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"serve", "demo", "jobs", "jobs copy", "find", "peek", "check", "try", "run", "runs", "rejects", "rows", "count"})
+    @ValueSource(
+            strings = {
+                "serve",
+                "demo",
+                "jobs",
+                "jobs copy",
+                "find",
+                "peek",
+                "check",
+                "try",
+                "run",
+                "runs",
+                "rejects",
+                "rows",
+                "count"
+            })
     void everyHelpHasAnExample(String command) throws Exception {
-        Result help = TestService.client(List.of(), Stream.concat(Stream.of(command.split(" ")), Stream.of("--help")).toList());
+        Result help = TestService.client(
+                List.of(),
+                Stream.concat(Stream.of(command.split(" ")), Stream.of("--help"))
+                        .toList());
         assertThat(help.out()).containsPattern("Examples?:  hapster " + command);
     }
 }

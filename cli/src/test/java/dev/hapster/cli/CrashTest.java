@@ -23,13 +23,14 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 
 /**
- * A service that is killed at each moment of a run, one after another, beside a twin that nobody disturbs and that gets the same files: after the next run both
- * are the same.
+ * A service that is killed at each moment of a run, one after another, beside a twin that nobody disturbs and that gets
+ * the same files: after the next run both are the same.
  */
 class CrashTest {
 
     @TempDir
     private static Path folder;
+
     private static Path disturbed;
     private static Path twin;
     private static TestService service;
@@ -40,26 +41,53 @@ class CrashTest {
     private static final String SINCE = "\"(has the same content as [^\",]*)(, which run \\d+ loaded)?\"";
 
     /** What must be the same: rows, ledger, open rejects, files with their content. */
-    record State(List<String> rows, List<String> ledger, List<String> rejects, List<String> aside, Map<String, String> files) {
+    record State(
+            List<String> rows,
+            List<String> ledger,
+            List<String> rejects,
+            List<String> aside,
+            Map<String, String> files) {
         static State of(TestService service, Path workspace) throws IOException {
             List<String> rows = new ArrayList<>();
-            service.get("/datasets/samples/rows?limit=1000&sort=_file&sort=_line").path("rows").forEach(row -> rows.add(row.path(0).asText() + ":" + row.path(1) + " " + row.path(5) + row.path(6) + row.path(7)));
+            service.get("/datasets/samples/rows?limit=1000&sort=_file&sort=_line")
+                    .path("rows")
+                    .forEach(row -> rows.add(
+                            row.path(0).asText() + ":" + row.path(1) + " " + row.path(5) + row.path(6) + row.path(7)));
             List<String> ledger = new ArrayList<>();
-            service.get("/jobs/small/ledger").forEach(file -> ledger.add(workspace.relativize(Path.of(file.path("path").asText())) + " " + file.path("outcome").asText() + " " + file.path("rejected")
-                    + file.path("code").asText() + " " + file.path("inDataset") + " " + file.path("hash").asText() + " "
-                    + (file.has("movedTo") ? workspace.relativize(Path.of(file.path("movedTo").asText())) : "")));
+            service.get("/jobs/small/ledger")
+                    .forEach(file -> ledger.add(
+                            workspace.relativize(Path.of(file.path("path").asText())) + " "
+                                    + file.path("outcome").asText() + " " + file.path("rejected")
+                                    + file.path("code").asText() + " " + file.path("inDataset") + " "
+                                    + file.path("hash").asText() + " "
+                                    + (file.has("movedTo")
+                                            ? workspace.relativize(
+                                                    Path.of(file.path("movedTo").asText()))
+                                            : "")));
             List<String> rejects = new ArrayList<>();
-            service.get("/rejects").forEach(reason -> rejects.add(reason.path("code").asText() + " " + reason.path("column").asText() + " " + reason.path("count") + " " + reason.path("samples").findValuesAsText("file")));
+            service.get("/rejects")
+                    .forEach(reason -> rejects.add(reason.path("code").asText() + " "
+                            + reason.path("column").asText() + " " + reason.path("count") + " "
+                            + reason.path("samples").findValuesAsText("file")));
             return new State(rows, ledger, rejects, lines(workspace.resolve("store")), files(workspace));
         }
 
-        /** All that the rejects and the rows set aside of all runs say, without the numbers of the runs and the places of the workspaces. */
+        /**
+         * All that the rejects and the rows set aside of all runs say, without the numbers of the runs and the places
+         * of the workspaces.
+         */
         private static List<String> lines(Path store) throws IOException {
             List<String> lines = new ArrayList<>();
-            try (Stream<Path> files = Stream.concat(Files.list(store.resolve("rejects")), Files.list(store.resolve("aside")))) {
+            try (Stream<Path> files =
+                    Stream.concat(Files.list(store.resolve("rejects")), Files.list(store.resolve("aside")))) {
                 for (Path file : files.toList()) {
                     assertThat(file).as("pieces are put together").isRegularFile();
-                    Files.readAllLines(file).stream().skip(1).map(line -> line.replaceFirst("^\\d+,", "").replaceAll("[^,]*/(work|twin)/", "").replaceAll(SINCE, "$1")).forEach(lines::add);
+                    Files.readAllLines(file).stream()
+                            .skip(1)
+                            .map(line -> line.replaceFirst("^\\d+,", "")
+                                    .replaceAll("[^,]*/(work|twin)/", "")
+                                    .replaceAll(SINCE, "$1"))
+                            .forEach(lines::add);
                 }
             }
             lines.sort(null);
@@ -73,7 +101,11 @@ class CrashTest {
                     try (Stream<Path> tree = Files.walk(workspace.resolve(below))) {
                         for (Path file : tree.filter(Files::isRegularFile).toList()) {
                             String name = workspace.relativize(file).toString();
-                            files.put(name.startsWith("store") ? name.replaceAll("/\\d+-\\d+-", "/") : name, name.startsWith("store") ? "" : Files.readString(file).replaceAll(SINCE, "$1"));
+                            files.put(
+                                    name.startsWith("store") ? name.replaceAll("/\\d+-\\d+-", "/") : name,
+                                    name.startsWith("store")
+                                            ? ""
+                                            : Files.readString(file).replaceAll(SINCE, "$1"));
                         }
                     }
                 }
@@ -86,14 +118,21 @@ class CrashTest {
     static void twins() throws Exception {
         disturbed = workspace(folder.resolve("work"));
         twin = workspace(folder.resolve("twin"));
-        service = TestService.start(disturbed, "-XX:TieredStopAtLevel=1", "-Dhapster.pauses=" + Files.createDirectories(folder.resolve("pauses")));
+        service = TestService.start(
+                disturbed,
+                "-XX:TieredStopAtLevel=1",
+                "-Dhapster.pauses=" + Files.createDirectories(folder.resolve("pauses")));
         undisturbed = TestService.start(twin);
     }
 
     private static Path workspace(Path workspace) throws IOException {
         Workspaces.small(workspace);
         Workspaces.write(workspace, "datasets/samples.yaml", Workspaces.DATASET + "retain: {replaced: 0s}\n");
-        Workspaces.job(workspace, "small", "in", "after: {loaded: {move: done}, rejected: {copy: bad}}\nkeep: \"id != 'x'\"\n");
+        Workspaces.job(
+                workspace,
+                "small",
+                "in",
+                "after: {loaded: {move: done}, rejected: {copy: bad}}\nkeep: \"id != 'x'\"\n");
         Workspaces.job(workspace, "plain", "kept", "");
         return workspace;
     }
@@ -104,18 +143,28 @@ class CrashTest {
         undisturbed.close();
     }
 
-    /** A file comes with other rows under the name of one that was loaded and moved away, so that they are added; a new one with a row to set aside and a bad one, and one that does not fit. */
+    /**
+     * A file comes with other rows under the name of one that was loaded and moved away, so that they are added; a new
+     * one with a row to set aside and a bad one, and one that does not fit.
+     */
     private static void arrive(Path workspace) throws IOException {
-        write(workspace, "a.csv", "id,day,value\n" + ("a" + round + ",2026-01-01," + round + "\n").repeat(1 + round % 3));
+        write(
+                workspace,
+                "a.csv",
+                "id,day,value\n" + ("a" + round + ",2026-01-01," + round + "\n").repeat(1 + round % 3));
         write(workspace, "b-" + round + ".csv", "id,day,value\nb" + round + ",2026-01-01,1\nx,,5\nb,bad,2\n");
         write(workspace, "c-" + round + ".csv", "value\nwhat is this " + round + "\n");
-        write(workspace, "d-" + round + ".csv", "id,day,value\nb" + round + ",2026-01-01,1\nx,,5\nb,bad,2\n"); // a copy of b
+        write(
+                workspace,
+                "d-" + round + ".csv",
+                "id,day,value\nb" + round + ",2026-01-01,1\nx,,5\nb,bad,2\n"); // a copy of b
         write(workspace, "../kept/e.csv", "id,day,value\n" + ("e" + round + ",2026-01-01," + round + "\n").repeat(2));
     }
 
     private static void write(Path workspace, String name, String text) throws IOException {
         Path file = Workspaces.write(workspace, "in/" + name, text);
-        Files.setLastModifiedTime(file, FileTime.from(Instant.parse("2026-03-01T00:00:00Z").plusSeconds(round)));
+        Files.setLastModifiedTime(
+                file, FileTime.from(Instant.parse("2026-03-01T00:00:00Z").plusSeconds(round)));
     }
 
     @Test
@@ -143,7 +192,10 @@ class CrashTest {
             undoing.startAgain();
             assertThat(undoing.get("/datasets/samples").path("rows").asLong()).isEqualTo(1);
             assertThat(undoing.get("/runs/1").has("undoneBy")).isFalse();
-            assertThat(undoing.api().post("/store/verify", Api.JSON.createObjectNode()).path("problems")).isEmpty();
+            assertThat(undoing.api()
+                            .post("/store/verify", Api.JSON.createObjectNode())
+                            .path("problems"))
+                    .isEmpty();
             undoing.post("/runs/1/undo");
             assertThat(undoing.get("/datasets/samples").path("rows").asLong()).isZero();
         }
@@ -168,6 +220,11 @@ class CrashTest {
         assertThat(run.path("state").asText()).isEqualTo("finished");
         assertThat(run.path("holds").asBoolean()).isTrue();
         assertThat(State.of(service, disturbed)).usingRecursiveComparison().isEqualTo(State.of(undisturbed, twin));
-        assertThat(State.of(service, disturbed).rows()).hasSize(2 + round + IntStream.rangeClosed(1, round).map(one -> 1 + one % 3).sum());
+        assertThat(State.of(service, disturbed).rows())
+                .hasSize(2
+                        + round
+                        + IntStream.rangeClosed(1, round)
+                                .map(one -> 1 + one % 3)
+                                .sum());
     }
 }

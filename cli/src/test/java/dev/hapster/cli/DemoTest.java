@@ -23,6 +23,7 @@ class DemoTest {
 
     @TempDir
     private static Path folder;
+
     private static long rows;
 
     private static Result demo(String... more) throws Exception {
@@ -30,7 +31,13 @@ class DemoTest {
         try (ServerSocket free = new ServerSocket(0)) {
             port = free.getLocalPort();
         }
-        List<String> arguments = new ArrayList<>(List.of("demo", "--once", "--port", Integer.toString(port), "--workspace", folder.resolve("demo").toString()));
+        List<String> arguments = new ArrayList<>(List.of(
+                "demo",
+                "--once",
+                "--port",
+                Integer.toString(port),
+                "--workspace",
+                folder.resolve("demo").toString()));
         arguments.addAll(List.of(more));
         return TestService.client(List.of(), arguments);
     }
@@ -41,14 +48,33 @@ class DemoTest {
         Result demo = demo();
 
         assertThat(demo.status()).as(demo.err()).isEqualTo(ExitStatus.FINDINGS);
-        assertThat(demo.out()).contains("east-lab → river_samples", "395 read  389 loaded  3 set aside   3 rejected", "looks separated by \",\"; the job declares \";\"",
-                "files      6 found     =  3 loaded + 2 rejected + 1 waiting", "rows   1 245 read      =  1 184 loaded + 11 set aside + 50 rejected", "moved to ", "rejected/visits/",
-                "date-unreadable", "\"30.02.2026 08:00\" is no day of the calendar", "samples-2026-02.csv:13 and 40 more", "store/rejects/run-1.csv",
-                "26 files, 7 187 rows loaded", "harbour-2026.xlsx!2026-01:17", "(2026-01!E17)", "is an encrypted workbook").doesNotContain("DOES NOT HOLD");
-        assertThat(demo.out().lines()).as("nothing is wider than 100 columns").allSatisfy(line -> assertThat(line.codePointCount(0, line.length())).isLessThanOrEqualTo(
-                line.contains(folder.toString()) ? 400 : 100));
-        assertThat(folder.resolve("demo/store/aside/run-1.csv")).content().contains("keep: parameter != 'chlorid'", "Chlorid;24,411");
-        assertThat(folder.resolve("demo/store/rejects/run-1.csv")).content().contains("date-unreadable", "30.02.2026 08:00");
+        assertThat(demo.out())
+                .contains(
+                        "east-lab → river_samples",
+                        "395 read  389 loaded  3 set aside   3 rejected",
+                        "looks separated by \",\"; the job declares \";\"",
+                        "files      6 found     =  3 loaded + 2 rejected + 1 waiting",
+                        "rows   1 245 read      =  1 184 loaded + 11 set aside + 50 rejected",
+                        "moved to ",
+                        "rejected/visits/",
+                        "date-unreadable",
+                        "\"30.02.2026 08:00\" is no day of the calendar",
+                        "samples-2026-02.csv:13 and 40 more",
+                        "store/rejects/run-1.csv",
+                        "26 files, 7 187 rows loaded",
+                        "harbour-2026.xlsx!2026-01:17",
+                        "(2026-01!E17)",
+                        "is an encrypted workbook")
+                .doesNotContain("DOES NOT HOLD");
+        assertThat(demo.out().lines()).as("nothing is wider than 100 columns").allSatisfy(line -> assertThat(
+                        line.codePointCount(0, line.length()))
+                .isLessThanOrEqualTo(line.contains(folder.toString()) ? 400 : 100));
+        assertThat(folder.resolve("demo/store/aside/run-1.csv"))
+                .content()
+                .contains("keep: parameter != 'chlorid'", "Chlorid;24,411");
+        assertThat(folder.resolve("demo/store/rejects/run-1.csv"))
+                .content()
+                .contains("date-unreadable", "30.02.2026 08:00");
     }
 
     @Test
@@ -60,8 +86,12 @@ class DemoTest {
         long files = 0;
         for (JsonNode one : demo.path("runs")) {
             JsonNode counts = one.path("run").path("files");
-            assertThat(counts.path("loaded").asLong() + counts.path("replaced").asLong()).isZero();
-            assertThat(counts.path("unchanged").asLong() + counts.path("rejected").asLong() + counts.path("waiting").asLong()).isEqualTo(counts.path("found").asLong());
+            assertThat(counts.path("loaded").asLong() + counts.path("replaced").asLong())
+                    .isZero();
+            assertThat(counts.path("unchanged").asLong()
+                            + counts.path("rejected").asLong()
+                            + counts.path("waiting").asLong())
+                    .isEqualTo(counts.path("found").asLong());
             assertThat(one.path("run").path("holds").asBoolean()).isTrue();
             files += counts.path("rejected").asLong();
             one.path("reasons").forEach(reason -> codes.add(reason.path("code").asText()));
@@ -69,7 +99,9 @@ class DemoTest {
         rows = demo.path("datasets").path(0).path("rows").asLong();
         assertThat(rows).isEqualTo(7187);
         assertThat(files).as("one was moved away").isEqualTo(5);
-        assertThat(codes).containsExactlyInAnyOrder("separator-differs", "file-empty", "not-text", "file-encrypted", "file-damaged");
+        assertThat(codes)
+                .containsExactlyInAnyOrder(
+                        "separator-differs", "file-empty", "not-text", "file-encrypted", "file-damaged");
     }
 
     @Test
@@ -82,9 +114,15 @@ class DemoTest {
         JsonNode demo = Api.JSON.readTree(demo("--keep", "--json").out());
 
         List<String> outcomes = new ArrayList<>();
-        demo.path("runs").forEach(one -> one.path("files").forEach(result -> outcomes.add(result.path("name").asText() + " " + result.path("outcome").asText())));
-        assertThat(outcomes).filteredOn(outcome -> !outcome.endsWith("unchanged") && !outcome.endsWith("rejected")).containsExactly("samples-2026-06.csv.part waiting", "samples-2026-01.csv replaced");
-        assertThat(demo.path("datasets").path(0).path("rows").asLong()).as("the rows of the file that is gone stay").isEqualTo(rows + 1);
+        demo.path("runs").forEach(one -> one.path("files")
+                .forEach(result -> outcomes.add(result.path("name").asText() + " "
+                        + result.path("outcome").asText())));
+        assertThat(outcomes)
+                .filteredOn(outcome -> !outcome.endsWith("unchanged") && !outcome.endsWith("rejected"))
+                .containsExactly("samples-2026-06.csv.part waiting", "samples-2026-01.csv replaced");
+        assertThat(demo.path("datasets").path(0).path("rows").asLong())
+                .as("the rows of the file that is gone stay")
+                .isEqualTo(rows + 1);
     }
 
     @Test
@@ -92,7 +130,9 @@ class DemoTest {
     void aFolderThatIsNoDemoIsLeftAlone() throws Exception {
         Files.createDirectories(folder.resolve("mine"));
         Files.writeString(folder.resolve("mine/thesis.txt"), "do not lose");
-        Result demo = TestService.client(List.of(), List.of("demo", "--once", "--workspace", folder.resolve("mine").toString()));
+        Result demo = TestService.client(
+                List.of(),
+                List.of("demo", "--once", "--workspace", folder.resolve("mine").toString()));
         assertThat(demo.status()).isEqualTo(ExitStatus.WRONG_USE);
         assertThat(demo.err()).contains("is no demo workspace and not empty; it is left alone");
         assertThat(folder.resolve("mine/thesis.txt")).exists();

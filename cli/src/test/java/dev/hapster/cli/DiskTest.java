@@ -16,7 +16,10 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** A workspace on a file system of its own that fills up, or turns read-only, while a run goes on. Needs to be root, to mount it. */
+/**
+ * A workspace on a file system of its own that fills up, or turns read-only, while a run goes on. Needs to be root, to
+ * mount it.
+ */
 class DiskTest {
 
     private static final int FILES = 12;
@@ -24,6 +27,7 @@ class DiskTest {
 
     @TempDir
     private Path folder;
+
     private Path disk;
 
     @BeforeEach
@@ -34,7 +38,11 @@ class DiskTest {
         for (int i = 0; i < FILES; i++) {
             StringBuilder text = new StringBuilder("id,day,value\n");
             for (int row = 0; row < ROWS; row++) {
-                text.append(Long.toString(random.nextLong(), 36)).append(Long.toString(random.nextLong(), 36)).append(",2026-01-01,").append(row % 1000 == 0 ? "no number" : row).append('\n');
+                text.append(Long.toString(random.nextLong(), 36))
+                        .append(Long.toString(random.nextLong(), 36))
+                        .append(",2026-01-01,")
+                        .append(row % 1000 == 0 ? "no number" : row)
+                        .append('\n');
             }
             Workspaces.write(folder, String.format("in/f-%02d.csv", i), text.toString());
         }
@@ -42,7 +50,10 @@ class DiskTest {
 
     @AfterEach
     void unmount() throws Exception {
-        new ProcessBuilder("umount", "-l", disk.toString()).redirectErrorStream(true).start().waitFor();
+        new ProcessBuilder("umount", "-l", disk.toString())
+                .redirectErrorStream(true)
+                .start()
+                .waitFor();
     }
 
     private static void command(String... words) throws Exception {
@@ -65,7 +76,9 @@ class DiskTest {
         assertThat(dataset.path("rows").asLong()).isEqualTo(FILES * (ROWS - 6));
         assertThat(dataset.path("parts").asLong()).isEqualTo(FILES);
         JsonNode counts = service.get("/datasets/samples/counts?by=_file");
-        assertThat(counts.path("groups")).hasSize(FILES).allSatisfy(group -> assertThat(group.path("rows").asLong()).isEqualTo(ROWS - 6));
+        assertThat(counts.path("groups"))
+                .hasSize(FILES)
+                .allSatisfy(group -> assertThat(group.path("rows").asLong()).isEqualTo(ROWS - 6));
         assertThat(service.get("/rejects").get(0).path("count").asLong()).isEqualTo(FILES * 6);
         assertThat(disk.resolve("store/staging")).isEmptyDirectory();
     }
@@ -75,7 +88,8 @@ class DiskTest {
         command("mount", "-t", "tmpfs", "-o", "size=200m", "tmpfs", disk.toString());
         workspace();
         try (TestService service = service()) {
-            long used = Files.getFileStore(disk).getTotalSpace() - Files.getFileStore(disk).getUsableSpace();
+            long used = Files.getFileStore(disk).getTotalSpace()
+                    - Files.getFileStore(disk).getUsableSpace();
             command("mount", "-o", "remount,size=" + (used + 900_000), disk.toString());
             long number = service.post("/jobs/small/runs").path("run").asLong();
             while (Files.getFileStore(disk).getUsableSpace() > 100_000) {
@@ -85,9 +99,13 @@ class DiskTest {
             command("mount", "-o", "remount,size=200m", disk.toString());
             JsonNode broken = service.await(number);
             assertThat(broken.path("state").asText()).isEqualTo("failed");
-            assertThat(broken.path("failure").asText()).containsAnyOf("No space left on device", "The database has been closed", "rite").containsAnyOf("the next run takes the rest", "run small again for the rest");
+            assertThat(broken.path("failure").asText())
+                    .containsAnyOf("No space left on device", "The database has been closed", "rite")
+                    .containsAnyOf("the next run takes the rest", "run small again for the rest");
             assertThat(broken.path("files").path("loaded").asLong()).isLessThan(FILES);
-            assertThat(service.run("small").path("state").asText()).as("without a restart").isEqualTo("finished");
+            assertThat(service.run("small").path("state").asText())
+                    .as("without a restart")
+                    .isEqualTo("finished");
             whole(service);
         }
         try (TestService service = service()) {
@@ -115,7 +133,9 @@ class DiskTest {
                     Thread.sleep(10);
                 }
             });
-            assertThat(told.getMessage()).as("the service answers").contains("The catalogue's file cannot be read or written", "once the disk is mended");
+            assertThat(told.getMessage())
+                    .as("the service answers")
+                    .contains("The catalogue's file cannot be read or written", "once the disk is mended");
             service.kill();
         }
         command("umount", disk.toString());
@@ -136,8 +156,10 @@ class DiskTest {
         Workspaces.job(workspace, "small", "in", "after: {loaded: {move: \"" + disk + "/done/{job}\"}}\n");
         String text = Files.readString(folder.resolve("in/f-00.csv"));
         Path file = Workspaces.write(workspace, "in/a.csv", text);
-        Files.setLastModifiedTime(file, java.nio.file.attribute.FileTime.from(java.time.Instant.parse("2026-03-01T00:00:00Z")));
-        try (TestService service = TestService.start(workspace, "-Dhapster.roots=" + disk, "-Dhapster.pauses=" + folder)) {
+        Files.setLastModifiedTime(
+                file, java.nio.file.attribute.FileTime.from(java.time.Instant.parse("2026-03-01T00:00:00Z")));
+        try (TestService service =
+                TestService.start(workspace, "-Dhapster.roots=" + disk, "-Dhapster.pauses=" + folder)) {
             service.runUpTo(Moment.COPY_WRITTEN, "small", folder);
             assertThat(file).as("it goes only once its copy is whole").exists();
             assertThat(disk.resolve("done/small/a.csv")).doesNotExist();
@@ -145,11 +167,14 @@ class DiskTest {
             service.startAgain();
             assertThat(file).as("what was begun is finished at the start").doesNotExist();
             assertThat(disk.resolve("done/small/a.csv")).hasContent(text);
-            assertThat(Files.getLastModifiedTime(disk.resolve("done/small/a.csv")).toInstant()).isEqualTo("2026-03-01T00:00:00Z");
+            assertThat(Files.getLastModifiedTime(disk.resolve("done/small/a.csv"))
+                            .toInstant())
+                    .isEqualTo("2026-03-01T00:00:00Z");
             try (java.util.stream.Stream<Path> left = Files.list(disk.resolve("done/small"))) {
                 assertThat(left).as("no draft is left").hasSize(1);
             }
-            assertThat(service.run("small").path("files").path("found").asLong()).isZero();
+            assertThat(service.run("small").path("files").path("found").asLong())
+                    .isZero();
             assertThat(service.get("/datasets/samples").path("rows").asLong()).isEqualTo(ROWS - 6);
         }
     }

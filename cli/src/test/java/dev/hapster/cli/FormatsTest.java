@@ -17,7 +17,10 @@ import java.util.zip.ZipOutputStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** Files of every format through the running service: those that load, those that fit or do not, those that are built to do harm. */
+/**
+ * Files of every format through the running service: those that load, those that fit or do not, those that are built to
+ * do harm.
+ */
 class FormatsTest {
 
     @TempDir
@@ -31,7 +34,11 @@ class FormatsTest {
     }
 
     private void job(String name, String take, String read) throws Exception {
-        Workspaces.write(folder, "jobs/" + name + ".yaml", "job: " + name + "\ninto: samples\nfind: [{folder: in, settle: 0s, copies: load, take: \"" + take + "\"}]\nread: {" + read + "}\n");
+        Workspaces.write(
+                folder,
+                "jobs/" + name + ".yaml",
+                "job: " + name + "\ninto: samples\nfind: [{folder: in, settle: 0s, copies: load, take: \"" + take
+                        + "\"}]\nread: {" + read + "}\n");
     }
 
     @Test
@@ -43,8 +50,14 @@ class FormatsTest {
         job("parts", "*.parquet", "as: parquet");
         job("zips", "*.zip!/*.csv", "as: delimited");
         job("texts", "*.gz", "as: delimited");
-        Workspaces.write(folder, "in/bomb.xml", "<!DOCTYPE r [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;&a;&a;\">]><r><x><id>&b;</id></x></r>");
-        Workspaces.write(folder, "in/spy.xml", "<!DOCTYPE r [<!ENTITY a SYSTEM \"file:///etc/passwd\">]><r><x><id>&a;</id></x></r>");
+        Workspaces.write(
+                folder,
+                "in/bomb.xml",
+                "<!DOCTYPE r [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;&a;&a;\">]><r><x><id>&b;</id></x></r>");
+        Workspaces.write(
+                folder,
+                "in/spy.xml",
+                "<!DOCTYPE r [<!ENTITY a SYSTEM \"file:///etc/passwd\">]><r><x><id>&a;</id></x></r>");
         Workspaces.write(folder, "in/good.xml", "<r><x><id>a</id><value>1</value></x></r>");
         Workspaces.write(folder, "in/deep.json", "{\"a\":".repeat(100_000));
         Workspaces.write(folder, "in/good.json", "[{\"id\": \"b\", \"day\": null, \"value\": 2}]");
@@ -71,14 +84,27 @@ class FormatsTest {
             for (String job : new String[] {"xml", "json", "books", "parts", "zips", "texts"}) {
                 JsonNode run = service.run(job);
                 assertThat(run.path("state").asText()).as(run.toPrettyString()).isEqualTo("finished");
-                service.get("/runs/" + run.path("run").asLong() + "/files").forEach(file -> reasons.put(file.path("name").asText(), file.path("code").asText("loaded " + file.path("loaded").asLong())));
+                service.get("/runs/" + run.path("run").asLong() + "/files")
+                        .forEach(file -> reasons.put(
+                                file.path("name").asText(),
+                                file.path("code")
+                                        .asText("loaded " + file.path("loaded").asLong())));
             }
             assertThat(service.get("/jobs")).hasSize(7);
             assertThat(service.get("/datasets/samples").path("rows").asLong()).isEqualTo(3);
         }
-        assertThat(reasons).containsOnly(Map.entry("bomb.xml", "structure-refused"), Map.entry("spy.xml", "structure-refused"), Map.entry("good.xml", "loaded 1"), Map.entry("deep.json", "structure-refused"),
-                Map.entry("good.json", "loaded 1"), Map.entry("named.xlsx", "format-differs"), Map.entry("damaged.parquet", "file-damaged"), Map.entry("whole.gz", "loaded 1"), Map.entry("cut.gz", "file-damaged"),
-                Map.entry("bomb.zip!/bomb.csv", "file-damaged"));
+        assertThat(reasons)
+                .containsOnly(
+                        Map.entry("bomb.xml", "structure-refused"),
+                        Map.entry("spy.xml", "structure-refused"),
+                        Map.entry("good.xml", "loaded 1"),
+                        Map.entry("deep.json", "structure-refused"),
+                        Map.entry("good.json", "loaded 1"),
+                        Map.entry("named.xlsx", "format-differs"),
+                        Map.entry("damaged.parquet", "file-damaged"),
+                        Map.entry("whole.gz", "loaded 1"),
+                        Map.entry("cut.gz", "file-damaged"),
+                        Map.entry("bomb.zip!/bomb.csv", "file-damaged"));
     }
 
     @Test
@@ -87,21 +113,43 @@ class FormatsTest {
         try (TestService service = TestService.start(folder)) {
             Result fit = service.client("fit", "east-lab");
             assertThat(fit.status()).isEqualTo(ExitStatus.FINDINGS);
-            assertThat(fit.out()).contains("structure 1  3 files: fits", "structure 2  1 file: does not fit", "! looks separated by \",\"; the job declares \";\"", "east-lab: 5 files of 3 structures; 1 waiting, not looked at")
+            assertThat(fit.out())
+                    .contains(
+                            "structure 1  3 files: fits",
+                            "structure 2  1 file: does not fit",
+                            "! looks separated by \",\"; the job declares \";\"",
+                            "east-lab: 5 files of 3 structures; 1 waiting, not looked at")
                     .containsPattern("value +Messwert +5");
-            assertThat(service.client("fit", "north-lab").status()).as("what is passed over as declared is no difference").isEqualTo(ExitStatus.DONE);
-            assertThat(service.client("peek", "harbour", "harbour-2026.xlsx!2026-01", "--from", "4", "--count", "1").out()).contains("rows of sheet 2026-01", "Station │ Sample │ Taken");
-            assertThat(service.client("peek", "harbour", "harbour-2026.xlsx!Nope").err()).contains("has no sheet \"Nope\" any more; it has 2026-01");
-            assertThat(service.client("find", "harbour", "--left").out()).contains("harbour-2026.xlsx!Notes", "no sheet pattern matches");
+            assertThat(service.client("fit", "north-lab").status())
+                    .as("what is passed over as declared is no difference")
+                    .isEqualTo(ExitStatus.DONE);
+            assertThat(service.client("peek", "harbour", "harbour-2026.xlsx!2026-01", "--from", "4", "--count", "1")
+                            .out())
+                    .contains("rows of sheet 2026-01", "Station │ Sample │ Taken");
+            assertThat(service.client("peek", "harbour", "harbour-2026.xlsx!Nope")
+                            .err())
+                    .contains("has no sheet \"Nope\" any more; it has 2026-01");
+            assertThat(service.client("find", "harbour", "--left").out())
+                    .contains("harbour-2026.xlsx!Notes", "no sheet pattern matches");
             service.run("harbour");
             Path target = folder.resolve("rows.xlsx");
-            assertThat(service.client("export", "river_samples", "--to", target.toString()).status()).isEqualTo(ExitStatus.DONE);
+            assertThat(service.client("export", "river_samples", "--to", target.toString())
+                            .status())
+                    .isEqualTo(ExitStatus.DONE);
             assertThat(target).isNotEmptyFile();
-            assertThat(service.client("export", "river_samples", "--to", target.toString()).err()).contains("is there already; --overwrite replaces it.");
+            assertThat(service.client("export", "river_samples", "--to", target.toString())
+                            .err())
+                    .contains("is there already; --overwrite replaces it.");
             Path text = folder.resolve("rows.csv");
             service.client("export", "river_samples", "--to", text.toString(), "--origins");
             assertThat(Files.readAllLines(text)).hasSize(623).first().asString().contains("_file", "sample_id");
-            assertThat(service.client("export", "river_sample", "--to", folder.resolve("x.csv").toString()).err()).contains("Did you mean 'river_samples'?");
+            assertThat(service.client(
+                                    "export",
+                                    "river_sample",
+                                    "--to",
+                                    folder.resolve("x.csv").toString())
+                            .err())
+                    .contains("Did you mean 'river_samples'?");
             assertThat(folder.resolve("x.csv")).doesNotExist();
         }
     }

@@ -23,20 +23,37 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /**
- * Random things happen to a workspace (files come, change and go; runs, runs again, retries, undone runs, removed rows, kills; columns are added, renamed, widened; a
- * rule is mended and spoilt), and after each step the service holds what a model of a few maps says. More of it: {@code -Dhapster.model.steps=500}.
+ * Random things happen to a workspace (files come, change and go; runs, runs again, retries, undone runs, removed rows,
+ * kills; columns are added, renamed, widened; a rule is mended and spoilt), and after each step the service holds what
+ * a model of a few maps says. More of it: {@code -Dhapster.model.steps=500}.
  */
 class ModelTest {
 
     private static final int STEPS = Integer.getInteger("hapster.model.steps", 60);
-    private static final List<Moment> KILLS = List.of(Moment.FILE_OPENED, Moment.PART_WRITTEN, Moment.PART_NAMED, Moment.BEFORE_COMMIT, Moment.IN_COMMIT, Moment.COMMITTED, Moment.BEFORE_MERGE,
-            Moment.MERGE_WRITTEN, Moment.BEFORE_END);
+    private static final List<Moment> KILLS = List.of(
+            Moment.FILE_OPENED,
+            Moment.PART_WRITTEN,
+            Moment.PART_NAMED,
+            Moment.BEFORE_COMMIT,
+            Moment.IN_COMMIT,
+            Moment.COMMITTED,
+            Moment.BEFORE_MERGE,
+            Moment.MERGE_WRITTEN,
+            Moment.BEFORE_END);
 
-    /** What lies in a file: rows by their numbers, those with a mark in front fit only once the rule is mended; or nothing that fits at all. */
+    /**
+     * What lies in a file: rows by their numbers, those with a mark in front fit only once the rule is mended; or
+     * nothing that fits at all.
+     */
     private record Content(boolean fits, List<Integer> rows, Set<Integer> marked, int number) {
         String text() {
             StringBuilder text = new StringBuilder(fits ? "id,value\n" : "something,else\n");
-            rows.forEach(row -> text.append('r').append(number).append(',').append(marked.contains(row) ? "<" : "").append(row).append('\n'));
+            rows.forEach(row -> text.append('r')
+                    .append(number)
+                    .append(',')
+                    .append(marked.contains(row) ? "<" : "")
+                    .append(row)
+                    .append('\n'));
             return text.toString();
         }
     }
@@ -62,15 +79,14 @@ class ModelTest {
         }
     }
 
-    private record Change(State before, State after) {
-    }
+    private record Change(State before, State after) {}
 
     /** An entry of the history. */
-    private record Entry(long number, boolean removal, Map<String, Change> changes, Set<String> refused) {
-    }
+    private record Entry(long number, boolean removal, Map<String, Change> changes, Set<String> refused) {}
 
     @TempDir
     private Path folder;
+
     private TestService service;
     private Random random;
     private final List<String> log = new ArrayList<>();
@@ -104,9 +120,18 @@ class ModelTest {
 
     private void define() throws IOException {
         String value = renamed ? "amount" : "value";
-        Workspaces.write(folder, "datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: " + value + ", type: " + (decimal ? "\"decimal(21,2)\"" : "integer")
-                + ", required: true" + (renamed ? ", was: value" : "") + "}\n" + (lab ? "  - {name: lab, type: text, default: North}\n" : ""));
-        Workspaces.job(folder, "small", "in", "map: {" + value + ": {from: value" + (mended ? ", clean: [{remove: \"<\"}]" : "") + "}}\n");
+        Workspaces.write(
+                folder,
+                "datasets/samples.yaml",
+                "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: " + value + ", type: "
+                        + (decimal ? "\"decimal(21,2)\"" : "integer") + ", required: true"
+                        + (renamed ? ", was: value" : "") + "}\n"
+                        + (lab ? "  - {name: lab, type: text, default: North}\n" : ""));
+        Workspaces.job(
+                folder,
+                "small",
+                "in",
+                "map: {" + value + ": {from: value" + (mended ? ", clean: [{remove: \"<\"}]" : "") + "}}\n");
         rules = (mended ? 1 : 0) + (lab ? 2 : 0) + (renamed ? 4 : 0) + (decimal ? 8 : 0);
     }
 
@@ -144,8 +169,12 @@ class ModelTest {
                 log.add(name + " goes");
                 continue;
             }
-            List<Integer> rows = random.ints(1 + random.nextInt(5), 0, 1000).distinct().boxed().toList();
-            Set<Integer> marked = new TreeSet<>(rows.stream().filter(row -> random.nextInt(4) == 0).toList());
+            List<Integer> rows = random.ints(1 + random.nextInt(5), 0, 1000)
+                    .distinct()
+                    .boxed()
+                    .toList();
+            Set<Integer> marked = new TreeSet<>(
+                    rows.stream().filter(row -> random.nextInt(4) == 0).toList());
             Content content = new Content(random.nextInt(6) > 0, rows, marked, ++numbers);
             inbox.put(name, content);
             Workspaces.write(folder, "in/" + name, content.text());
@@ -161,8 +190,17 @@ class ModelTest {
         if (!content.fits) {
             return new State(content, true, before == null ? List.of() : before.rows, List.of(), rules);
         }
-        List<Integer> refused = content.rows.stream().filter(row -> !fits(content, row)).toList();
-        return new State(content, false, content.rows.stream().filter(row -> fits(content, row)).map(row -> row(name, content, row)).toList(), refused, rules);
+        List<Integer> refused =
+                content.rows.stream().filter(row -> !fits(content, row)).toList();
+        return new State(
+                content,
+                false,
+                content.rows.stream()
+                        .filter(row -> fits(content, row))
+                        .map(row -> row(name, content, row))
+                        .toList(),
+                refused,
+                rules);
     }
 
     private boolean fits(Content content, int row) {
@@ -190,7 +228,9 @@ class ModelTest {
 
     private void enter(long number, Map<String, Change> changes) {
         Set<String> refused = new TreeSet<>();
-        inbox.keySet().stream().filter(name -> !changes.containsKey(name) && known.get(name).rejected).forEach(refused::add);
+        inbox.keySet().stream()
+                .filter(name -> !changes.containsKey(name) && known.get(name).rejected)
+                .forEach(refused::add);
         changes.forEach((name, change) -> {
             known.put(name, change.after);
             if (change.after.open()) {
@@ -207,14 +247,30 @@ class ModelTest {
         Map<String, Change> changes = changes(again);
         ObjectNode body = Api.JSON.createObjectNode().put("again", !again.isEmpty());
         again.forEach(body.putArray("files")::add);
-        JsonNode run = service.await(service.api().post("/jobs/small/runs", body).path("run").asLong());
+        JsonNode run = service.await(
+                service.api().post("/jobs/small/runs", body).path("run").asLong());
         JsonNode files = run.path("files");
         assertThat(run.path("state").asText()).as(run + "\n" + log).isEqualTo("finished");
         assertThat(run.path("holds").asBoolean()).isTrue();
-        assertThat(List.of(files.path("found").asInt(), files.path("loaded").asInt() + files.path("replaced").asInt(), files.path("rejected").asInt(), files.path("unchanged").asInt())).as(log.toString()).isEqualTo(List.of(
-                inbox.size(), (int) changes.values().stream().filter(change -> !change.after.rejected).count(),
-                (int) inbox.keySet().stream().filter(name -> changes.containsKey(name) ? changes.get(name).after.rejected : known.get(name).rejected).count(),
-                (int) inbox.keySet().stream().filter(name -> !changes.containsKey(name) && !known.get(name).rejected).count()));
+        assertThat(List.of(
+                        files.path("found").asInt(),
+                        files.path("loaded").asInt() + files.path("replaced").asInt(),
+                        files.path("rejected").asInt(),
+                        files.path("unchanged").asInt()))
+                .as(log.toString())
+                .isEqualTo(List.of(
+                        inbox.size(),
+                        (int) changes.values().stream()
+                                .filter(change -> !change.after.rejected)
+                                .count(),
+                        (int) inbox.keySet().stream()
+                                .filter(name -> changes.containsKey(name)
+                                        ? changes.get(name).after.rejected
+                                        : known.get(name).rejected)
+                                .count(),
+                        (int) inbox.keySet().stream()
+                                .filter(name -> !changes.containsKey(name) && !known.get(name).rejected)
+                                .count()));
         enter(run.path("run").asLong(), changes);
     }
 
@@ -223,13 +279,15 @@ class ModelTest {
             return;
         }
         Entry entry = history.get(history.size() - 1 - random.nextInt(Math.min(3, history.size())));
-        boolean untouched = entry.changes.entrySet().stream().allMatch(change -> known.get(change.getKey()) == change.getValue().after);
+        boolean untouched = entry.changes.entrySet().stream()
+                .allMatch(change -> known.get(change.getKey()) == change.getValue().after);
         if (!untouched) {
             return; // what comes of that is told by the stories (StoriesTest)
         }
         log.add("undo " + entry.number + (entry.changes.isEmpty() ? ", in vain" : ""));
         if (entry.changes.isEmpty()) {
-            ClientException refused = catchThrowableOfType(ClientException.class, () -> service.post("/runs/" + entry.number + "/undo"));
+            ClientException refused =
+                    catchThrowableOfType(ClientException.class, () -> service.post("/runs/" + entry.number + "/undo"));
             assertThat(refused).as(log.toString()).isNotNull();
             assertThat(refused.getMessage()).contains("cannot be undone");
             return;
@@ -261,20 +319,33 @@ class ModelTest {
             State after = load(name, content);
             if (!state.rejected && state.content == content) {
                 List<String> rows = new ArrayList<>(state.rows);
-                state.refused.stream().filter(row -> fits(content, row)).forEach(row -> rows.add(row(name, content, row)));
+                state.refused.stream()
+                        .filter(row -> fits(content, row))
+                        .forEach(row -> rows.add(row(name, content, row)));
                 after = new State(content, false, rows, after.refused, rules);
             }
             changes.put(name, new Change(state, after));
         }
-        JsonNode run = service.await(service.post("/runs/" + last.number + "/retry").path("run").asLong());
+        JsonNode run = service.await(
+                service.post("/runs/" + last.number + "/retry").path("run").asLong());
         assertThat(run.path("state").asText()).as(run + "\n" + log).isEqualTo("finished");
         assertThat(run.path("files").path("found").asInt()).as(log.toString()).isEqualTo(changes.size());
         changes.forEach((name, change) -> known.put(name, change.after));
-        history.add(new Entry(run.path("run").asLong(), false, changes, new TreeSet<>(changes.entrySet().stream().filter(change -> change.getValue().after.open()).map(Map.Entry::getKey).toList())));
+        history.add(new Entry(
+                run.path("run").asLong(),
+                false,
+                changes,
+                new TreeSet<>(changes.entrySet().stream()
+                        .filter(change -> change.getValue().after.open())
+                        .map(Map.Entry::getKey)
+                        .toList())));
     }
 
     private void remove() throws Exception {
-        List<String> full = known.entrySet().stream().filter(entry -> !entry.getValue().rows.isEmpty()).map(Map.Entry::getKey).toList();
+        List<String> full = known.entrySet().stream()
+                .filter(entry -> !entry.getValue().rows.isEmpty())
+                .map(Map.Entry::getKey)
+                .toList();
         if (full.isEmpty()) {
             return;
         }
@@ -282,12 +353,18 @@ class ModelTest {
         log.add("remove " + name);
         State before = known.get(name);
         State after = new State(before.content, before.rejected, List.of(), before.refused, before.rules);
-        long entry = service.api().delete("/datasets/samples/rows?file=" + name).path("entry").asLong();
+        long entry = service.api()
+                .delete("/datasets/samples/rows?file=" + name)
+                .path("entry")
+                .asLong();
         known.put(name, after);
         history.add(new Entry(entry, true, Map.of(name, new Change(before, after)), Set.of()));
     }
 
-    /** A run is cut off; the one after it makes everything as if it had not been. What the first of them had done by then is not told, so neither is undone later. */
+    /**
+     * A run is cut off; the one after it makes everything as if it had not been. What the first of them had done by
+     * then is not told, so neither is undone later.
+     */
     private void kill() throws Exception {
         Map<String, Change> changes = changes(Set.of());
         if (changes.values().stream().noneMatch(change -> !change.after.rejected)) {
@@ -320,16 +397,30 @@ class ModelTest {
 
     private void compare() {
         List<String> expected = new ArrayList<>();
-        known.values().forEach(state -> state.rows.forEach(row -> expected.add(row + (decimal ? ".00" : "") + (lab ? " North" : ""))));
+        known.values()
+                .forEach(state ->
+                        state.rows.forEach(row -> expected.add(row + (decimal ? ".00" : "") + (lab ? " North" : ""))));
         List<String> rows = new ArrayList<>();
         for (JsonNode row : service.get("/datasets/samples/rows?limit=1000").path("rows")) {
-            rows.add(row.path(0).asText() + ":" + row.path(5).asText() + "=" + row.path(6).asText() + (lab ? " " + row.path(7).asText() : ""));
+            rows.add(row.path(0).asText() + ":" + row.path(5).asText() + "="
+                    + row.path(6).asText() + (lab ? " " + row.path(7).asText() : ""));
         }
         assertThat(rows).as(log.toString()).containsExactlyInAnyOrderElementsOf(expected);
-        assertThat(service.get("/datasets/samples").path("rows").asInt()).as(log.toString()).isEqualTo(expected.size());
+        assertThat(service.get("/datasets/samples").path("rows").asInt())
+                .as(log.toString())
+                .isEqualTo(expected.size());
         Map<String, Long> open = new HashMap<>();
-        service.get("/rejects").forEach(reason -> open.merge(reason.path("level").asText(), reason.path("count").asLong(), Long::sum));
-        assertThat(open.getOrDefault("row", 0L)).as(log.toString()).isEqualTo(known.values().stream().mapToLong(state -> state.refused.size()).sum());
-        assertThat(open.getOrDefault("file", 0L)).as(log.toString()).isEqualTo(known.values().stream().filter(state -> state.rejected).count());
+        service.get("/rejects")
+                .forEach(reason -> open.merge(
+                        reason.path("level").asText(), reason.path("count").asLong(), Long::sum));
+        assertThat(open.getOrDefault("row", 0L))
+                .as(log.toString())
+                .isEqualTo(known.values().stream()
+                        .mapToLong(state -> state.refused.size())
+                        .sum());
+        assertThat(open.getOrDefault("file", 0L))
+                .as(log.toString())
+                .isEqualTo(
+                        known.values().stream().filter(state -> state.rejected).count());
     }
 }

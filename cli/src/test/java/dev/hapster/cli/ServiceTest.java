@@ -38,7 +38,9 @@ class ServiceTest {
     @Test
     void theInterfaceIsDocumentedAndErrorsAreProblemDetails() throws Exception {
         try (TestService service = TestService.start(Workspaces.small(folder))) {
-            assertThat(send(service, "/api/v1/openapi").body()).startsWith("---\nopenapi: 3.1.0").contains("/api/v1/jobs/{job}/runs");
+            assertThat(send(service, "/api/v1/openapi").body())
+                    .startsWith("---\nopenapi: 3.1.0")
+                    .contains("/api/v1/jobs/{job}/runs");
             assertThat(send(service, "/health").body()).contains("\"UP\"");
             assertThat(send(service, "/api/v1/schemas/job.schema.json").body()).contains("\"lines_above\"");
             assertThat(send(service, "/jobs/small").body()).contains("<div id=\"root\">");
@@ -56,12 +58,19 @@ class ServiceTest {
     @Test
     void foreignPagesAndForeignNamesAreRefused() throws Exception {
         try (TestService service = TestService.start(Workspaces.small(folder))) {
-            assertThat(send(service, "/api/v1/jobs", "Origin", "http://evil.example").statusCode()).isEqualTo(403);
-            assertThat(send(service, "/api/v1/jobs", "Origin", service.url()).statusCode()).isEqualTo(200);
+            assertThat(send(service, "/api/v1/jobs", "Origin", "http://evil.example")
+                            .statusCode())
+                    .isEqualTo(403);
+            assertThat(send(service, "/api/v1/jobs", "Origin", service.url()).statusCode())
+                    .isEqualTo(200);
             URI url = URI.create(service.url());
             try (Socket socket = new Socket("127.0.0.1", url.getPort())) {
-                socket.getOutputStream().write("GET /api/v1/jobs HTTP/1.1\r\nHost: evil.example\r\nConnection: close\r\n\r\n".getBytes(StandardCharsets.US_ASCII));
-                assertThat(new String(socket.getInputStream().readAllBytes(), StandardCharsets.UTF_8)).startsWith("HTTP/1.1 403").contains("urn:hapster:foreign-caller");
+                socket.getOutputStream()
+                        .write("GET /api/v1/jobs HTTP/1.1\r\nHost: evil.example\r\nConnection: close\r\n\r\n"
+                                .getBytes(StandardCharsets.US_ASCII));
+                assertThat(new String(socket.getInputStream().readAllBytes(), StandardCharsets.UTF_8))
+                        .startsWith("HTTP/1.1 403")
+                        .contains("urn:hapster:foreign-caller");
             }
         }
     }
@@ -69,10 +78,18 @@ class ServiceTest {
     @Test
     void oneWorkspaceHasOneService() throws Exception {
         try (TestService service = TestService.start(Workspaces.small(folder))) {
-            Result second = TestService.client(List.of(), List.of("serve", "--workspace", folder.toString(), "--port", "18999"));
+            Result second = TestService.client(
+                    List.of(), List.of("serve", "--workspace", folder.toString(), "--port", "18999"));
             assertThat(second.status()).isEqualTo(ExitStatus.FAILED);
             assertThat(second.err()).contains("is in use by the service with process number " + service.pid());
-            Result taken = TestService.client(List.of(), List.of("serve", "--workspace", folder.toString(), "--port", Integer.toString(URI.create(service.url()).getPort())));
+            Result taken = TestService.client(
+                    List.of(),
+                    List.of(
+                            "serve",
+                            "--workspace",
+                            folder.toString(),
+                            "--port",
+                            Integer.toString(URI.create(service.url()).getPort())));
             assertThat(taken.err()).contains("is in use. Stop what uses it, or name another with --port.");
         }
     }
@@ -91,16 +108,37 @@ class ServiceTest {
         Workspaces.write(workspace, "dirt/nul.csv", "\0".repeat(10_000));
         Workspaces.write(workspace, "dirt/long.csv", "id,day,value\n" + "x".repeat(5_000_000) + "\n");
         try (TestService service = TestService.start(workspace)) {
-            assertThat(service.client("run", "broken")).satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FAILED))
-                    .extracting(Result::err).asString().contains("The definition cannot be used, 3 mistakes:", "jobs/broken.yaml:2:7", "Did you mean 'samples'?",
-                            "jobs/broken.yaml:3:21", "Did you mean 'take'?");
-            assertThat(service.client("check", "missing")).satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FAILED))
-                    .extracting(Result::out).asString().contains("the folder " + workspace.resolve("nowhere") + " does not exist", "Create it, or correct `folder`");
-            assertThat(service.client("run", "escape")).satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FAILED))
-                    .extracting(Result::err).asString().contains("outside the folders that the service may read", "--root");
-            assertThat(service.client("run", "dirt")).satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FINDINGS))
-                    .extracting(Result::out).asString().contains("its header lacks id; it has day, value", "holds a NUL byte at line 1 (byte 0)",
-                            "the row at line 2 is longer than 1 048 576 bytes", "files  4 found         =  1 loaded + 3 rejected");
+            assertThat(service.client("run", "broken"))
+                    .satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FAILED))
+                    .extracting(Result::err)
+                    .asString()
+                    .contains(
+                            "The definition cannot be used, 3 mistakes:",
+                            "jobs/broken.yaml:2:7",
+                            "Did you mean 'samples'?",
+                            "jobs/broken.yaml:3:21",
+                            "Did you mean 'take'?");
+            assertThat(service.client("check", "missing"))
+                    .satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FAILED))
+                    .extracting(Result::out)
+                    .asString()
+                    .contains(
+                            "the folder " + workspace.resolve("nowhere") + " does not exist",
+                            "Create it, or correct `folder`");
+            assertThat(service.client("run", "escape"))
+                    .satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FAILED))
+                    .extracting(Result::err)
+                    .asString()
+                    .contains("outside the folders that the service may read", "--root");
+            assertThat(service.client("run", "dirt"))
+                    .satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FINDINGS))
+                    .extracting(Result::out)
+                    .asString()
+                    .contains(
+                            "its header lacks id; it has day, value",
+                            "holds a NUL byte at line 1 (byte 0)",
+                            "the row at line 2 is longer than 1 048 576 bytes",
+                            "files  4 found         =  1 loaded + 3 rejected");
             assertThat(service.get("/jobs")).hasSize(5);
         }
     }
@@ -116,22 +154,33 @@ class ServiceTest {
             Path closed = Workspaces.write(workspace, "in/b.csv", "id,day,value\nb,2026-01-01,1\n");
             Files.setPosixFilePermissions(closed, PosixFilePermissions.fromString("---------"));
             List<String> prefix = List.of();
-            if (root) { // root may read everything: the service runs as somebody else, from a copy that this one can reach
+            if (root) { // root may read everything: the service runs as somebody else, from a copy that this one can
+                // reach
                 copy(jar.getParent(), open.resolve("service"));
                 jar = open.resolve("service/quarkus-run.jar");
                 Files.setPosixFilePermissions(open, PosixFilePermissions.fromString("rwxr-xr-x"));
-                new ProcessBuilder("chown", "-R", "65534:65534", workspace.toString()).start().waitFor();
+                new ProcessBuilder("chown", "-R", "65534:65534", workspace.toString())
+                        .start()
+                        .waitFor();
                 prefix = List.of("setpriv", "--reuid=65534", "--regid=65534", "--clear-groups");
             }
             try (TestService service = TestService.start(workspace, prefix, jar)) {
-                assertThat(service.client("run", "small")).satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FINDINGS))
-                        .extracting(Result::out).asString().contains("1 file  file-unreadable".replace(" file ", "  file "), "the account that runs the service may not read it", "1 loaded + 1 rejected");
+                assertThat(service.client("run", "small"))
+                        .satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FINDINGS))
+                        .extracting(Result::out)
+                        .asString()
+                        .contains(
+                                "1 file  file-unreadable".replace(" file ", "  file "),
+                                "the account that runs the service may not read it",
+                                "1 loaded + 1 rejected");
                 Files.setPosixFilePermissions(closed, PosixFilePermissions.fromString("rw-r--r--"));
-                assertThat(service.run("small").path("files").path("loaded").asLong()).isEqualTo(1);
+                assertThat(service.run("small").path("files").path("loaded").asLong())
+                        .isEqualTo(1);
             }
         } finally {
             try (Stream<Path> tree = Files.walk(open)) {
-                tree.sorted(java.util.Comparator.reverseOrder()).forEach(path -> path.toFile().delete());
+                tree.sorted(java.util.Comparator.reverseOrder())
+                        .forEach(path -> path.toFile().delete());
             }
         }
     }
@@ -169,7 +218,8 @@ class ServiceTest {
             JsonNode killed = service.get("/runs/" + first);
             long kept = killed.path("files").path("loaded").asLong();
             assertThat(killed.path("state").asText()).isEqualTo("failed");
-            assertThat(killed.path("failure").asText()).contains("The service was stopped while this run was going on", "run bulk again");
+            assertThat(killed.path("failure").asText())
+                    .contains("The service was stopped while this run was going on", "run bulk again");
             assertThat(kept).isBetween(20L, 199L);
             assertThat(disturbed.resolve("store/staging")).isEmptyDirectory();
             assertThat(service.get("/datasets/bulk").path("rows").asLong()).isEqualTo(kept * 250);
@@ -187,7 +237,15 @@ class ServiceTest {
 
     private static Path bulk(Path workspace) throws IOException {
         LargeFiles.write(workspace.resolve("in"), 200, 50_000);
-        Workspaces.write(workspace, "datasets/bulk.yaml", "dataset: bulk\ncolumns:\n" + String.join("", LargeFiles.COLUMNS.stream().map(column -> "  - " + column + "\n").toList()));
+        Workspaces.write(
+                workspace,
+                "datasets/bulk.yaml",
+                "dataset: bulk\ncolumns:\n"
+                        + String.join(
+                                "",
+                                LargeFiles.COLUMNS.stream()
+                                        .map(column -> "  - " + column + "\n")
+                                        .toList()));
         Workspaces.write(workspace, "jobs/bulk.yaml", "job: bulk\ninto: bulk\nfind: [{folder: in, take: \"*.csv\"}]\n");
         return workspace;
     }
@@ -196,8 +254,11 @@ class ServiceTest {
     private static List<String> rows(TestService service) {
         List<String> rows = new ArrayList<>();
         for (int offset = 0; offset < 50_000; offset += 1000) {
-            for (JsonNode row : service.get("/datasets/bulk/rows?limit=1000&offset=" + offset).path("rows")) {
-                StringBuilder text = new StringBuilder(row.path(0).asText()).append(':').append(row.path(1).asText());
+            for (JsonNode row : service.get("/datasets/bulk/rows?limit=1000&offset=" + offset)
+                    .path("rows")) {
+                StringBuilder text = new StringBuilder(row.path(0).asText())
+                        .append(':')
+                        .append(row.path(1).asText());
                 for (int i = 5; i < row.size(); i++) {
                     text.append('|').append(row.path(i).asText());
                 }

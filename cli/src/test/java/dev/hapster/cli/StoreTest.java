@@ -33,7 +33,10 @@ class StoreTest {
 
     private static List<String> rows(TestService service) {
         List<String> rows = new ArrayList<>();
-        service.get("/datasets/samples/rows?limit=1000&sort=_file&sort=_line").path("rows").forEach(row -> rows.add(row.path(0).asText() + ":" + row.path(1) + " " + row.path(5).asText()));
+        service.get("/datasets/samples/rows?limit=1000&sort=_file&sort=_line")
+                .path("rows")
+                .forEach(row -> rows.add(row.path(0).asText() + ":" + row.path(1) + " "
+                        + row.path(5).asText()));
         return rows;
     }
 
@@ -49,7 +52,8 @@ class StoreTest {
         Files.delete(folder.resolve("store/catalogue.mv.db"));
         try (TestService service = TestService.start(folder)) {
             assertThat(rows(service)).isEmpty();
-            assertThat(service.get("/store").path("problems").toString()).contains("The catalogue was lost, or is older than the store", "hapster verify --rebuild");
+            assertThat(service.get("/store").path("problems").toString())
+                    .contains("The catalogue was lost, or is older than the store", "hapster verify --rebuild");
             assertThat(service.client("verify")).satisfies(result -> {
                 assertThat(result.status()).isEqualTo(1);
                 assertThat(result.out()).contains("3 parts are in the store that the catalogue does not know");
@@ -63,7 +67,8 @@ class StoreTest {
             });
             assertThat(rows(service)).as("nothing is doubled").isEqualTo(before);
             assertThat(service.get("/store").path("problems")).isEmpty();
-            assertThat(service.run("small").path("files").path("unchanged").asLong()).isEqualTo(2);
+            assertThat(service.run("small").path("files").path("unchanged").asLong())
+                    .isEqualTo(2);
         }
     }
 
@@ -82,10 +87,12 @@ class StoreTest {
         }
         Files.copy(old, folder.resolve("store/catalogue.mv.db"), StandardCopyOption.REPLACE_EXISTING);
         try (TestService service = TestService.start(folder)) {
-            assertThat(service.get("/store").path("problems").toString()).contains("1 part is in the store that the catalogue does not know", "older than the store");
+            assertThat(service.get("/store").path("problems").toString())
+                    .contains("1 part is in the store that the catalogue does not know", "older than the store");
             service.api().post("/store/verify", Api.JSON.createObjectNode().put("rebuild", true));
             assertThat(rows(service)).isEqualTo(before);
-            assertThat(service.run("small").path("files").path("unchanged").asLong()).isEqualTo(3);
+            assertThat(service.run("small").path("files").path("unchanged").asLong())
+                    .isEqualTo(3);
         }
     }
 
@@ -95,13 +102,19 @@ class StoreTest {
             service.run("small");
             Files.delete(folder.resolve("in/b.csv"));
             assertThat(service.get("/rejects")).hasSize(1);
-            assertThat(service.client("dismiss", "small", "b.csv", "--because", "it will not come again")).satisfies(result -> {
-                assertThat(result.status()).as(result.err()).isZero();
-                assertThat(result.out()).contains("the rejects of in/b.csv are dismissed: it will not come again", "hapster undo 2");
-            });
+            assertThat(service.client("dismiss", "small", "b.csv", "--because", "it will not come again"))
+                    .satisfies(result -> {
+                        assertThat(result.status()).as(result.err()).isZero();
+                        assertThat(result.out())
+                                .contains(
+                                        "the rejects of in/b.csv are dismissed: it will not come again",
+                                        "hapster undo 2");
+                    });
             assertThat(service.get("/rejects")).isEmpty();
             assertThat(service.get("/jobs").get(0).path("openRows").asLong()).isZero();
-            assertThat(service.client("dismiss", "small", "nothing.csv", "--because", "x").status()).isEqualTo(2);
+            assertThat(service.client("dismiss", "small", "nothing.csv", "--because", "x")
+                            .status())
+                    .isEqualTo(2);
             service.post("/runs/2/undo");
             assertThat(service.get("/rejects")).hasSize(1);
             assertThat(service.get("/jobs").get(0).path("openRows").asLong()).isEqualTo(1);
@@ -115,7 +128,9 @@ class StoreTest {
         Files.createDirectories(catalogue.getParent());
         Files.write(catalogue, new byte[40_000]);
         IllegalStateException told = catchThrowableOfType(IllegalStateException.class, () -> TestService.start(folder));
-        assertThat(told).hasMessageContaining("The catalogue is damaged").hasMessageContaining("hapster verify --rebuild");
+        assertThat(told)
+                .hasMessageContaining("The catalogue is damaged")
+                .hasMessageContaining("hapster verify --rebuild");
         assertThat(catalogue).as("nobody touches it").hasSize(40_000);
     }
 
@@ -127,13 +142,18 @@ class StoreTest {
         Path part = folder.resolve("store/parts/samples/1-1-a.csv.parquet");
         Files.delete(part);
         try (TestService service = TestService.start(folder)) {
-            assertThat(service.get("/store").path("problems").toString()).contains("1 part is missing from the store, such as samples/1-1-a.csv.parquet");
-            ClientException told = catchThrowableOfType(ClientException.class, () -> service.get("/datasets/samples/rows?limit=1000"));
+            assertThat(service.get("/store").path("problems").toString())
+                    .contains("1 part is missing from the store, such as samples/1-1-a.csv.parquet");
+            ClientException told =
+                    catchThrowableOfType(ClientException.class, () -> service.get("/datasets/samples/rows?limit=1000"));
             assertThat(told).isNotNull();
             JsonNode run = service.run("/jobs/small/runs", "{\"again\": true, \"files\": [\"a.csv\"]}");
             assertThat(run.path("state").asText()).as(run.toString()).isEqualTo("finished");
             assertThat(rows(service)).hasSize(3);
-            assertThat(service.api().post("/store/verify", Api.JSON.createObjectNode()).path("problems")).isEmpty();
+            assertThat(service.api()
+                            .post("/store/verify", Api.JSON.createObjectNode())
+                            .path("problems"))
+                    .isEmpty();
         }
     }
 }

@@ -19,8 +19,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * The stories that the core is held to, through the service and its catalogue: in one workspace, each with a job and a dataset of its own. Half-way the service is killed,
- * and the workspace moved. So many of each way to load: {@code -Dhapster.stories=20}.
+ * The stories that the core is held to, through the service and its catalogue: in one workspace, each with a job and a
+ * dataset of its own. Half-way the service is killed, and the workspace moved. So many of each way to load:
+ * {@code -Dhapster.stories=20}.
  */
 class StoriesTest {
 
@@ -31,19 +32,25 @@ class StoriesTest {
 
     @TempDir
     private Path disk;
+
     private Path workspace;
     private TestService service;
 
     @Test
     void theServiceEndsAsTheLogSays() throws Exception {
-        Path folder = Files.isWritable(MEMORY) ? Files.createTempDirectory(MEMORY, "hapster-") : disk; // so that nobody waits for a disk
+        Path folder = Files.isWritable(MEMORY)
+                ? Files.createTempDirectory(MEMORY, "hapster-")
+                : disk; // so that nobody waits for a disk
         workspace = Files.createDirectories(folder.resolve("first"));
         service = TestService.start(workspace);
         try {
             List<Story> stories = new ArrayList<>();
             for (Mode mode : Mode.values()) {
                 for (int number = 0; number < STORIES; number++) {
-                    stories.add(new Story(new Served(mode.name().toLowerCase(java.util.Locale.ROOT) + "_" + number), mode, 7L * number + 1000 * mode.ordinal()));
+                    stories.add(new Story(
+                            new Served(mode.name().toLowerCase(java.util.Locale.ROOT) + "_" + number),
+                            mode,
+                            7L * number + 1000 * mode.ordinal()));
                 }
             }
             play(stories);
@@ -54,11 +61,15 @@ class StoriesTest {
             service = TestService.start(workspace);
             assertThat(service.get("/store").path("problems")).isEmpty();
             play(stories);
-            assertThat(service.api().post("/store/verify", Api.JSON.createObjectNode()).path("problems")).isEmpty();
+            assertThat(service.api()
+                            .post("/store/verify", Api.JSON.createObjectNode())
+                            .path("problems"))
+                    .isEmpty();
         } finally {
             service.close();
             try (Stream<Path> tree = Files.walk(folder)) {
-                tree.sorted(Comparator.reverseOrder()).forEach(path -> path.toFile().delete());
+                tree.sorted(Comparator.reverseOrder())
+                        .forEach(path -> path.toFile().delete());
             }
         }
     }
@@ -125,7 +136,10 @@ class StoriesTest {
         @Override
         public long[] effect(long of) {
             JsonNode effect = service.get("/runs/" + of + "/undo");
-            return new long[] {effect.path("obstacles").isEmpty() ? 1 : 0, effect.path("back").asLong() - effect.path("out").asLong()};
+            return new long[] {
+                effect.path("obstacles").isEmpty() ? 1 : 0,
+                effect.path("back").asLong() - effect.path("out").asLong()
+            };
         }
 
         @Override
@@ -136,7 +150,10 @@ class StoriesTest {
         @Override
         public long remove(String file) {
             try {
-                return service.api().delete("/datasets/" + name + "/rows?file=" + file).path("entry").asLong();
+                return service.api()
+                        .delete("/datasets/" + name + "/rows?file=" + file)
+                        .path("entry")
+                        .asLong();
             } catch (ClientException none) {
                 assertThat(none).hasMessageContaining("No rows of");
                 return 0;
@@ -166,8 +183,11 @@ class StoriesTest {
         @Override
         public List<String> rows() {
             List<String> rows = new ArrayList<>();
-            service.get("/datasets/" + name + "/rows?limit=1000").path("rows")
-                    .forEach(row -> rows.add(row.path(0).asText() + ":" + row.path(1).asText() + " " + row.path(5).asText() + "=" + row.path(6).asText()));
+            service.get("/datasets/" + name + "/rows?limit=1000")
+                    .path("rows")
+                    .forEach(row ->
+                            rows.add(row.path(0).asText() + ":" + row.path(1).asText() + " "
+                                    + row.path(5).asText() + "=" + row.path(6).asText()));
             rows.sort(null);
             return rows;
         }
@@ -179,7 +199,10 @@ class StoriesTest {
                 try {
                     service.get("/jobs/" + name + "/arrivals?source=" + file).forEach(one -> {
                         if (one.has("movedTo")) {
-                            taken.put(file + one.path("generation").asInt() + "@" + one.path("run").asLong(), Path.of(one.path("movedTo").asText()));
+                            taken.put(
+                                    file + one.path("generation").asInt() + "@"
+                                            + one.path("run").asLong(),
+                                    Path.of(one.path("movedTo").asText()));
                         }
                     });
                 } catch (ClientException never) {

@@ -27,8 +27,7 @@ public final class TestService implements AutoCloseable {
     private Process process;
 
     /** How a command of the client ended. */
-    public record Result(int status, String out, String err) {
-    }
+    public record Result(int status, String out, String err) {}
 
     private TestService(Path workspace, List<String> prefix, Path jar, List<String> options) throws IOException {
         this.workspace = workspace;
@@ -58,11 +57,21 @@ public final class TestService implements AutoCloseable {
 
     public void startAgain() throws Exception {
         List<String> command = new ArrayList<>(prefix);
-        command.addAll(List.of(JAVA, "-Xmx512m", "-XX:+UseParallelGC", "-Xshare:auto", "-XX:SharedArchiveFile=" + Archive.FILE, "-Dhapster.workspace=" + workspace, "-Dquarkus.http.port=" + port));
+        command.addAll(List.of(
+                JAVA,
+                "-Xmx512m",
+                "-XX:+UseParallelGC",
+                "-Xshare:auto",
+                "-XX:SharedArchiveFile=" + Archive.FILE,
+                "-Dhapster.workspace=" + workspace,
+                "-Dquarkus.http.port=" + port));
         command.addAll(options);
         command.addAll(List.of("-jar", jar.toString()));
         Path log = workspace.resolve("service-test.log");
-        process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(log.toFile())).start();
+        process = new ProcessBuilder(command)
+                .redirectErrorStream(true)
+                .redirectOutput(ProcessBuilder.Redirect.appendTo(log.toFile()))
+                .start();
         for (int i = 0; !api.isUp(); i++) {
             if (!process.isAlive() || i > 600) {
                 throw new IllegalStateException("The service did not start:\n" + Files.readString(log));
@@ -71,20 +80,33 @@ public final class TestService implements AutoCloseable {
         }
     }
 
-    /** The service's classes as the virtual machine wants them, so that each start is quicker; made by the first start of a test run. */
+    /**
+     * The service's classes as the virtual machine wants them, so that each start is quicker; made by the first start
+     * of a test run.
+     */
     private static final class Archive {
         static final Path FILE = make();
 
         private static Path make() {
             Path archive = Path.of("target/service.jsa").toAbsolutePath();
             try {
-                if (Files.exists(archive) && Files.getLastModifiedTime(archive).compareTo(Files.getLastModifiedTime(serviceJar())) > 0) {
+                if (Files.exists(archive)
+                        && Files.getLastModifiedTime(archive).compareTo(Files.getLastModifiedTime(serviceJar())) > 0) {
                     return archive;
                 }
                 Files.deleteIfExists(archive);
                 Path workspace = Files.createTempDirectory("hapster-warm-up");
-                Process process = new ProcessBuilder(JAVA, "-XX:ArchiveClassesAtExit=" + archive, "-Dhapster.ends-with-input=true", "-Dhapster.workspace=" + workspace, "-Dquarkus.http.port=0",
-                        "-jar", serviceJar().toString()).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.DISCARD).start();
+                Process process = new ProcessBuilder(
+                                JAVA,
+                                "-XX:ArchiveClassesAtExit=" + archive,
+                                "-Dhapster.ends-with-input=true",
+                                "-Dhapster.workspace=" + workspace,
+                                "-Dquarkus.http.port=0",
+                                "-jar",
+                                serviceJar().toString())
+                        .redirectErrorStream(true)
+                        .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+                        .start();
                 process.getOutputStream().close();
                 if (!process.waitFor(2, TimeUnit.MINUTES)) {
                     process.destroyForcibly();
@@ -168,11 +190,13 @@ public final class TestService implements AutoCloseable {
     }
 
     private static Result client(Path folder, List<String> jvm, List<String> arguments) throws Exception {
-        List<String> command = new ArrayList<>(List.of(JAVA, "-XX:TieredStopAtLevel=1", "-Dhapster.service.jar=" + serviceJar()));
+        List<String> command =
+                new ArrayList<>(List.of(JAVA, "-XX:TieredStopAtLevel=1", "-Dhapster.service.jar=" + serviceJar()));
         command.addAll(jvm);
         command.addAll(List.of("-cp", System.getProperty("java.class.path"), "dev.hapster.cli.Hapster"));
         command.addAll(arguments);
-        ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toAbsolutePath().toFile());
+        ProcessBuilder builder =
+                new ProcessBuilder(command).directory(folder.toAbsolutePath().toFile());
         builder.environment().put("COLUMNS", "100");
         builder.environment().remove("HAPSTER_TTY");
         Process client = builder.start();

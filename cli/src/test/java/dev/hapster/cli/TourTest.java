@@ -16,8 +16,7 @@ import org.junit.jupiter.api.io.TempDir;
 /** Gives the commands of docs/tour.md one after another, and holds what they print against what stands there. */
 class TourTest {
 
-    private record Step(String command, List<String> answer) {
-    }
+    private record Step(String command, List<String> answer) {}
 
     @TempDir
     private Path folder;
@@ -37,9 +36,17 @@ class TourTest {
         return steps;
     }
 
-    /** What stands there as an expression: an ellipsis on a line of its own is any number of lines, within one any text. */
+    /**
+     * What stands there as an expression: an ellipsis on a line of its own is any number of lines, within one any text.
+     */
     private static Pattern expected(List<String> answer) {
-        return Pattern.compile(answer.stream().map(line -> line.equals("…") ? "(?:.*\\n)*?" : Arrays.stream(plain(line).split("…", -1)).map(part -> Pattern.quote(part.strip())).collect(Collectors.joining(".*")) + "\\n")
+        return Pattern.compile(answer.stream()
+                .map(line -> line.equals("…")
+                        ? "(?:.*\\n)*?"
+                        : Arrays.stream(plain(line).split("…", -1))
+                                        .map(part -> Pattern.quote(part.strip()))
+                                        .collect(Collectors.joining(".*"))
+                                + "\\n")
                 .collect(Collectors.joining()));
     }
 
@@ -58,20 +65,27 @@ class TourTest {
                 service.run(job);
             }
             for (Step step : steps) {
-                String said = step.command().startsWith("hapster ") ? client(service, step.command()) : shell(step.command());
-                assertThat(said.isEmpty() ? "" : plain(said) + "\n").as("$ " + step.command()).matches(expected(step.answer()));
+                String said =
+                        step.command().startsWith("hapster ") ? client(service, step.command()) : shell(step.command());
+                assertThat(said.isEmpty() ? "" : plain(said) + "\n")
+                        .as("$ " + step.command())
+                        .matches(expected(step.answer()));
             }
         }
     }
 
     private String client(TestService service, String command) throws Exception {
-        TestService.Result result = service.clientIn(folder, command.substring("hapster ".length()).split(" "));
+        TestService.Result result =
+                service.clientIn(folder, command.substring("hapster ".length()).split(" "));
         assertThat(result.status()).as("$ " + command + "\n" + result.err()).isLessThanOrEqualTo(ExitStatus.FINDINGS);
         return result.out();
     }
 
     private String shell(String command) throws Exception {
-        Process process = new ProcessBuilder("bash", "-c", command).directory(folder.toFile()).redirectErrorStream(true).start();
+        Process process = new ProcessBuilder("bash", "-c", command)
+                .directory(folder.toFile())
+                .redirectErrorStream(true)
+                .start();
         String said = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8).replace("\r\n", "\n");
         assertThat(process.waitFor()).as("$ " + command + "\n" + said).isZero();
         return said;

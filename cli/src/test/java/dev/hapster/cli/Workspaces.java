@@ -8,7 +8,8 @@ import java.nio.file.Path;
 /** Workspaces for tests: the demo's, and small ones made from a few lines. */
 final class Workspaces {
 
-    static final String DATASET = """
+    static final String DATASET =
+            """
             dataset: samples
             columns:
               - {name: id, type: text, required: true}
@@ -16,8 +17,7 @@ final class Workspaces {
               - {name: value, type: integer}
             """;
 
-    private Workspaces() {
-    }
+    private Workspaces() {}
 
     static Path demo(Path folder) throws IOException {
         DemoWorkspace.write(folder);
@@ -33,7 +33,11 @@ final class Workspaces {
     }
 
     static void job(Path folder, String name, String inbox, String rest) throws IOException {
-        write(folder, "jobs/" + name + ".yaml", "job: " + name + "\ninto: samples\nfind: [{folder: \"" + inbox + "\", settle: 0s, take: \"*.csv\"}]\n" + rest);
+        write(
+                folder,
+                "jobs/" + name + ".yaml",
+                "job: " + name + "\ninto: samples\nfind: [{folder: \"" + inbox + "\", settle: 0s, take: \"*.csv\"}]\n"
+                        + rest);
     }
 
     static Path write(Path folder, String name, String text) throws IOException {

@@ -6,8 +6,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.read.DelimitedReader;
-import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.read.Header;
+import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.row.RawBatch;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
@@ -22,7 +22,10 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.DynamicTest;
 import org.junit.jupiter.api.TestFactory;
 
-/** The files of the npm package csv-spectrum, with what each must read as. They come with the console's packages, which are built before. */
+/**
+ * The files of the npm package csv-spectrum, with what each must read as. They come with the console's packages, which
+ * are built before.
+ */
 class CsvSpectrumTest {
 
     private static final Path SUITE = Path.of("../console/node_modules/csv-spectrum");
@@ -36,21 +39,31 @@ class CsvSpectrumTest {
             files = found.sorted().toList();
         }
         assertThat(files).hasSize(12);
-        return files.stream().map(file -> DynamicTest.dynamicTest(file.getFileName().toString(), () -> {
-            JsonNode json = new ObjectMapper().readTree(SUITE.resolve("json").resolve(file.getFileName().toString().replace(".csv", ".json")).toFile());
-            List<Map<String, String>> expected = new ArrayList<>();
-            (json.isArray() ? json : new ObjectMapper().createArrayNode().add(json)).forEach(row -> {
-                Map<String, String> fields = new LinkedHashMap<>();
-                row.fields().forEachRemaining(field -> fields.put(field.getKey(), field.getValue().asText()));
-                expected.add(fields);
-            });
-            assertThat(rows(file)).isEqualTo(expected);
-        }));
+        return files.stream()
+                .map(file -> DynamicTest.dynamicTest(file.getFileName().toString(), () -> {
+                    JsonNode json = new ObjectMapper()
+                            .readTree(SUITE.resolve("json")
+                                    .resolve(file.getFileName().toString().replace(".csv", ".json"))
+                                    .toFile());
+                    List<Map<String, String>> expected = new ArrayList<>();
+                    (json.isArray()
+                                    ? json
+                                    : new ObjectMapper().createArrayNode().add(json))
+                            .forEach(row -> {
+                                Map<String, String> fields = new LinkedHashMap<>();
+                                row.fields()
+                                        .forEachRemaining(field -> fields.put(
+                                                field.getKey(), field.getValue().asText()));
+                                expected.add(fields);
+                            });
+                    assertThat(rows(file)).isEqualTo(expected);
+                }));
     }
 
     private static List<Map<String, String>> rows(Path file) throws Exception {
         try (InputStream in = Files.newInputStream(file)) {
-            DelimitedReader reader = new DelimitedReader(in, new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of("")));
+            DelimitedReader reader = new DelimitedReader(
+                    in, new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of("")));
             Header header = reader.header();
             RawBatch batch = RecordReader.batchFor(header);
             List<Map<String, String>> rows = new ArrayList<>();

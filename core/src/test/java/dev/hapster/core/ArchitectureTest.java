@@ -12,21 +12,45 @@ import com.tngtech.archunit.lang.ArchRule;
 class ArchitectureTest {
 
     @ArchTest
-    static final ArchRule findKnowsNoneOfTheOthers = knowsNone("find", "..read..", "..shape..", "..store..", "..run..", "..query..");
+    static final ArchRule findKnowsNoneOfTheOthers =
+            knowsNone("find", "..read..", "..shape..", "..store..", "..run..", "..query..");
+
     @ArchTest
-    static final ArchRule readKnowsNoneOfTheOthers = knowsNone("read", "..find..", "..shape..", "..store..", "..run..", "..query..");
+    static final ArchRule readKnowsNoneOfTheOthers =
+            knowsNone("read", "..find..", "..shape..", "..store..", "..run..", "..query..");
+
     @ArchTest
-    static final ArchRule shapeKnowsNoneOfTheOthers = knowsNone("shape", "..find..", "..read..", "..store..", "..run..", "..query..");
+    static final ArchRule shapeKnowsNoneOfTheOthers =
+            knowsNone("shape", "..find..", "..read..", "..store..", "..run..", "..query..");
+
     @ArchTest
-    static final ArchRule storeKnowsNoneOfTheOthers = knowsNone("store", "..find..", "..read..", "..shape..", "..run..", "..query..");
+    static final ArchRule storeKnowsNoneOfTheOthers =
+            knowsNone("store", "..find..", "..read..", "..shape..", "..run..", "..query..");
+
     @ArchTest
-    static final ArchRule packagesFormNoCircle = slices().matching("dev.hapster.core.(*)..").should().beFreeOfCycles();
+    static final ArchRule packagesFormNoCircle =
+            slices().matching("dev.hapster.core.(*)..").should().beFreeOfCycles();
+
     @ArchTest
-    static final ArchRule theCoreHasNoFrameworkAndNoInterface = noClasses().should().dependOnClassesThat()
-            .resideInAnyPackage("io.quarkus..", "jakarta..", "org.hibernate..", "picocli..", "com.fasterxml.jackson.databind..", "com.fasterxml.jackson.annotation..");
+    static final ArchRule theCoreHasNoFrameworkAndNoInterface = noClasses()
+            .should()
+            .dependOnClassesThat()
+            .resideInAnyPackage(
+                    "io.quarkus..",
+                    "jakarta..",
+                    "org.hibernate..",
+                    "picocli..",
+                    "com.fasterxml.jackson.databind..",
+                    "com.fasterxml.jackson.annotation..");
 
     private static ArchRule knowsNone(String one, String... others) {
-        return noClasses().that().resideInAPackage("dev.hapster.core." + one + "..").should().dependOnClassesThat()
-                .resideInAnyPackage(java.util.Arrays.stream(others).map(other -> "dev.hapster.core" + other.substring(1)).toArray(String[]::new));
+        return noClasses()
+                .that()
+                .resideInAPackage("dev.hapster.core." + one + "..")
+                .should()
+                .dependOnClassesThat()
+                .resideInAnyPackage(java.util.Arrays.stream(others)
+                        .map(other -> "dev.hapster.core" + other.substring(1))
+                        .toArray(String[]::new));
     }
 }

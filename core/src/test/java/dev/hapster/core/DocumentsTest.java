@@ -28,13 +28,22 @@ class DocumentsTest {
     /** Writes docs/reasons.md where {@code -Dhapster.write-docs=true} is given; otherwise compares it. */
     @Test
     void theListOfReasonsIsThatOfTheCode() throws IOException {
-        StringBuilder text = new StringBuilder("# Reasons for a refusal\n\nMade from the code (`mvn -pl core test -Dtest=DocumentsTest -Dhapster.write-docs=true`); "
-                + "`hapster rejects --explain CODE` says the same.\n");
+        StringBuilder text = new StringBuilder(
+                "# Reasons for a refusal\n\nMade from the code (`mvn -pl core test -Dtest=DocumentsTest "
+                        + "-Dhapster.write-docs=true`); "
+                        + "`hapster rejects --explain CODE` says the same.\n");
         for (ReasonCode.Level level : ReasonCode.Level.values()) {
-            text.append(level == ReasonCode.Level.ROW ? "\n## Rows\n\n" : "\n## Files\n\n").append("| code | what happened | what to do |\n|---|---|---|\n");
+            text.append(level == ReasonCode.Level.ROW ? "\n## Rows\n\n" : "\n## Files\n\n")
+                    .append("| code | what happened | what to do |\n|---|---|---|\n");
             for (ReasonCode reason : ReasonCode.values()) {
                 if (reason.level() == level) {
-                    text.append("| `").append(reason.code()).append("` | ").append(reason.cause()).append(" | ").append(reason.cure()).append(" |\n");
+                    text.append("| `")
+                            .append(reason.code())
+                            .append("` | ")
+                            .append(reason.cause())
+                            .append(" | ")
+                            .append(reason.cure())
+                            .append(" |\n");
                 }
             }
         }
@@ -49,14 +58,19 @@ class DocumentsTest {
     @CsvSource({"README.md, 2", "docs/definitions.md, 3"})
     void theExamplesAreGoodDefinitions(String document, int count) throws IOException, DefinitionException {
         List<String> examples = new ArrayList<>();
-        Matcher block = Pattern.compile("```yaml\n(.*?)```", Pattern.DOTALL).matcher(Files.readString(ROOT.resolve(document)));
+        Matcher block =
+                Pattern.compile("```yaml\n(.*?)```", Pattern.DOTALL).matcher(Files.readString(ROOT.resolve(document)));
         while (block.find()) {
             examples.add(block.group(1));
         }
         assertThat(examples).hasSize(count);
         String further = String.join("", examples.subList(2, count)); // more sections of the same job
         DatasetDef dataset = Definitions.dataset("datasets/" + name(examples.get(0)) + ".yaml", examples.get(0));
-        JobDef job = Definitions.job("jobs/" + name(examples.get(1)) + ".yaml", examples.get(1) + further, any -> Optional.of(dataset), Set.of(dataset.name()));
+        JobDef job = Definitions.job(
+                "jobs/" + name(examples.get(1)) + ".yaml",
+                examples.get(1) + further,
+                any -> Optional.of(dataset),
+                Set.of(dataset.name()));
         assertThat(job.into()).isEqualTo(dataset.name());
     }
 
@@ -66,7 +80,15 @@ class DocumentsTest {
 
     @Test
     void linksAndPicturesAreThere() throws IOException {
-        for (String document : List.of("README.md", "docs/definitions.md", "docs/finding.md", "docs/running.md", "docs/service.md", "docs/architecture.md", "docs/tour.md", "docs/benchmarks.md")) {
+        for (String document : List.of(
+                "README.md",
+                "docs/definitions.md",
+                "docs/finding.md",
+                "docs/running.md",
+                "docs/service.md",
+                "docs/architecture.md",
+                "docs/tour.md",
+                "docs/benchmarks.md")) {
             Path path = ROOT.resolve(document);
             Matcher link = Pattern.compile("\\]\\(([^)#:]+)\\)").matcher(Files.readString(path));
             while (link.find()) {

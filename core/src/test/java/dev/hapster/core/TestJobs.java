@@ -5,8 +5,8 @@ import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.read.DelimitedReader;
-import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.read.Header;
+import dev.hapster.core.read.RecordReader;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.RefusedRow;
 import dev.hapster.core.row.TypedBatch;
@@ -28,22 +28,35 @@ import java.util.function.Consumer;
 /** Definitions for tests, from the few lines that matter. */
 public final class TestJobs {
 
-    private TestJobs() {
-    }
+    private TestJobs() {}
 
     /** @param columns as in a dataset file, such as {@code {name: a, type: text}} */
     public static DatasetDef dataset(String... columns) throws DefinitionException {
-        return Definitions.dataset("datasets/samples.yaml", "dataset: samples\ncolumns:\n" + String.join("", List.of(columns).stream().map(column -> "  - " + column + "\n").toList()));
+        return Definitions.dataset(
+                "datasets/samples.yaml",
+                "dataset: samples\ncolumns:\n"
+                        + String.join(
+                                "",
+                                List.of(columns).stream()
+                                        .map(column -> "  - " + column + "\n")
+                                        .toList()));
     }
 
     /** @param rest the sections behind {@code find}, as in a job file */
     public static JobDef job(DatasetDef dataset, String rest) throws DefinitionException {
-        return Definitions.job("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, take: \"*.csv\"}]\n" + rest, name -> Optional.of(dataset), Set.of("samples"));
+        return Definitions.job(
+                "jobs/north.yaml",
+                "job: north\ninto: samples\nfind: [{folder: in, take: \"*.csv\"}]\n" + rest,
+                name -> Optional.of(dataset),
+                Set.of("samples"));
     }
 
     /** Shapes a whole text; gives each batch to {@code typed} and each refused row to {@code refused}. */
-    public static void shape(DatasetDef dataset, JobDef job, String text, Consumer<TypedBatch> typed, Consumer<RefusedRow> refused) throws Exception {
-        DelimitedReader reader = new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), job.read());
+    public static void shape(
+            DatasetDef dataset, JobDef job, String text, Consumer<TypedBatch> typed, Consumer<RefusedRow> refused)
+            throws Exception {
+        DelimitedReader reader =
+                new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), job.read());
         Header header = reader.header();
         Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
         RawBatch raw = RecordReader.batchFor(header);
@@ -55,15 +68,20 @@ public final class TestJobs {
     /** Writes a whole text, of which every row must fit, as a part. */
     public static void part(Path target, DatasetDef dataset, PartOrigin origin, String text) throws Exception {
         try (PartWriter writer = new PartWriter(target, dataset.columns(), origin)) {
-            shape(dataset, job(dataset, ""), text, batch -> {
-                try {
-                    writer.write(batch);
-                } catch (IOException wrong) {
-                    throw new UncheckedIOException(wrong);
-                }
-            }, refused -> {
-                throw new AssertionError(refused.toString());
-            });
+            shape(
+                    dataset,
+                    job(dataset, ""),
+                    text,
+                    batch -> {
+                        try {
+                            writer.write(batch);
+                        } catch (IOException wrong) {
+                            throw new UncheckedIOException(wrong);
+                        }
+                    },
+                    refused -> {
+                        throw new AssertionError(refused.toString());
+                    });
             writer.finish();
         }
     }

@@ -9,11 +9,17 @@ import java.util.List;
 /** Lays out a workspace with the demo's definitions and the files that have arrived. */
 public final class DemoWorkspace {
 
-    private static final List<String> DEFINITIONS = List.of("values.yaml", "datasets/river_samples.yaml", "jobs/north-lab.yaml", "jobs/east-lab.yaml",
-            "jobs/loggers.yaml", "jobs/harbour.yaml", "jobs/field-visits.yaml", "jobs/history.yaml");
+    private static final List<String> DEFINITIONS = List.of(
+            "values.yaml",
+            "datasets/river_samples.yaml",
+            "jobs/north-lab.yaml",
+            "jobs/east-lab.yaml",
+            "jobs/loggers.yaml",
+            "jobs/harbour.yaml",
+            "jobs/field-visits.yaml",
+            "jobs/history.yaml");
 
-    private DemoWorkspace() {
-    }
+    private DemoWorkspace() {}
 
     /** Writes definitions and arrived files into a folder, which is created. Always the same rows. */
     public static void write(Path folder) throws IOException {

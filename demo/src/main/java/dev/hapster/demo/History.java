@@ -23,7 +23,8 @@ import org.apache.parquet.schema.MessageTypeParser;
 /** What was measured in the year before, as another department keeps it. */
 final class History {
 
-    private static final MessageType SCHEMA = MessageTypeParser.parseMessageType("""
+    private static final MessageType SCHEMA = MessageTypeParser.parseMessageType(
+            """
             message history {
               required binary sample_id (STRING);
               optional binary station (STRING);
@@ -47,16 +48,26 @@ final class History {
         Files.deleteIfExists(file);
         Random random = new Random(7000);
         SimpleGroupFactory rows = new SimpleGroupFactory(SCHEMA);
-        try (ParquetWriter<Group> writer = ExampleParquetWriter.builder(new LocalOutputFile(file)).withConf(new PlainParquetConfiguration()).withType(SCHEMA)
-                .withCompressionCodec(CompressionCodecName.UNCOMPRESSED).build()) {
+        try (ParquetWriter<Group> writer = ExampleParquetWriter.builder(new LocalOutputFile(file))
+                .withConf(new PlainParquetConfiguration())
+                .withType(SCHEMA)
+                .withCompressionCodec(CompressionCodecName.UNCOMPRESSED)
+                .build()) {
             for (int i = 0; i < 1_200; i++) {
                 Measurement m = Measurement.draw(random, LocalDateTime.of(2025, 1 + i / 100, 1, 6, 0), i);
                 Group row = rows.newGroup().append("sample_id", String.format(Locale.ROOT, "H25-%05d", i + 1));
                 if (i != 700) {
                     row.append("station", m.stationCode());
                 }
-                row.append("sampled_at", m.taken().toInstant(ZoneOffset.UTC).toEpochMilli()).append("parameter", m.parameter())
-                        .append("value", new BigDecimal(m.valueText()).setScale(3).unscaledValue().intValueExact()).append("unit", m.unit());
+                row.append("sampled_at", m.taken().toInstant(ZoneOffset.UTC).toEpochMilli())
+                        .append("parameter", m.parameter())
+                        .append(
+                                "value",
+                                new BigDecimal(m.valueText())
+                                        .setScale(3)
+                                        .unscaledValue()
+                                        .intValueExact())
+                        .append("unit", m.unit());
                 writer.write(row);
             }
         }

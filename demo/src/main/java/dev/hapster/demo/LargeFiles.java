@@ -16,7 +16,9 @@ import java.util.Locale;
 import java.util.Random;
 import java.util.stream.IntStream;
 
-/** Writes the demo's measurements in any number, as comma-separated files of ten columns, for benchmarks and load tests. */
+/**
+ * Writes the demo's measurements in any number, as comma-separated files of ten columns, for benchmarks and load tests.
+ */
 public final class LargeFiles {
 
     /** The header of every file. */
@@ -35,11 +37,11 @@ public final class LargeFiles {
             "{name: checked,    type: boolean}",
             "{name: lab,        type: text}");
 
-    private static final List<String> METHODS = List.of("by cell test", "by photometer", "by nephelometer", "by electrode");
+    private static final List<String> METHODS =
+            List.of("by cell test", "by photometer", "by nephelometer", "by electrode");
     private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss");
 
-    private LargeFiles() {
-    }
+    private LargeFiles() {}
 
     /**
      * Writes {@code files} files with {@code rows} rows in all, evenly, several at a time.
@@ -63,8 +65,10 @@ public final class LargeFiles {
             out.print(HEADER + "\n");
             for (int i = 0; i < rows; i++) {
                 Measurement m = Measurement.draw(random, LocalDateTime.of(2020 + i % 6, 1 + i % 12, 1, 0, 0), i);
-                out.print("B" + number + "-" + (1_000_000 + i) + "," + m.stationCode() + "," + TIME.format(m.taken()) + "," + m.parameter() + ","
-                        + m.valueText() + "," + m.unit() + "," + METHODS.get(i % METHODS.size()) + "," + i % 80 / 10 + "." + i % 10 + ","
+                out.print("B" + number + "-" + (1_000_000 + i) + "," + m.stationCode() + "," + TIME.format(m.taken())
+                        + "," + m.parameter() + ","
+                        + m.valueText() + "," + m.unit() + "," + METHODS.get(i % METHODS.size()) + "," + i % 80 / 10
+                        + "." + i % 10 + ","
                         + (i % 3 == 0) + ",Bulk\n");
             }
             if (out.checkError()) {

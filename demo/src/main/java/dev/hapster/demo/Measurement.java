@@ -19,7 +19,8 @@ record Measurement(int station, LocalDateTime taken, String parameter, double va
         int parameter = ordinal % PARAMETERS.size();
         int station = 1 + ordinal / PARAMETERS.size() % STATIONS;
         LocalDateTime taken = month.plusMinutes(random.nextInt(28 * 24 * 60 / 5) * 5L);
-        double season = Math.cos((taken.getDayOfYear() - 20) / 365.0 * 2 * Math.PI) * (parameter == 3 ? -0.2 : 0.3 * MIDDLE[parameter]);
+        double season = Math.cos((taken.getDayOfYear() - 20) / 365.0 * 2 * Math.PI)
+                * (parameter == 3 ? -0.2 : 0.3 * MIDDLE[parameter]);
         double value = Math.max(0.01, MIDDLE[parameter] + season + random.nextGaussian() * SPREAD[parameter]);
         return new Measurement(station, taken, PARAMETERS.get(parameter), value, UNITS.get(parameter));
     }

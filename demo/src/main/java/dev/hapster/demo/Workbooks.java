@@ -24,7 +24,10 @@ import org.apache.poi.ss.util.CellRangeAddress;
 import org.dhatim.fastexcel.Workbook;
 import org.dhatim.fastexcel.Worksheet;
 
-/** The workbooks of the harbour laboratory: a sheet a month, stations merged over their samples, a sheet of notes, an old one, a locked one. */
+/**
+ * The workbooks of the harbour laboratory: a sheet a month, stations merged over their samples, a sheet of notes, an
+ * old one, a locked one.
+ */
 final class Workbooks {
 
     private static final List<String> COLUMNS = List.of("Station", "Sample", "Taken", "Parameter", "Result", "Unit");
@@ -45,13 +48,15 @@ final class Workbooks {
         old();
         locked();
         Files.write(folder.resolve("~$harbour-2026.xlsx"), new byte[165]); // somebody has the workbook open
-        for (String name : List.of("harbour-2026.xlsx", "harbour-2025.xls", "harbour-2024.xlsx", "~$harbour-2026.xlsx")) {
+        for (String name :
+                List.of("harbour-2026.xlsx", "harbour-2025.xls", "harbour-2024.xlsx", "~$harbour-2026.xlsx")) {
             Files.setLastModifiedTime(folder.resolve(name), FileTime.from(arrived));
         }
     }
 
     private void fresh() throws IOException {
-        try (OutputStream out = Files.newOutputStream(folder.resolve("harbour-2026.xlsx")); Workbook book = new Workbook(out, "Hapster demo", "1.0")) {
+        try (OutputStream out = Files.newOutputStream(folder.resolve("harbour-2026.xlsx"));
+                Workbook book = new Workbook(out, "Hapster demo", "1.0")) {
             for (int month = 1; month <= 4; month++) {
                 Worksheet sheet = book.newWorksheet(String.format(Locale.ROOT, "2026-%02d", month));
                 Random random = new Random(5000 + month);
@@ -68,7 +73,10 @@ final class Workbooks {
                         sheet.value(row, 0, m.stationCode());
                         sheet.range(row, 0, row + 3, 0).merge();
                     }
-                    sheet.value(row, 1, String.format(Locale.ROOT, "%04d", month * 1000 + i)); // a text, and its zeros count
+                    sheet.value(
+                            row,
+                            1,
+                            String.format(Locale.ROOT, "%04d", month * 1000 + i)); // a text, and its zeros count
                     sheet.value(row, 2, m.taken());
                     sheet.style(row, 2).format("dd.mm.yyyy hh:mm").set();
                     sheet.value(row, 3, m.parameter());
@@ -93,7 +101,8 @@ final class Workbooks {
     }
 
     private void old() throws IOException {
-        try (HSSFWorkbook book = new HSSFWorkbook(); OutputStream out = Files.newOutputStream(folder.resolve("harbour-2025.xls"))) {
+        try (HSSFWorkbook book = new HSSFWorkbook();
+                OutputStream out = Files.newOutputStream(folder.resolve("harbour-2025.xls"))) {
             CellStyle date = book.createCellStyle();
             date.setDataFormat(book.createDataFormat().getFormat("dd.mm.yyyy hh:mm"));
             for (int month = 11; month <= 12; month++) {
@@ -127,7 +136,8 @@ final class Workbooks {
     }
 
     private void locked() throws IOException {
-        try (POIFSFileSystem files = new POIFSFileSystem(); OutputStream out = Files.newOutputStream(folder.resolve("harbour-2024.xlsx"))) {
+        try (POIFSFileSystem files = new POIFSFileSystem();
+                OutputStream out = Files.newOutputStream(folder.resolve("harbour-2024.xlsx"))) {
             Encryptor encryptor = new EncryptionInfo(EncryptionMode.agile).getEncryptor();
             encryptor.confirmPassword(PASSWORD, new byte[16], new byte[16], new byte[16], new byte[16], new byte[64]);
             try (OutputStream secret = encryptor.getDataStream(files)) {

@@ -8,8 +8,8 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 
 /**
- * Starts the service on one workspace: {@code -Dhapster.workspace=FOLDER}, and with {@code -Dhapster.roots=A,B} the folders
- * that jobs may read besides it. Ends with status 3 where it cannot start, saying why on standard error. With
+ * Starts the service on one workspace: {@code -Dhapster.workspace=FOLDER}, and with {@code -Dhapster.roots=A,B} the
+ * folders that jobs may read besides it. Ends with status 3 where it cannot start, saying why on standard error. With
  * {@code -Dhapster.ends-with-input=true} it ends with its standard input.
  */
 @QuarkusMain
@@ -18,7 +18,9 @@ public class HapsterService implements QuarkusApplication {
     private static final int FAILED = 3;
 
     public static void main(String[] args) {
-        Path workspace = Path.of(System.getProperty("hapster.workspace", ".")).toAbsolutePath().normalize();
+        Path workspace = Path.of(System.getProperty("hapster.workspace", "."))
+                .toAbsolutePath()
+                .normalize();
         if (!Files.isDirectory(workspace)) {
             refuse("There is no folder " + workspace + ". Create it, or name another with --workspace.");
         }
@@ -31,12 +33,15 @@ public class HapsterService implements QuarkusApplication {
             refuse(taken.getMessage());
         }
         System.setProperty("hapster.workspace", workspace.toString());
-        Quarkus.run(HapsterService.class, (status, failure) -> {
-            if (failure != null) {
-                System.err.println("The service could not start: " + rootCause(failure) + damaged(failure));
-            }
-            System.exit(failure == null ? status : FAILED);
-        }, args);
+        Quarkus.run(
+                HapsterService.class,
+                (status, failure) -> {
+                    if (failure != null) {
+                        System.err.println("The service could not start: " + rootCause(failure) + damaged(failure));
+                    }
+                    System.exit(failure == null ? status : FAILED);
+                },
+                args);
     }
 
     @Override
@@ -50,14 +55,16 @@ public class HapsterService implements QuarkusApplication {
 
     /** Ends the service when the process that started it ends, however that ends: its pipe to us is closed then. */
     private static void endWithInput() {
-        Thread watch = new Thread(() -> {
-            try {
-                System.in.transferTo(java.io.OutputStream.nullOutputStream());
-            } catch (java.io.IOException closed) {
-                // means the same as its end
-            }
-            Quarkus.asyncExit();
-        }, "input");
+        Thread watch = new Thread(
+                () -> {
+                    try {
+                        System.in.transferTo(java.io.OutputStream.nullOutputStream());
+                    } catch (java.io.IOException closed) {
+                        // means the same as its end
+                    }
+                    Quarkus.asyncExit();
+                },
+                "input");
         watch.setDaemon(true);
         watch.start();
     }
@@ -66,7 +73,8 @@ public class HapsterService implements QuarkusApplication {
     private static String damaged(Throwable failure) {
         for (Throwable cause = failure; cause != null && cause.getCause() != cause; cause = cause.getCause()) {
             if (String.valueOf(cause.getMessage()).contains("corrupt")) {
-                return "\nThe catalogue is damaged. Put back a copy of it; or move it away (store/catalogue.mv.db), start again, and let"
+                return "\nThe catalogue is damaged. Put back a copy of it; or move it away "
+                        + "(store/catalogue.mv.db), start again, and let"
                         + "\n  hapster verify --rebuild\nput it together from what the parts in the store tell.";
             }
         }

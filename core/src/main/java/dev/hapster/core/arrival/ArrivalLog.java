@@ -10,10 +10,12 @@ import java.util.Set;
 /**
  * Everything that ever happened to a dataset, or to a part of it that can be judged by itself.
  *
- * @param undone  entries of the history that were taken back, by the number of the entry that did so; an entry that takes back another one may be taken back itself
+ * @param undone entries of the history that were taken back, by the number of the entry that did so; an entry that
+ *     takes back another one may be taken back itself
  * @param removed arrivals whose rows were taken out, by the number of the entry that did so
  */
-public record ArrivalLog(Collection<Arrival> arrivals, List<Look> looks, Map<Long, Long> undone, Map<Long, Set<Long>> removed) {
+public record ArrivalLog(
+        Collection<Arrival> arrivals, List<Look> looks, Map<Long, Long> undone, Map<Long, Set<Long>> removed) {
 
     /** Entries that are taken back as things stand. */
     public Set<Long> off() {

@@ -3,7 +3,8 @@ package dev.hapster.core.arrival;
 import java.util.Set;
 
 /**
- * A complete look into a job's folders under {@code load: replace}: nothing of the job counts any more but what these files brought.
+ * A complete look into a job's folders under {@code load: replace}: nothing of the job counts any more but what these
+ * files brought.
  *
  * @param entry the run that looked
  * @param slots of the files that were there and were not rejected ({@link Arrival#slot})

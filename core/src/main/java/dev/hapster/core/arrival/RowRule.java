@@ -8,7 +8,7 @@ import java.util.Optional;
  * How the rows of an arrival meet rows of other arrivals that have the same values in some columns.
  *
  * @param columns by which rows are the same; empty for all of them
- * @param newest  the column that says which row is the newest; empty where the order of arrival does
+ * @param newest the column that says which row is the newest; empty where the order of arrival does
  */
 public record RowRule(Kind kind, Scope scope, List<String> columns, Optional<String> newest) {
 
@@ -51,7 +51,10 @@ public record RowRule(Kind kind, Scope scope, List<String> columns, Optional<Str
     /** For storing; {@link #parse} reads it back. */
     @Override
     public String toString() {
-        return kind == Kind.NONE ? "" : (kind + "|" + scope + "|" + String.join(",", columns) + "|" + newest.orElse("")).toLowerCase(Locale.ROOT);
+        return kind == Kind.NONE
+                ? ""
+                : (kind + "|" + scope + "|" + String.join(",", columns) + "|" + newest.orElse(""))
+                        .toLowerCase(Locale.ROOT);
     }
 
     public static RowRule parse(String text) {
@@ -59,7 +62,10 @@ public record RowRule(Kind kind, Scope scope, List<String> columns, Optional<Str
             return NONE;
         }
         String[] pieces = text.split("\\|", -1);
-        return new RowRule(Kind.valueOf(pieces[0].toUpperCase(Locale.ROOT)), Scope.valueOf(pieces[1].toUpperCase(Locale.ROOT)), pieces[2].isEmpty() ? List.of() : List.of(pieces[2].split(",")),
+        return new RowRule(
+                Kind.valueOf(pieces[0].toUpperCase(Locale.ROOT)),
+                Scope.valueOf(pieces[1].toUpperCase(Locale.ROOT)),
+                pieces[2].isEmpty() ? List.of() : List.of(pieces[2].split(",")),
                 Optional.of(pieces[3]).filter(column -> !column.isEmpty()));
     }
 }

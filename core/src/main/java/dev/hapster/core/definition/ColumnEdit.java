@@ -13,7 +13,8 @@ import org.snakeyaml.engine.v2.nodes.SequenceNode;
 public final class ColumnEdit extends YamlText {
 
     /** Sections that stand behind `map` in a job file. */
-    private static final List<String> BEHIND = List.of("keep", "load", "newest_by", "same_name", "commit", "deleted", "duplicates", "rejects", "after");
+    private static final List<String> BEHIND =
+            List.of("keep", "load", "newest_by", "same_name", "commit", "deleted", "duplicates", "rejects", "after");
 
     private ColumnEdit(String text) {
         super(text);
@@ -33,7 +34,13 @@ public final class ColumnEdit extends YamlText {
         Optional<NodeTuple> section = root == null ? Optional.empty() : pair(root, "map");
         Map<String, Object> only = Map.of(key, value);
         if (section.isEmpty() || !(section.get().getValueNode() instanceof MappingNode map)) {
-            return section.isPresent() ? put(end(section.get().getKeyNode()) + 1, Math.max(end(section.get().getKeyNode()) + 1, end(section.get().getValueNode())), " {" + column + ": " + written(only, true) + "}")
+            return section.isPresent()
+                    ? put(
+                            end(section.get().getKeyNode()) + 1,
+                            Math.max(
+                                    end(section.get().getKeyNode()) + 1,
+                                    end(section.get().getValueNode())),
+                            " {" + column + ": " + written(only, true) + "}")
                     : withSection("map:" + lineBreak() + "  " + column + ": " + written(only, true));
         }
         Optional<NodeTuple> known = pair(map, column);
@@ -51,7 +58,11 @@ public final class ColumnEdit extends YamlText {
     }
 
     private String withSection(String section) {
-        Optional<NodeTuple> behind = root == null ? Optional.empty() : root.getValue().stream().filter(pair -> BEHIND.contains(key(pair))).findFirst();
+        Optional<NodeTuple> behind = root == null
+                ? Optional.empty()
+                : root.getValue().stream()
+                        .filter(pair -> BEHIND.contains(key(pair)))
+                        .findFirst();
         if (behind.isPresent()) {
             int at = lineStart(start(behind.get().getKeyNode()));
             return put(at, at, section + lineBreak());
@@ -62,10 +73,15 @@ public final class ColumnEdit extends YamlText {
     /** Sets a key of a dataset's column, such as {@code length}; the text as it is where there is no such column. */
     public static String inDataset(String text, String column, String key, Object value) {
         ColumnEdit edit = new ColumnEdit(text);
-        Optional<Node> columns = edit.root == null ? Optional.empty() : pair(edit.root, "columns").map(NodeTuple::getValueNode);
+        Optional<Node> columns = edit.root == null
+                ? Optional.empty()
+                : pair(edit.root, "columns").map(NodeTuple::getValueNode);
         if (columns.isPresent() && columns.get() instanceof SequenceNode list) {
             for (Node item : list.getValue()) {
-                if (item instanceof MappingNode map && pair(map, "name").filter(name -> plain(name.getValueNode()).equals(column)).isPresent()) {
+                if (item instanceof MappingNode map
+                        && pair(map, "name")
+                                .filter(name -> plain(name.getValueNode()).equals(column))
+                                .isPresent()) {
                     return edit.set(map, key, value);
                 }
             }

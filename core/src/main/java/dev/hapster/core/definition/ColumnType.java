@@ -8,13 +8,20 @@ import java.util.regex.Pattern;
  * A declared column type.
  *
  * @param precision all digits of a decimal, 1 to 38; 0 for other kinds
- * @param scale     digits behind the decimal point, 0 to precision
+ * @param scale digits behind the decimal point, 0 to precision
  */
 public record ColumnType(Kind kind, int precision, int scale) {
 
     /** The kinds of type, named as they are written. */
     public enum Kind {
-        TEXT, INTEGER, DECIMAL, DOUBLE, BOOLEAN, DATE, TIME, TIMESTAMP;
+        TEXT,
+        INTEGER,
+        DECIMAL,
+        DOUBLE,
+        BOOLEAN,
+        DATE,
+        TIME,
+        TIMESTAMP;
 
         public String word() {
             return name().toLowerCase(java.util.Locale.ROOT);
@@ -38,7 +45,8 @@ public record ColumnType(Kind kind, int precision, int scale) {
             int precision = Integer.parseInt(decimal.group(1));
             int scale = decimal.group(2) == null ? 0 : Integer.parseInt(decimal.group(2));
             return precision >= 1 && precision <= MOST_DIGITS && scale <= precision
-                    ? Optional.of(new ColumnType(Kind.DECIMAL, precision, scale)) : Optional.empty();
+                    ? Optional.of(new ColumnType(Kind.DECIMAL, precision, scale))
+                    : Optional.empty();
         }
         for (Kind kind : Kind.values()) {
             if (kind != Kind.DECIMAL && kind.word().equals(text)) {

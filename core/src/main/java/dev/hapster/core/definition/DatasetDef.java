@@ -7,11 +7,18 @@ import java.util.Optional;
 /**
  * A dataset as its file declares it.
  *
- * @param key     columns by which a row is known; empty where there is none
+ * @param key columns by which a row is known; empty where there is none
  * @param version first 12 hexadecimal digits of the SHA-256 of the file's text
- * @param text    the file as it stands
+ * @param text the file as it stands
  */
-public record DatasetDef(String name, String about, List<ColumnDef> columns, List<String> key, Retain retain, String version, String text) {
+public record DatasetDef(
+        String name,
+        String about,
+        List<ColumnDef> columns,
+        List<String> key,
+        Retain retain,
+        String version,
+        String text) {
 
     public DatasetDef {
         columns = List.copyOf(columns);
@@ -22,7 +29,8 @@ public record DatasetDef(String name, String about, List<ColumnDef> columns, Lis
      * How long what no longer counts is kept.
      *
      * @param replaced rows that were replaced, undone or removed: as long can that be taken back
-     * @param history  what single runs did with single files, and what they rejected, where nothing refers to it any more
+     * @param history what single runs did with single files, and what they rejected, where nothing refers to it any
+     *     more
      */
     public record Retain(Duration replaced, Duration history) {
         public static final Retain USUAL = new Retain(Duration.ofDays(7), Duration.ofDays(400));

@@ -5,7 +5,10 @@ import dev.hapster.core.pattern.TimeRange;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** One rule that decides which of the files that are left so far a job takes. Rules act in the order in which they are written. */
+/**
+ * One rule that decides which of the files that are left so far a job takes. Rules act in the order in which they are
+ * written.
+ */
 public sealed interface FindRule {
 
     /** The rule in the words of the job file, for example {@code leave "*copy*"}. */
@@ -52,13 +55,21 @@ public sealed interface FindRule {
     }
 
     /** What a rank goes by. */
-    enum Order { NEWEST, OLDEST, LARGEST, SMALLEST }
+    enum Order {
+        NEWEST,
+        OLDEST,
+        LARGEST,
+        SMALLEST
+    }
 
-    /** Only the first few by an order, over all folders or of each folder. Files that are equal in it go by their path. */
+    /**
+     * Only the first few by an order, over all folders or of each folder. Files that are equal in it go by their path.
+     */
     record Rank(Order order, int count, boolean perFolder) implements FindRule {
         @Override
         public String words() {
-            return "rank " + order.name().toLowerCase(java.util.Locale.ROOT) + " " + count + (perFolder ? " per folder" : "");
+            return "rank " + order.name().toLowerCase(java.util.Locale.ROOT) + " " + count
+                    + (perFolder ? " per folder" : "");
         }
     }
 

@@ -6,21 +6,40 @@ import java.util.Locale;
 import java.util.Optional;
 
 /**
- * What a job does with rows and files once they are read: how they get into the dataset, what is left out, what counts as too much, and
- * what becomes of the files.
+ * What a job does with rows and files once they are read: how they get into the dataset, what is left out, what counts
+ * as too much, and what becomes of the files.
  *
- * @param load       how its rows get into the dataset
- * @param together   whether the whole run is committed at once; otherwise each file by itself
- * @param deleted    which rows say that the row of their key is to go; empty where none do
+ * @param load how its rows get into the dataset
+ * @param together whether the whole run is committed at once; otherwise each file by itself
+ * @param deleted which rows say that the row of their key is to go; empty where none do
  * @param duplicates what is done with rows that are there already; empty where nobody looks
- * @param keep       which rows are loaded, all of these must hold; the others are set aside
- * @param newestBy   with {@code load: update} the column that says which row of a key is the newest; empty where the order of arrival does
- * @param nameAdds   whether another content under the name of a file is another file; otherwise it takes the place of the first
+ * @param keep which rows are loaded, all of these must hold; the others are set aside
+ * @param newestBy with {@code load: update} the column that says which row of a key is the newest; empty where the
+ *     order of arrival does
+ * @param nameAdds whether another content under the name of a file is another file; otherwise it takes the place of the
+ *     first
  */
-public record Handling(Load load, boolean together, Optional<Expression> deleted, Optional<Duplicates> duplicates, List<Expression> keep, Limits limits, After after, Optional<String> newestBy,
+public record Handling(
+        Load load,
+        boolean together,
+        Optional<Expression> deleted,
+        Optional<Duplicates> duplicates,
+        List<Expression> keep,
+        Limits limits,
+        After after,
+        Optional<String> newestBy,
         boolean nameAdds) {
 
-    public static final Handling USUAL = new Handling(Load.BY_FILE, false, Optional.empty(), Optional.empty(), List.of(), Limits.NONE, After.NOTHING, Optional.empty(), false);
+    public static final Handling USUAL = new Handling(
+            Load.BY_FILE,
+            false,
+            Optional.empty(),
+            Optional.empty(),
+            List.of(),
+            Limits.NONE,
+            After.NOTHING,
+            Optional.empty(),
+            false);
 
     public Handling {
         keep = List.copyOf(keep);
@@ -59,7 +78,9 @@ public record Handling(Load load, boolean together, Optional<Expression> deleted
 
     /** Among which rows a row is looked for. */
     public enum Within {
-        FILE, RUN, DATASET;
+        FILE,
+        RUN,
+        DATASET;
 
         public String word() {
             return name().toLowerCase(Locale.ROOT);
@@ -68,16 +89,17 @@ public record Handling(Load load, boolean together, Optional<Expression> deleted
 
     /** What is done with rows that are there already. */
     public enum Then {
-        REJECT, KEEP_FIRST, KEEP_LAST, COUNT;
+        REJECT,
+        KEEP_FIRST,
+        KEEP_LAST,
+        COUNT;
 
         public String word() {
             return name().toLowerCase(Locale.ROOT);
         }
     }
 
-    /**
-     * @param columns by which rows are the same; empty for all of them
-     */
+    /** @param columns by which rows are the same; empty for all of them */
     public record Duplicates(List<String> columns, Within within, Then then) {
         public Duplicates {
             columns = List.copyOf(columns);
@@ -101,9 +123,10 @@ public record Handling(Load load, boolean together, Optional<Expression> deleted
     /**
      * What is too much.
      *
-     * @param fileAt        rejected rows that make a bad file
-     * @param runAt         rejected files that stop the run
-     * @param rejectUnusual whether a file with far more or fewer rows than its like is rejected; otherwise it is pointed out
+     * @param fileAt rejected rows that make a bad file
+     * @param runAt rejected files that stop the run
+     * @param rejectUnusual whether a file with far more or fewer rows than its like is rejected; otherwise it is
+     *     pointed out
      */
     public record Limits(Optional<Limit> fileAt, Optional<Limit> runAt, boolean rejectUnusual) {
         public static final Limits NONE = new Limits(Optional.empty(), Optional.empty(), false);
@@ -122,8 +145,8 @@ public record Handling(Load load, boolean together, Optional<Expression> deleted
      * What becomes of a file.
      *
      * @param declared whether the job says so; a rejected file has its reasons beside it only then
-     * @param target   where it goes; empty where it stays or is deleted
-     * @param always   whether it is deleted even where rows of it are rejected
+     * @param target where it goes; empty where it stays or is deleted
+     * @param always whether it is deleted even where rows of it are rejected
      */
     public record Routing(Kind kind, boolean declared, Optional<TargetPattern> target, boolean always) {
         public static final Routing LEAVE = new Routing(Kind.LEAVE, false, Optional.empty(), false);
@@ -135,7 +158,10 @@ public record Handling(Load load, boolean together, Optional<Expression> deleted
 
         /** What is done. */
         public enum Kind {
-            LEAVE, MOVE, COPY, DELETE;
+            LEAVE,
+            MOVE,
+            COPY,
+            DELETE;
 
             public String word() {
                 return name().toLowerCase(Locale.ROOT);

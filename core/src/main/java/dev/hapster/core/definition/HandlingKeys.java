@@ -52,7 +52,10 @@ final class HandlingKeys {
             root.wrong("commit", "'commit' must be by_file or together, not '" + commit + "'", "");
         }
         if (load == Load.UPDATE && dataset.isPresent() && dataset.get().key().isEmpty()) {
-            root.wrong("load", "'update' goes by the dataset's key, and " + dataset.get().name() + " has none", "Write `key: [COLUMN, …]` into datasets/" + dataset.get().name() + ".yaml");
+            root.wrong(
+                    "load",
+                    "'update' goes by the dataset's key, and " + dataset.get().name() + " has none",
+                    "Write `key: [COLUMN, …]` into datasets/" + dataset.get().name() + ".yaml");
         }
         Optional<Expression> deleted = expressions("deleted").stream().findFirst();
         if (root.has("deleted") && load != Load.UPDATE) {
@@ -60,22 +63,47 @@ final class HandlingKeys {
         }
         Optional<Duplicates> duplicates = root.has("duplicates") ? Optional.of(duplicates()) : Optional.empty();
         if (duplicates.isPresent() && load == Load.UPDATE) {
-            root.wrongKey("duplicates", "'duplicates' does not go with `load: update`, by which the newest row of a key stays anyway", "Keep one of them");
+            root.wrongKey(
+                    "duplicates",
+                    "'duplicates' does not go with `load: update`, by which the newest row of a key stays anyway",
+                    "Keep one of them");
         }
-        if (root.has("duplicates") && load == Load.REPLACE && duplicates.get().within() == Within.DATASET && duplicates.get().then() == Then.KEEP_LAST) {
-            root.wrongKey("duplicates", "'keep_last' within the dataset does not go with `load: replace`", "Use `load: update`, or `within: run`");
+        if (root.has("duplicates")
+                && load == Load.REPLACE
+                && duplicates.get().within() == Within.DATASET
+                && duplicates.get().then() == Then.KEEP_LAST) {
+            root.wrongKey(
+                    "duplicates",
+                    "'keep_last' within the dataset does not go with `load: replace`",
+                    "Use `load: update`, or `within: run`");
         }
         After after = root.has("after") ? after() : After.NOTHING;
-        boolean leaves = after.loaded().kind() == Routing.Kind.MOVE || after.loaded().kind() == Routing.Kind.DELETE;
+        boolean leaves =
+                after.loaded().kind() == Routing.Kind.MOVE || after.loaded().kind() == Routing.Kind.DELETE;
         if (load == Load.REPLACE && leaves) {
-            root.wrongKey("load", "`load: replace` takes out the rows of files that are no longer there, and `after: loaded` takes them away",
+            root.wrongKey(
+                    "load",
+                    "`load: replace` takes out the rows of files that are no longer there, and `after: loaded` "
+                            + "takes them away",
                     "Use `load: by_file`, or `after: {loaded: copy}`");
         }
         if (read.headerOnce() && leaves) {
-            root.wrongKey("after", "one file has the header of all (`header: once`), and `after: loaded` would take it away from those that come later",
+            root.wrongKey(
+                    "after",
+                    "one file has the header of all (`header: once`), and `after: loaded` would take it away "
+                            + "from those that come later",
                     "Leave or copy the files, or name the columns with `read: names`");
         }
-        return new Handling(load, commit.equals("together"), deleted, duplicates, expressions("keep"), root.has("rejects") ? limits() : Limits.NONE, after, newestBy(load), nameAdds(load));
+        return new Handling(
+                load,
+                commit.equals("together"),
+                deleted,
+                duplicates,
+                expressions("keep"),
+                root.has("rejects") ? limits() : Limits.NONE,
+                after,
+                newestBy(load),
+                nameAdds(load));
     }
 
     private Optional<String> newestBy(Load load) {
@@ -85,9 +113,19 @@ final class HandlingKeys {
         } else if (column.isPresent() && dataset.isPresent()) {
             Optional<ColumnDef> declared = dataset.get().column(column.get());
             if (declared.isEmpty()) {
-                root.wrong("newest_by", "there is no column '" + column.get() + "'", Nearest.hint(column.get(), dataset.get().columns().stream().map(ColumnDef::name).toList()));
+                root.wrong(
+                        "newest_by",
+                        "there is no column '" + column.get() + "'",
+                        Nearest.hint(
+                                column.get(),
+                                dataset.get().columns().stream()
+                                        .map(ColumnDef::name)
+                                        .toList()));
             } else if (!isOrdered(declared.get().type())) {
-                root.wrong("newest_by", "'" + column.get() + "' is " + declared.get().type() + ", which does not say what is newer", "Name a column that is a date, timestamp, time, integer or decimal of up to 18 digits");
+                root.wrong(
+                        "newest_by",
+                        "'" + column.get() + "' is " + declared.get().type() + ", which does not say what is newer",
+                        "Name a column that is a date, timestamp, time, integer or decimal of up to 18 digits");
             }
         }
         return column;
@@ -101,10 +139,18 @@ final class HandlingKeys {
     private boolean nameAdds(Load load) {
         String word = root.text("same_name", "replaces");
         if (!word.equals("replaces") && !word.equals("adds")) {
-            root.wrong("same_name", "'same_name' must be replaces or adds, not '" + word + "'", Nearest.word(word, List.of("replaces", "adds")).map(near -> "Did you mean '" + near + "'?").orElse(""));
+            root.wrong(
+                    "same_name",
+                    "'same_name' must be replaces or adds, not '" + word + "'",
+                    Nearest.word(word, List.of("replaces", "adds"))
+                            .map(near -> "Did you mean '" + near + "'?")
+                            .orElse(""));
         }
         if (root.has("same_name") && load == Load.REPLACE) {
-            root.wrongKey("same_name", "'same_name' does not go with `load: replace`, by which only the files that are there count", "Use `load: by_file`");
+            root.wrongKey(
+                    "same_name",
+                    "'same_name' does not go with `load: replace`, by which only the files that are there count",
+                    "Use `load: by_file`");
         }
         return word.equals("adds");
     }
@@ -117,8 +163,15 @@ final class HandlingKeys {
                 return one;
             }
         }
-        List<String> words = Arrays.stream(all).map(one -> one.name().toLowerCase(java.util.Locale.ROOT)).toList();
-        map.wrong(key, "'" + key + "' must be one of " + String.join(", ", words) + ", not '" + text + "'", Nearest.word(text, words).map(near -> "Did you mean '" + near + "'?").orElse(""));
+        List<String> words = Arrays.stream(all)
+                .map(one -> one.name().toLowerCase(java.util.Locale.ROOT))
+                .toList();
+        map.wrong(
+                key,
+                "'" + key + "' must be one of " + String.join(", ", words) + ", not '" + text + "'",
+                Nearest.word(text, words)
+                        .map(near -> "Did you mean '" + near + "'?")
+                        .orElse(""));
         return usual;
     }
 
@@ -135,7 +188,12 @@ final class HandlingKeys {
                 Set<String> names = new java.util.TreeSet<>(types(dataset.get()).keySet());
                 wrong.mistakes().forEach(mistake -> {
                     Matcher unknown = Pattern.compile("there is no '(\\w+)'").matcher(mistake.what());
-                    written.wrong(mistake.at(), "in '" + key + "': " + mistake.what(), unknown.find() ? Nearest.hint(unknown.group(1), names) : "Conditions are CEL, such as parameter != 'colour'");
+                    written.wrong(
+                            mistake.at(),
+                            "in '" + key + "': " + mistake.what(),
+                            unknown.find()
+                                    ? Nearest.hint(unknown.group(1), names)
+                                    : "Conditions are CEL, such as parameter != 'colour'");
                 });
             }
         }
@@ -145,7 +203,8 @@ final class HandlingKeys {
     /** What the dataset's columns are to a condition. */
     static Map<String, Expression.Type> types(DatasetDef dataset) {
         Map<String, Expression.Type> types = new LinkedHashMap<>();
-        dataset.columns().forEach(column -> types.put(column.name(), type(column.type().kind())));
+        dataset.columns()
+                .forEach(column -> types.put(column.name(), type(column.type().kind())));
         return types;
     }
 
@@ -166,13 +225,20 @@ final class HandlingKeys {
         if (by.equals(List.of("key"))) {
             columns = dataset.map(DatasetDef::key).orElse(List.of());
             if (dataset.isPresent() && columns.isEmpty()) {
-                map.wrong("by", "'key' is the dataset's key, and " + dataset.get().name() + " has none", "Name columns, write `by: row`, or give the dataset a `key`");
+                map.wrong(
+                        "by",
+                        "'key' is the dataset's key, and " + dataset.get().name() + " has none",
+                        "Name columns, write `by: row`, or give the dataset a `key`");
             }
         } else if (by.equals(List.of("row"))) {
             columns = List.of();
         } else if (dataset.isPresent()) {
-            List<String> known = dataset.get().columns().stream().map(ColumnDef::name).toList();
-            by.stream().filter(column -> !known.contains(column)).forEach(column -> map.wrong("by", "there is no column '" + column + "'", Nearest.hint(column, known)));
+            List<String> known =
+                    dataset.get().columns().stream().map(ColumnDef::name).toList();
+            by.stream()
+                    .filter(column -> !known.contains(column))
+                    .forEach(column ->
+                            map.wrong("by", "there is no column '" + column + "'", Nearest.hint(column, known)));
         }
         return new Duplicates(columns, word(map, "within", Within.FILE), word(map, "then", Then.REJECT));
     }
@@ -195,11 +261,21 @@ final class HandlingKeys {
         boolean fits = form.matches();
         boolean share = fits && "%".equals(form.group(2));
         double number = fits ? Double.parseDouble(form.group(1)) : 0;
-        if (!fits || form.group(2) != null && !share && !form.group(2).startsWith(unit) || !share && number != Math.rint(number) || number <= 0 || share && number > 100) {
-            map.wrong(key, "'" + text + "' is no limit", "Write a number such as 100 " + unit + "s, or a share such as 5%");
+        if (!fits
+                || form.group(2) != null && !share && !form.group(2).startsWith(unit)
+                || !share && number != Math.rint(number)
+                || number <= 0
+                || share && number > 100) {
+            map.wrong(
+                    key,
+                    "'" + text + "' is no limit",
+                    "Write a number such as 100 " + unit + "s, or a share such as 5%");
             return Optional.empty();
         }
-        return Optional.of(new Limit(share ? 0 : (long) number, share ? number / 100 : 0, share ? text : (long) number + " " + unit + (number == 1 ? "" : "s")));
+        return Optional.of(new Limit(
+                share ? 0 : (long) number,
+                share ? number / 100 : 0,
+                share ? text : (long) number + " " + unit + (number == 1 ? "" : "s")));
     }
 
     private After after() {
@@ -214,14 +290,21 @@ final class HandlingKeys {
         if (after.isText(outcome)) {
             String word = after.text(outcome, "leave");
             if (!word.equals("leave") && !word.equals("delete")) {
-                after.wrong(outcome, "'" + outcome + "' must be leave, delete, {move: FOLDER} or {copy: FOLDER}, not '" + word + "'", "");
+                after.wrong(
+                        outcome,
+                        "'" + outcome + "' must be leave, delete, {move: FOLDER} or {copy: FOLDER}, not '" + word + "'",
+                        "");
             }
-            return new Routing(word.equals("delete") ? Routing.Kind.DELETE : Routing.Kind.LEAVE, true, Optional.empty(), false);
+            return new Routing(
+                    word.equals("delete") ? Routing.Kind.DELETE : Routing.Kind.LEAVE, true, Optional.empty(), false);
         }
         YamlMap map = after.map(outcome).only(ROUTING_KEYS);
         if (map.has("delete") && !map.has("move") && !map.has("copy")) {
             if (!map.text("delete", "").equals("even with rejects")) {
-                map.wrong("delete", "'delete' can only be `even with rejects` here", "Write `" + outcome + ": delete` to delete files of which no row is rejected");
+                map.wrong(
+                        "delete",
+                        "'delete' can only be `even with rejects` here",
+                        "Write `" + outcome + ": delete` to delete files of which no row is rejected");
             }
             return new Routing(Routing.Kind.DELETE, true, Optional.empty(), true);
         }
@@ -232,7 +315,8 @@ final class HandlingKeys {
         String key = map.has("move") ? "move" : "copy";
         try {
             TargetPattern target = TargetPattern.of(map.text(key, ""), map.text("as", ""), facts);
-            return new Routing(key.equals("move") ? Routing.Kind.MOVE : Routing.Kind.COPY, true, Optional.of(target), false);
+            return new Routing(
+                    key.equals("move") ? Routing.Kind.MOVE : Routing.Kind.COPY, true, Optional.of(target), false);
         } catch (IllegalArgumentException wrong) {
             map.wrong(key, wrong.getMessage(), "");
             return Routing.LEAVE;

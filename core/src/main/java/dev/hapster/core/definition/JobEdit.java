@@ -24,14 +24,13 @@ public final class JobEdit extends YamlText {
     /**
      * One change.
      *
-     * @param op    {@code set} or {@code remove} a key of a place, {@code move} a rule, {@code add_place}, {@code remove_place}, or {@code text} for
-     *              another text altogether
+     * @param op {@code set} or {@code remove} a key of a place, {@code move} a rule, {@code add_place},
+     *     {@code remove_place}, or {@code text} for another text altogether
      * @param place its number, counted from 1
      * @param value texts, numbers, booleans, and lists and maps of these; for {@code text} the text
-     * @param by    -1 to move a rule up, 1 to move it down
+     * @param by -1 to move a rule up, 1 to move it down
      */
-    public record Change(String op, int place, String key, Object value, int by) {
-    }
+    public record Change(String op, int place, String key, Object value, int by) {}
 
     /**
      * Applies changes one after another.
@@ -59,15 +58,23 @@ public final class JobEdit extends YamlText {
 
     /** What each place says, as it is written: texts, and lists and maps of texts, by key in their order. */
     public static List<Map<String, Object>> places(String text) {
-        return new JobEdit(text).items().stream().filter(MappingNode.class::isInstance).map(item -> {
-            Map<String, Object> keys = new LinkedHashMap<>();
-            ((MappingNode) item).getValue().forEach(pair -> keys.put(key(pair), plain(pair.getValueNode())));
-            return keys;
-        }).toList();
+        return new JobEdit(text)
+                .items().stream()
+                        .filter(MappingNode.class::isInstance)
+                        .map(item -> {
+                            Map<String, Object> keys = new LinkedHashMap<>();
+                            ((MappingNode) item)
+                                    .getValue()
+                                    .forEach(pair -> keys.put(key(pair), plain(pair.getValueNode())));
+                            return keys;
+                        })
+                        .toList();
     }
 
     private List<Node> items() {
-        return find().filter(SequenceNode.class::isInstance).map(list -> ((SequenceNode) list).getValue()).orElse(List.of());
+        return find().filter(SequenceNode.class::isInstance)
+                .map(list -> ((SequenceNode) list).getValue())
+                .orElse(List.of());
     }
 
     private Optional<Node> find() {
@@ -82,13 +89,20 @@ public final class JobEdit extends YamlText {
         return map;
     }
 
-    /** Rules are added behind all others, since they act in their order; what says where and how to look goes behind the folder. */
+    /**
+     * Rules are added behind all others, since they act in their order; what says where and how to look goes behind the
+     * folder.
+     */
     @Override
     String add(MappingNode map, String key, Object value) {
         if (RULES.contains(key) || map.getValue().isEmpty()) {
             return super.add(map, key, value);
         }
-        return addBehind(map, pair(map, "folder").orElse(map.getValue().get(map.getValue().size() - 1)), key, value);
+        return addBehind(
+                map,
+                pair(map, "folder").orElse(map.getValue().get(map.getValue().size() - 1)),
+                key,
+                value);
     }
 
     private String remove(int number, String key) {
@@ -99,7 +113,8 @@ public final class JobEdit extends YamlText {
         }
         List<NodeTuple> pairs = map.getValue();
         if (pairs.size() == 1) {
-            throw new IllegalArgumentException("'" + key + "' is all that place " + number + " says; remove the place instead");
+            throw new IllegalArgumentException(
+                    "'" + key + "' is all that place " + number + " says; remove the place instead");
         }
         NodeTuple pair = pairs.get(index);
         int from = start(pair.getKeyNode());
@@ -110,12 +125,17 @@ public final class JobEdit extends YamlText {
             return put(end(map, pairs.get(index - 1)), end(map, pair), "");
         }
         int end = end(map, pair);
-        return put(lineStart(from), Math.min(text.length(), text.indexOf('\n', end) < 0 ? end : text.indexOf('\n', end) + 1), "");
+        return put(
+                lineStart(from),
+                Math.min(text.length(), text.indexOf('\n', end) < 0 ? end : text.indexOf('\n', end) + 1),
+                "");
     }
 
     private String move(int number, String key, int by) {
         MappingNode map = place(number);
-        List<NodeTuple> rules = map.getValue().stream().filter(pair -> RULES.contains(key(pair))).toList();
+        List<NodeTuple> rules = map.getValue().stream()
+                .filter(pair -> RULES.contains(key(pair)))
+                .toList();
         int from = rules.stream().map(JobEdit::key).toList().indexOf(key);
         int to = from + Integer.signum(by);
         if (from < 0 || to < 0 || to >= rules.size()) {
@@ -127,7 +147,11 @@ public final class JobEdit extends YamlText {
         int b = end(map, first);
         int c = start(second.getKeyNode());
         int d = end(map, second);
-        return text.substring(0, a) + text.substring(c, d) + text.substring(b, c) + text.substring(a, b) + text.substring(d);
+        return text.substring(0, a)
+                + text.substring(c, d)
+                + text.substring(b, c)
+                + text.substring(a, b)
+                + text.substring(d);
     }
 
     private String addPlace(Object value) {
@@ -148,9 +172,16 @@ public final class JobEdit extends YamlText {
         String section = "find:" + lineBreak() + block(keys, "  ");
         if (root != null && pair(root, "find").isPresent()) {
             NodeTuple empty = pair(root, "find").get();
-            return put(start(empty.getKeyNode()), Math.max(end(empty.getKeyNode()) + 1, end(empty.getValueNode())), section);
+            return put(
+                    start(empty.getKeyNode()),
+                    Math.max(end(empty.getKeyNode()) + 1, end(empty.getValueNode())),
+                    section);
         }
-        Optional<NodeTuple> behind = root == null ? Optional.empty() : root.getValue().stream().filter(pair -> BEHIND.contains(key(pair))).findFirst();
+        Optional<NodeTuple> behind = root == null
+                ? Optional.empty()
+                : root.getValue().stream()
+                        .filter(pair -> BEHIND.contains(key(pair)))
+                        .findFirst();
         if (behind.isPresent()) {
             int at = start(behind.get().getKeyNode());
             while (at > 0 && text.startsWith("#", lineStart(at - 1))) {
@@ -163,8 +194,10 @@ public final class JobEdit extends YamlText {
     }
 
     private String block(Map<?, ?> keys, String indent) {
-        return indent + "- " + keys.entrySet().stream().map(pair -> pair.getKey() + ": " + written(pair.getValue(), false))
-                .collect(Collectors.joining(lineBreak() + indent + "  "));
+        return indent + "- "
+                + keys.entrySet().stream()
+                        .map(pair -> pair.getKey() + ": " + written(pair.getValue(), false))
+                        .collect(Collectors.joining(lineBreak() + indent + "  "));
     }
 
     private String removePlace(int number) {

@@ -17,8 +17,7 @@ public final class JobText {
 
     private static final String PLAIN = "[A-Za-z0-9_./][A-Za-z0-9_./ -]*";
 
-    private JobText() {
-    }
+    private JobText() {}
 
     /**
      * The same job under another name.
@@ -52,7 +51,8 @@ public final class JobText {
         }
         int at = offset(text, mapping.getStartMark());
         if (mapping.getFlowStyle() == FlowStyle.FLOW) {
-            return text.substring(0, at + 1) + name + ": " + written + (mapping.getValue().isEmpty() ? "" : ", ") + text.substring(at + 1);
+            return text.substring(0, at + 1) + name + ": " + written
+                    + (mapping.getValue().isEmpty() ? "" : ", ") + text.substring(at + 1);
         }
         int line = text.lastIndexOf('\n', at - 1) + 1;
         return text.substring(0, line) + text.substring(line, at) + name + ": " + written + "\n" + text.substring(line);
@@ -60,7 +60,8 @@ public final class JobText {
 
     private static int keyStart(String text, MappingNode root, String key) {
         for (NodeTuple tuple : root.getValue()) {
-            if (tuple.getKeyNode() instanceof ScalarNode scalar && scalar.getValue().equals(key)) {
+            if (tuple.getKeyNode() instanceof ScalarNode scalar
+                    && scalar.getValue().equals(key)) {
                 return offset(text, scalar.getStartMark());
             }
         }
@@ -68,7 +69,9 @@ public final class JobText {
     }
 
     private static String replaced(String text, Node node, String with) {
-        return text.substring(0, offset(text, node.getStartMark())) + with + text.substring(offset(text, node.getEndMark()));
+        return text.substring(0, offset(text, node.getStartMark()))
+                + with
+                + text.substring(offset(text, node.getEndMark()));
     }
 
     /** Marks count code points; strings do not. */
@@ -78,7 +81,10 @@ public final class JobText {
 
     private static MappingNode root(String text) {
         try {
-            return new Compose(LoadSettings.builder().setUseMarks(true).build()).composeString(text).filter(MappingNode.class::isInstance).map(MappingNode.class::cast)
+            return new Compose(LoadSettings.builder().setUseMarks(true).build())
+                    .composeString(text)
+                    .filter(MappingNode.class::isInstance)
+                    .map(MappingNode.class::cast)
                     .orElseThrow(() -> new IllegalArgumentException("the file is empty"));
         } catch (YamlEngineException wrong) {
             throw new IllegalArgumentException("the file is no YAML; correct it first", wrong);
@@ -86,7 +92,11 @@ public final class JobText {
     }
 
     private static Optional<Node> value(MappingNode mapping, String key) {
-        return mapping.getValue().stream().filter(tuple -> tuple.getKeyNode() instanceof ScalarNode scalar && scalar.getValue().equals(key)).map(NodeTuple::getValueNode).findFirst();
+        return mapping.getValue().stream()
+                .filter(tuple -> tuple.getKeyNode() instanceof ScalarNode scalar
+                        && scalar.getValue().equals(key))
+                .map(NodeTuple::getValueNode)
+                .findFirst();
     }
 
     private static String quoted(String value) {

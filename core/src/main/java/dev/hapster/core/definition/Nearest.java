@@ -11,8 +11,7 @@ public final class Nearest {
 
     private static final LevenshteinDistance DISTANCE = new LevenshteinDistance(3);
 
-    private Nearest() {
-    }
+    private Nearest() {}
 
     /** The known word closest to {@code written}, where one is close enough to be a slip of the keyboard. */
     public static Optional<String> word(String written, Collection<String> known) {
@@ -21,16 +20,18 @@ public final class Nearest {
         }
         String low = written.toLowerCase(Locale.ROOT);
         int most = Math.max(1, Math.min(3, written.length() / 2));
-        record Scored(String word, int distance) {
-        }
-        return known.stream().map(word -> new Scored(word, DISTANCE.apply(low, word.toLowerCase(Locale.ROOT))))
+        record Scored(String word, int distance) {}
+        return known.stream()
+                .map(word -> new Scored(word, DISTANCE.apply(low, word.toLowerCase(Locale.ROOT))))
                 .filter(scored -> scored.distance >= 0 && scored.distance <= most)
-                .min(Comparator.comparingInt(Scored::distance)).map(Scored::word);
+                .min(Comparator.comparingInt(Scored::distance))
+                .map(Scored::word);
     }
 
     /** A hint for a message: "Did you mean 'leave'?", or else the words that are known. */
     public static String hint(String written, Collection<String> known) {
-        return word(written, known).map(word -> "Did you mean '" + word + "'?")
+        return word(written, known)
+                .map(word -> "Did you mean '" + word + "'?")
                 .orElseGet(() -> known.isEmpty() ? "" : "Known here: " + String.join(", ", known));
     }
 }

@@ -17,14 +17,16 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * A folder, and a name in it, with pieces that a run and a file fill: <code>{run}</code>, <code>{run:yyyy-MM}</code>, <code>{job}</code>,
- * <code>{outcome}</code>, <code>{name}</code>, <code>{stem}</code>, <code>{ending}</code>, <code>{modified:yyyy}</code>, and what the file's name says.
- * Date patterns are in the letters of CLDR (UTS #35). Immutable.
+ * A folder, and a name in it, with pieces that a run and a file fill: <code>{run}</code>, <code>{run:yyyy-MM}</code>,
+ * <code>{job}</code>, <code>{outcome}</code>, <code>{name}</code>, <code>{stem}</code>, <code>{ending}</code>, <code>
+ * {modified:yyyy}</code>, and what the file's name says. Date patterns are in the letters of CLDR (UTS #35). Immutable.
  */
 public final class TargetPattern {
 
     /** The pieces that every file fills. */
-    public static final Set<String> PIECES = new TreeSet<>(Set.of("run", "job", "outcome", "name", "stem", "ending", "modified"));
+    public static final Set<String> PIECES =
+            new TreeSet<>(Set.of("run", "job", "outcome", "name", "stem", "ending", "modified"));
+
     private static final Set<String> DATED = Set.of("run", "modified");
     private static final Pattern PIECE = Pattern.compile("\\{([A-Za-z][A-Za-z0-9_]*)(?::([^{}]+))?}");
     private static final int LONGEST_NAME = 200;
@@ -39,8 +41,8 @@ public final class TargetPattern {
 
     /**
      * @param folder absolute, or relative to the workspace
-     * @param name   of the file there; empty for the one that it has
-     * @param facts  names of what the job's file names say
+     * @param name of the file there; empty for the one that it has
+     * @param facts names of what the job's file names say
      * @throws IllegalArgumentException with a sentence for people
      */
     static TargetPattern of(String folder, String name, Set<String> facts) {
@@ -57,7 +59,8 @@ public final class TargetPattern {
             }
             String rest = piece.replaceAll("");
             if (rest.contains("{") || rest.contains("}")) {
-                throw new IllegalArgumentException("'" + text + "' has a brace that belongs to no piece; write pieces like {run:yyyy-MM}");
+                throw new IllegalArgumentException(
+                        "'" + text + "' has a brace that belongs to no piece; write pieces like {run:yyyy-MM}");
             }
         }
         return new TargetPattern(folder, name.isEmpty() ? "{name}" : name);
@@ -80,7 +83,8 @@ public final class TargetPattern {
             try {
                 DateTimeFormatter.ofPattern(form).format(ZonedDateTime.of(2026, 1, 31, 12, 0, 0, 0, ZoneId.of("UTC")));
             } catch (IllegalArgumentException | java.time.DateTimeException wrong) {
-                throw new IllegalArgumentException("'" + form + "' is no date pattern; write it like yyyy-MM-dd", wrong);
+                throw new IllegalArgumentException(
+                        "'" + form + "' is no date pattern; write it like yyyy-MM-dd", wrong);
             }
         }
     }
@@ -88,13 +92,20 @@ public final class TargetPattern {
     /**
      * What fills the pieces.
      *
-     * @param name     of the file
-     * @param at       when the run began
+     * @param name of the file
+     * @param at when the run began
      * @param modified when the file was last written
-     * @param zone     in which days begin
+     * @param zone in which days begin
      */
-    public record Filling(String job, long run, Instant at, String outcome, String name, Instant modified, Map<String, Fact> facts, ZoneId zone) {
-    }
+    public record Filling(
+            String job,
+            long run,
+            Instant at,
+            String outcome,
+            String name,
+            Instant modified,
+            Map<String, Fact> facts,
+            ZoneId zone) {}
 
     /** The folder for a file, as it is written. */
     public String folder(Filling with) {
@@ -129,17 +140,23 @@ public final class TargetPattern {
     }
 
     private static String fill(String text, Filling with) {
-        return PIECE.matcher(text).replaceAll(piece -> Matcher.quoteReplacement(value(piece.group(1), piece.group(2), with)));
+        return PIECE.matcher(text)
+                .replaceAll(piece -> Matcher.quoteReplacement(value(piece.group(1), piece.group(2), with)));
     }
 
     private static String value(String piece, String form, Filling with) {
         Fact fact = with.facts.get(piece);
         if (fact != null && !PIECES.contains(piece)) {
-            return form == null || fact.iso().isEmpty() ? fact.text() : DateTimeFormatter.ofPattern(form).format(moment(fact.iso().get()));
+            return form == null || fact.iso().isEmpty()
+                    ? fact.text()
+                    : DateTimeFormatter.ofPattern(form).format(moment(fact.iso().get()));
         }
         int dot = with.name.indexOf('.', 1);
         return switch (piece) {
-            case "run" -> form == null ? Long.toString(with.run) : DateTimeFormatter.ofPattern(form).format(with.at.atZone(with.zone));
+            case "run" ->
+                form == null
+                        ? Long.toString(with.run)
+                        : DateTimeFormatter.ofPattern(form).format(with.at.atZone(with.zone));
             case "modified" -> DateTimeFormatter.ofPattern(form).format(with.modified.atZone(with.zone));
             case "job" -> with.job;
             case "outcome" -> with.outcome;
@@ -151,7 +168,9 @@ public final class TargetPattern {
     }
 
     private static TemporalAccessor moment(String iso) {
-        return iso.contains("T") ? LocalDateTime.parse(iso) : LocalDate.parse(iso).atStartOfDay();
+        return iso.contains("T")
+                ? LocalDateTime.parse(iso)
+                : LocalDate.parse(iso).atStartOfDay();
     }
 
     /** As it was written. */

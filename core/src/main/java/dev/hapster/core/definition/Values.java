@@ -17,11 +17,12 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * What <code>${name}</code> and <code>{date:yyyy-MM}</code> stand for in a job file. A name is looked up in the call, then in the
- * environment, the job's own {@code values}, {@code values.yaml}, and last {@code date} is the run's date. Immutable.
+ * What <code>${name}</code> and <code>{date:yyyy-MM}</code> stand for in a job file. A name is looked up in the call,
+ * then in the environment, the job's own {@code values}, {@code values.yaml}, and last {@code date} is the run's date.
+ * Immutable.
  *
- * <p>Of the environment only variables that begin with {@value #ENVIRONMENT_PREFIX} are looked at, so that no job can show
- * what is kept there for others: <code>${month}</code> is {@code HAPSTER_VALUE_MONTH}.
+ * <p>Of the environment only variables that begin with {@value #ENVIRONMENT_PREFIX} are looked at, so that no job can
+ * show what is kept there for others: <code>${month}</code> is {@code HAPSTER_VALUE_MONTH}.
  */
 public final class Values {
 
@@ -32,11 +33,16 @@ public final class Values {
     public static final String DATE = "date";
 
     private static final int LONGEST = 10_000;
-    private static final Pattern RUN_DATE = Pattern.compile("\\{date(?:\\s*([+-])\\s*(\\d{1,4})\\s*(day|week|month|year)s?)?\\s*:([^{}]*)\\}");
+    private static final Pattern RUN_DATE =
+            Pattern.compile("\\{date(?:\\s*([+-])\\s*(\\d{1,4})\\s*(day|week|month|year)s?)?\\s*:([^{}]*)\\}");
 
     /** Where a value came from. */
     public enum Origin {
-        DATE("the run's date"), FILE("values.yaml"), JOB("the job"), ENVIRONMENT("the environment"), CALL("the call");
+        DATE("the run's date"),
+        FILE("values.yaml"),
+        JOB("the job"),
+        ENVIRONMENT("the environment"),
+        CALL("the call");
 
         private final String words;
 
@@ -70,12 +76,13 @@ public final class Values {
     }
 
     /**
-     * @param file        values of the workspace, by name
+     * @param file values of the workspace, by name
      * @param environment all variables of the process
-     * @param call        values given for this run alone
-     * @param clock       the run's date, in its zone
+     * @param call values given for this run alone
+     * @param clock the run's date, in its zone
      */
-    public static Values of(Map<String, String> file, Map<String, String> environment, Map<String, String> call, Clock clock) {
+    public static Values of(
+            Map<String, String> file, Map<String, String> environment, Map<String, String> call, Clock clock) {
         Map<Origin, Map<String, String>> given = new LinkedHashMap<>();
         given.put(Origin.CALL, Map.copyOf(call));
         Map<String, String> ours = new LinkedHashMap<>();
@@ -105,7 +112,8 @@ public final class Values {
         /**
          * Puts the values in.
          *
-         * @throws IllegalArgumentException with a sentence for people, where a name is not known or its value refers to itself
+         * @throws IllegalArgumentException with a sentence for people, where a name is not known or its value refers to
+         *     itself
          */
         String expand(String text) {
             return text.indexOf('{') < 0 ? text : dates(names(text, new TreeSet<>()));
@@ -129,7 +137,8 @@ public final class Values {
                 out.append(text, at, next).append(value(name, open));
                 at = end + 1;
                 if (out.length() > LONGEST) {
-                    throw new IllegalArgumentException("the values of " + text + " make a text of more than " + LONGEST + " characters");
+                    throw new IllegalArgumentException(
+                            "the values of " + text + " make a text of more than " + LONGEST + " characters");
                 }
             }
             return out.append(text, at, text.length()).toString();
@@ -137,7 +146,8 @@ public final class Values {
 
         private String value(String name, Set<String> open) {
             if (!open.add(name)) {
-                throw new IllegalArgumentException("the value of ${" + name + "} refers to itself, by way of " + String.join(", ", open));
+                throw new IllegalArgumentException(
+                        "the value of ${" + name + "} refers to itself, by way of " + String.join(", ", open));
             }
             Used found = look(name);
             String value = dates(names(found.value(), open));
@@ -159,9 +169,11 @@ public final class Values {
             }
             Set<String> known = new TreeSet<>(ofJob.keySet());
             given.values().forEach(values -> known.addAll(values.keySet()));
-            String near = Nearest.word(name, known).map(word -> " Did you mean ${" + word + "}?").orElse("");
-            throw new IllegalArgumentException("no value is known for ${" + name + "}." + near + " Give it with --set " + name
-                    + "=…, or write it under `values` in the job or in values.yaml");
+            String near = Nearest.word(name, known)
+                    .map(word -> " Did you mean ${" + word + "}?")
+                    .orElse("");
+            throw new IllegalArgumentException("no value is known for ${" + name + "}." + near + " Give it with --set "
+                    + name + "=…, or write it under `values` in the job or in values.yaml");
         }
 
         private String dates(String text) {
@@ -181,7 +193,10 @@ public final class Values {
                 try {
                     day = LocalDate.parse(used.value()).atStartOfDay(now.getZone());
                 } catch (DateTimeException wrong) {
-                    throw new IllegalArgumentException("the value of date, '" + used.value() + "' from " + used.from() + ", is no day; write it as 2026-01-31", wrong);
+                    throw new IllegalArgumentException(
+                            "the value of date, '" + used.value() + "' from " + used.from()
+                                    + ", is no day; write it as 2026-01-31",
+                            wrong);
                 }
             }
             this.used.put(DATE, used);
@@ -198,7 +213,8 @@ public final class Values {
         List<String> mistakes = new ArrayList<>();
         call.forEach((name, value) -> {
             if (!name.matches(NAME_RULE)) {
-                mistakes.add("a value cannot be called '" + name + "'; use letters, digits and _, beginning with a letter");
+                mistakes.add(
+                        "a value cannot be called '" + name + "'; use letters, digits and _, beginning with a letter");
             } else if (value.length() > LONGEST) {
                 mistakes.add("the value of " + name + " is longer than " + LONGEST + " characters");
             }

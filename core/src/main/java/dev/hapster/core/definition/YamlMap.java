@@ -44,8 +44,12 @@ final class YamlMap {
 
     /** Parses a whole file. What is not even YAML, or no mapping, is a problem and gives an empty map. */
     static YamlMap parse(String file, String text, List<Problem> problems) {
-        LoadSettings settings = LoadSettings.builder().setLabel(file).setAllowDuplicateKeys(true)
-                .setMaxAliasesForCollections(20).setCodePointLimit(MOST_CHARACTERS).build();
+        LoadSettings settings = LoadSettings.builder()
+                .setLabel(file)
+                .setAllowDuplicateKeys(true)
+                .setMaxAliasesForCollections(20)
+                .setCodePointLimit(MOST_CHARACTERS)
+                .build();
         try {
             Optional<Node> root = new Compose(settings).composeString(text);
             if (root.isEmpty()) {
@@ -55,7 +59,11 @@ final class YamlMap {
             return of(file, problems, UnaryOperator.identity(), root.get());
         } catch (MarkedYamlEngineException wrong) {
             Mark mark = wrong.getProblemMark().or(wrong::getContextMark).orElse(null);
-            problems.add(new Problem(file, line(mark), column(mark), "this is not YAML: " + wrong.getProblem(),
+            problems.add(new Problem(
+                    file,
+                    line(mark),
+                    column(mark),
+                    "this is not YAML: " + wrong.getProblem(),
                     "Check indentation, colons and quotes here and in the line above"));
             return new YamlMap(file, problems, UnaryOperator.identity(), null);
         } catch (YamlEngineException wrong) {
@@ -107,9 +115,11 @@ final class YamlMap {
     YamlMap only(List<String> known) {
         keys.forEach((key, node) -> {
             if (!known.contains(key)) {
-                boolean valueless = values.get(key) instanceof ScalarNode value && value.getTag().equals(Tag.NULL);
+                boolean valueless = values.get(key) instanceof ScalarNode value
+                        && value.getTag().equals(Tag.NULL);
                 String hint = valueless && Nearest.word(key, known).isEmpty()
-                        ? "If it belongs to the text before it, put that text in quotes: inside { } a comma ends a text" : Nearest.hint(key, known);
+                        ? "If it belongs to the text before it, put that text in quotes: inside { } a comma ends a text"
+                        : Nearest.hint(key, known);
                 problem(node, "unknown key '" + key + "'", hint);
             }
         });
@@ -164,7 +174,10 @@ final class YamlMap {
         } catch (NumberFormatException notOne) {
             // said below, in the same words
         }
-        wrong(key, "'" + key + "' must be a whole number from " + least + " to " + most + ", not '" + text.get() + "'", "");
+        wrong(
+                key,
+                "'" + key + "' must be a whole number from " + least + " to " + most + ", not '" + text.get() + "'",
+                "");
         return fallback;
     }
 
@@ -176,7 +189,8 @@ final class YamlMap {
     private List<String> texts(Node node, String name) {
         if (node instanceof SequenceNode sequence) {
             List<String> texts = new ArrayList<>();
-            sequence.getValue().forEach(item -> scalar(item, "an entry of " + name).ifPresent(texts::add));
+            sequence.getValue()
+                    .forEach(item -> scalar(item, "an entry of " + name).ifPresent(texts::add));
             return texts;
         }
         return scalar(node, name).map(List::of).orElse(List.of());
@@ -197,8 +211,12 @@ final class YamlMap {
             ScalarNode scalar = (ScalarNode) node;
             Mark start = scalar.getStartMark().orElse(null);
             Mark end = scalar.getEndMark().orElse(null);
-            boolean asIs = start != null && end != null && start.getLine() == end.getLine() && scalar.getValue().equals(text)
-                    && (scalar.isPlain() || end.getIndex() - start.getIndex() == text.codePointCount(0, text.length()) + 2);
+            boolean asIs = start != null
+                    && end != null
+                    && start.getLine() == end.getLine()
+                    && scalar.getValue().equals(text)
+                    && (scalar.isPlain()
+                            || end.getIndex() - start.getIndex() == text.codePointCount(0, text.length()) + 2);
             if (!asIs) {
                 problem(node, what + " (character " + (at + 1) + " of " + text + ")", hint);
                 return;
@@ -211,7 +229,9 @@ final class YamlMap {
     List<Written> written(String key) {
         List<Written> all = new ArrayList<>();
         Node value = values.get(key);
-        List<Node> nodes = value == null ? List.of() : value instanceof SequenceNode sequence ? sequence.getValue() : List.of(value);
+        List<Node> nodes = value == null
+                ? List.of()
+                : value instanceof SequenceNode sequence ? sequence.getValue() : List.of(value);
         nodes.forEach(node -> scalar(node, "'" + key + "'").ifPresent(text -> all.add(new Written(node, text))));
         return all;
     }
@@ -234,7 +254,9 @@ final class YamlMap {
             wrong(key, "'" + key + "' must be a list", "Begin each entry with `- `");
             return List.of();
         }
-        return sequence.getValue().stream().map(item -> of(file, problems, expansion, item)).toList();
+        return sequence.getValue().stream()
+                .map(item -> of(file, problems, expansion, item))
+                .toList();
     }
 
     /** Whether this is an entry that is a word alone. */
@@ -284,7 +306,9 @@ final class YamlMap {
                 return Optional.empty();
             }
         }
-        problem(node, node instanceof ScalarNode ? name + " has no value" : name + " must be a single value",
+        problem(
+                node,
+                node instanceof ScalarNode ? name + " has no value" : name + " must be a single value",
                 node instanceof ScalarNode ? "Write a value, or take the key out" : "");
         return Optional.empty();
     }

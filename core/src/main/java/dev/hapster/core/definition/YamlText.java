@@ -1,8 +1,8 @@
 package dev.hapster.core.definition;
 
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.ArrayList;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -19,20 +19,23 @@ import org.snakeyaml.engine.v2.nodes.ScalarNode;
 import org.snakeyaml.engine.v2.nodes.SequenceNode;
 
 /**
- * The text of a definition file with the places of what stands in it. Only the characters concerned by a change are touched: comments, order, spaces and everything
- * else stay as somebody wrote them, and what is added looks as somebody would write it.
+ * The text of a definition file with the places of what stands in it. Only the characters concerned by a change are
+ * touched: comments, order, spaces and everything else stay as somebody wrote them, and what is added looks as somebody
+ * would write it.
  */
 class YamlText {
 
     private static final String PLAIN = "[\\p{L}\\p{N}_./$][\\p{L}\\p{N}_./${}: -]*";
     /** Words in lists that nobody puts in quotes. */
     private static final List<String> STEPS = List.of("trim", "upper", "lower");
+
     private static final int MOST_LEVELS = 20;
     private static final List<String> WORDS = List.of("true", "false", "null", "yes", "no", "on", "off", "~");
 
     final String text;
     /** Offset of each code point: marks count code points, strings do not. */
     private final int[] offsets;
+
     final MappingNode root;
 
     YamlText(String text) {
@@ -45,8 +48,12 @@ class YamlText {
         starts[count++] = text.length();
         offsets = java.util.Arrays.copyOf(starts, count);
         try {
-            Optional<Node> node = new Compose(LoadSettings.builder().setAllowDuplicateKeys(true).build()).composeString(text);
-            root = node.filter(MappingNode.class::isInstance).map(MappingNode.class::cast).orElse(null);
+            Optional<Node> node = new Compose(
+                            LoadSettings.builder().setAllowDuplicateKeys(true).build())
+                    .composeString(text);
+            root = node.filter(MappingNode.class::isInstance)
+                    .map(MappingNode.class::cast)
+                    .orElse(null);
         } catch (YamlEngineException wrong) {
             throw new IllegalArgumentException("the file is no YAML; correct its text first", wrong);
         }
@@ -168,7 +175,13 @@ class YamlText {
 
     /** Adds a key behind all others. */
     String add(MappingNode map, String key, Object value) {
-        return addBehind(map, map.getValue().isEmpty() ? null : map.getValue().get(map.getValue().size() - 1), key, value);
+        return addBehind(
+                map,
+                map.getValue().isEmpty()
+                        ? null
+                        : map.getValue().get(map.getValue().size() - 1),
+                key,
+                value);
     }
 
     String addBehind(MappingNode map, NodeTuple before, String key, Object value) {
@@ -196,16 +209,29 @@ class YamlText {
     /** A value on one line. Texts in lists stand in quotes, since names mostly need them. */
     static String written(Object value, boolean inFlow) {
         if (value instanceof List<?> list) {
-            return list.stream().map(item -> item instanceof Map || STEPS.contains(item) ? written(item, true) : quoted(String.valueOf(item))).collect(Collectors.joining(", ", "[", "]"));
+            return list.stream()
+                    .map(item -> item instanceof Map || STEPS.contains(item)
+                            ? written(item, true)
+                            : quoted(String.valueOf(item)))
+                    .collect(Collectors.joining(", ", "[", "]"));
         }
         if (value instanceof Map<?, ?> map) {
-            return map.entrySet().stream().map(pair -> pair.getKey() + ": " + (pair.getKey().equals("regex") ? quoted(String.valueOf(pair.getValue())) : written(pair.getValue(), true)))
+            return map.entrySet().stream()
+                    .map(pair -> pair.getKey() + ": "
+                            + (pair.getKey().equals("regex")
+                                    ? quoted(String.valueOf(pair.getValue()))
+                                    : written(pair.getValue(), true)))
                     .collect(Collectors.joining(", ", "{", "}"));
         }
         String word = String.valueOf(value);
         boolean isText = value instanceof String;
-        boolean plain = word.matches(PLAIN) && !word.endsWith(" ") && !word.contains(": ") && !word.endsWith(":") && !word.contains(" #")
-                && !(isText && WORDS.contains(word.toLowerCase(java.util.Locale.ROOT))) && !(inFlow && (word.indexOf('{') >= 0 || word.indexOf('}') >= 0));
+        boolean plain = word.matches(PLAIN)
+                && !word.endsWith(" ")
+                && !word.contains(": ")
+                && !word.endsWith(":")
+                && !word.contains(" #")
+                && !(isText && WORDS.contains(word.toLowerCase(java.util.Locale.ROOT)))
+                && !(inFlow && (word.indexOf('{') >= 0 || word.indexOf('}') >= 0));
         return plain ? word : quoted(word);
     }
 

@@ -26,8 +26,9 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * A condition on a row, in CEL (Common Expression Language). Names stand for the row's columns; beside them there are {@code row},
- * {@code source}, {@code file} and {@code fact}, from which values are taken by name: {@code source["Site"]}. Immutable, thread-safe.
+ * A condition on a row, in CEL (Common Expression Language). Names stand for the row's columns; beside them there are
+ * {@code row}, {@code source}, {@code file} and {@code fact}, from which values are taken by name:
+ * {@code source["Site"]}. Immutable, thread-safe.
  */
 public final class Expression {
 
@@ -42,24 +43,74 @@ public final class Expression {
 
     private static final int LONGEST = 4_000;
     private static final Set<String> MAPS = Set.of(ROW, SOURCE, FILE, FACT);
-    private static final Set<String> KEPT = Set.of("as", "break", "const", "continue", "else", "false", "for", "function", "if", "import", "in", "let", "loop",
-            "namespace", "null", "package", "return", "true", "var", "void", "while", "int", "uint", "double", "bool", "string", "bytes", "list", "map", "null_type", "type",
-            "timestamp", "duration", "dyn", "size", "matches", "has", "all", "exists", "exists_one", "filter");
+    private static final Set<String> KEPT = Set.of(
+            "as",
+            "break",
+            "const",
+            "continue",
+            "else",
+            "false",
+            "for",
+            "function",
+            "if",
+            "import",
+            "in",
+            "let",
+            "loop",
+            "namespace",
+            "null",
+            "package",
+            "return",
+            "true",
+            "var",
+            "void",
+            "while",
+            "int",
+            "uint",
+            "double",
+            "bool",
+            "string",
+            "bytes",
+            "list",
+            "map",
+            "null_type",
+            "type",
+            "timestamp",
+            "duration",
+            "dyn",
+            "size",
+            "matches",
+            "has",
+            "all",
+            "exists",
+            "exists_one",
+            "filter");
     private static final Pattern ENDS = Pattern.compile("'<EOF>'");
-    private static final Pattern ALIEN = Pattern.compile("(?:mismatched|extraneous|no viable alternative at) input '(.*?)'");
-    private static final Pattern OPERATOR = Pattern.compile("no matching overload for '_(\\S+)_' applied to '\\((.*), (.*?)\\)'");
+    private static final Pattern ALIEN =
+            Pattern.compile("(?:mismatched|extraneous|no viable alternative at) input '(.*?)'");
+    private static final Pattern OPERATOR =
+            Pattern.compile("no matching overload for '_(\\S+)_' applied to '\\((.*), (.*?)\\)'");
     private static final Pattern OVERLOAD = Pattern.compile("no matching overload for '(\\w+)'");
     private static final Pattern RESULT = Pattern.compile("expected type 'bool' but found '(.*?)'");
-    private static final CelOptions OPTIONS = CelOptions.current().enableHeterogeneousNumericComparisons(true).maxExpressionCodePointSize(LONGEST)
-            .comprehensionMaxIterations(1_000).evaluateCanonicalTypesToNativeValues(true).build();
-    private static final CelRuntime RUNTIME = CelRuntimeFactory.standardCelRuntimeBuilder().setOptions(OPTIONS).build();
+    private static final CelOptions OPTIONS = CelOptions.current()
+            .enableHeterogeneousNumericComparisons(true)
+            .maxExpressionCodePointSize(LONGEST)
+            .comprehensionMaxIterations(1_000)
+            .evaluateCanonicalTypesToNativeValues(true)
+            .build();
+    private static final CelRuntime RUNTIME =
+            CelRuntimeFactory.standardCelRuntimeBuilder().setOptions(OPTIONS).build();
 
     /** What stands for nothing in a map. */
     public static final Object NOTHING = dev.cel.common.values.NullValue.NULL_VALUE;
 
     /** What a name stands for. Each may be null. */
     public enum Type {
-        TEXT(SimpleType.STRING), INTEGER(SimpleType.INT), NUMBER(SimpleType.DOUBLE), BOOLEAN(SimpleType.BOOL), MOMENT(SimpleType.TIMESTAMP);
+        TEXT(SimpleType.STRING),
+        INTEGER(SimpleType.INT),
+        NUMBER(SimpleType.DOUBLE),
+        BOOLEAN(SimpleType.BOOL),
+        MOMENT(SimpleType.TIMESTAMP);
 
         private final CelType type;
 
@@ -73,8 +124,7 @@ public final class Expression {
      *
      * @param at the character at which it is, counted from 0
      */
-    public record Mistake(int at, String what) {
-    }
+    public record Mistake(int at, String what) {}
 
     /** The text is no condition. */
     public static final class WrongException extends Exception {
@@ -109,10 +159,14 @@ public final class Expression {
 
     /** @param columns types of the row's columns, by name */
     public static Expression of(String text, Map<String, Type> columns) throws WrongException {
-        CelCompilerBuilder builder = CelCompilerFactory.standardCelCompilerBuilder().setOptions(OPTIONS)
-                .setStandardMacros(dev.cel.parser.CelStandardMacro.STANDARD_MACROS).setResultType(SimpleType.BOOL)
-                .addVar(ROW, MapType.create(SimpleType.STRING, SimpleType.DYN)).addVar(SOURCE, MapType.create(SimpleType.STRING, SimpleType.DYN))
-                .addVar(FILE, MapType.create(SimpleType.STRING, SimpleType.DYN)).addVar(FACT, MapType.create(SimpleType.STRING, SimpleType.DYN));
+        CelCompilerBuilder builder = CelCompilerFactory.standardCelCompilerBuilder()
+                .setOptions(OPTIONS)
+                .setStandardMacros(dev.cel.parser.CelStandardMacro.STANDARD_MACROS)
+                .setResultType(SimpleType.BOOL)
+                .addVar(ROW, MapType.create(SimpleType.STRING, SimpleType.DYN))
+                .addVar(SOURCE, MapType.create(SimpleType.STRING, SimpleType.DYN))
+                .addVar(FILE, MapType.create(SimpleType.STRING, SimpleType.DYN))
+                .addVar(FACT, MapType.create(SimpleType.STRING, SimpleType.DYN));
         columns.forEach((name, type) -> {
             if (!MAPS.contains(name) && !KEPT.contains(name)) {
                 builder.addVar(name, type.type);
@@ -123,13 +177,22 @@ public final class Expression {
             if (result.hasError()) {
                 List<Mistake> mistakes = new ArrayList<>();
                 for (CelIssue issue : result.getErrors()) {
-                    mistakes.add(new Mistake(offset(text, issue.getSourceLocation().getLine(), issue.getSourceLocation().getColumn()), words(issue.getMessage())));
+                    mistakes.add(new Mistake(
+                            offset(
+                                    text,
+                                    issue.getSourceLocation().getLine(),
+                                    issue.getSourceLocation().getColumn()),
+                            words(issue.getMessage())));
                 }
                 throw new WrongException(mistakes);
             }
             CelAbstractSyntaxTree tree = result.getAst();
             Set<String> used = new LinkedHashSet<>();
-            CelNavigableAst.fromAst(tree).getRoot().allNodes().filter(node -> node.getKind() == CelExpr.ExprKind.Kind.IDENT).forEach(node -> used.add(node.expr().ident().name()));
+            CelNavigableAst.fromAst(tree)
+                    .getRoot()
+                    .allNodes()
+                    .filter(node -> node.getKind() == CelExpr.ExprKind.Kind.IDENT)
+                    .forEach(node -> used.add(node.expr().ident().name()));
             return new Expression(text, RUNTIME.createProgram(tree), used);
         } catch (CelValidationException | CelEvaluationException wrong) {
             throw new WrongException(List.of(new Mistake(0, words(String.valueOf(wrong.getMessage())))));
@@ -167,7 +230,9 @@ public final class Expression {
         if (result.find()) {
             return "this gives " + kind(result.group(1)) + ", and a condition must be true or false";
         }
-        return message.replace("undeclared reference to", "there is no").replace(" (in container '')", "").replaceAll("\\s+", " ");
+        return message.replace("undeclared reference to", "there is no")
+                .replace(" (in container '')", "")
+                .replaceAll("\\s+", " ");
     }
 
     private static String kind(String type) {
@@ -196,22 +261,25 @@ public final class Expression {
     /**
      * Whether the condition holds.
      *
-     * @param values by name: {@code String}, {@code Long}, {@code Double}, {@code Boolean}, {@code Instant}, maps of these, or nothing at all for an
-     *               empty value
+     * @param values by name: {@code String}, {@code Long}, {@code Double}, {@code Boolean}, {@code Instant}, maps of
+     *     these, or nothing at all for an empty value
      * @throws FailedException with a sentence for people, where it cannot be told
      */
     public boolean holds(java.util.function.Function<String, Object> values) throws FailedException {
         try {
             Object result = program.eval((dev.cel.runtime.CelVariableResolver) name -> names.contains(name)
-                    ? Optional.of(Optional.ofNullable(values.apply(name)).orElse(NOTHING)) : Optional.empty());
+                    ? Optional.of(Optional.ofNullable(values.apply(name)).orElse(NOTHING))
+                    : Optional.empty());
             if (result instanceof Boolean truth) {
                 return truth;
             }
             throw new FailedException("it gives " + result + ", neither true nor false");
         } catch (CelEvaluationException wrong) {
             String message = String.valueOf(wrong.getMessage());
-            throw new FailedException(message.contains("overload") ? "a value that it compares is empty, or of another kind than the condition expects"
-                    : message.replaceAll("evaluation error( at <input>:\\d+)?: ", ""));
+            throw new FailedException(
+                    message.contains("overload")
+                            ? "a value that it compares is empty, or of another kind than the condition expects"
+                            : message.replaceAll("evaluation error( at <input>:\\d+)?: ", ""));
         }
     }
 }

@@ -11,14 +11,15 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * When a file came into being. Java tells it itself on most systems; on Linux only from version 22 on, and before that this asks the
- * system with {@code statx(2)}, once somebody wants to know. Thread-safe.
+ * When a file came into being. Java tells it itself on most systems; on Linux only from version 22 on, and before that
+ * this asks the system with {@code statx(2)}, once somebody wants to know. Thread-safe.
  */
 public final class BirthTime {
 
     private static final Logger LOG = LoggerFactory.getLogger(BirthTime.class);
     private static final int FIRST_JAVA_THAT_TELLS = 22;
-    private static final boolean ASK = Platform.isLinux() && Runtime.version().feature() < FIRST_JAVA_THAT_TELLS && Statx.works();
+    private static final boolean ASK =
+            Platform.isLinux() && Runtime.version().feature() < FIRST_JAVA_THAT_TELLS && Statx.works();
 
     private final Path path;
     private volatile Optional<Instant> told;
@@ -90,6 +91,7 @@ public final class BirthTime {
         }
 
         /** In what names of files are written here. */
-        private static final java.nio.charset.Charset NAMES = java.nio.charset.Charset.forName(System.getProperty("sun.jnu.encoding", "UTF-8"));
+        private static final java.nio.charset.Charset NAMES =
+                java.nio.charset.Charset.forName(System.getProperty("sun.jnu.encoding", "UTF-8"));
     }
 }

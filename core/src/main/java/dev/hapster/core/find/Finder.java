@@ -30,8 +30,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Searches the places of a job. Folders outside the roots are refused, links are followed inside the roots only, and no more than a
- * stated number of entries is looked at. Immutable and thread-safe.
+ * Searches the places of a job. Folders outside the roots are refused, links are followed inside the roots only, and no
+ * more than a stated number of entries is looked at. Immutable and thread-safe.
  */
 public final class Finder {
 
@@ -47,9 +47,9 @@ public final class Finder {
 
     /**
      * @param workspace the folder to which relative folders refer
-     * @param lists     reads lists of names
-     * @param insides   looks into archives and workbooks
-     * @param clock     the present, for rules such as {@code modified: last 7 days}
+     * @param lists reads lists of names
+     * @param insides looks into archives and workbooks
+     * @param clock the present, for rules such as {@code modified: last 7 days}
      */
     public Finder(Path workspace, Roots roots, NameLists lists, Insides insides, Clock clock) {
         this.insides = insides;
@@ -59,10 +59,15 @@ public final class Finder {
         this.lists = lists;
     }
 
-    /** Looks into the workspace's own folder, so that the first search that somebody waits for finds everything loaded. */
+    /**
+     * Looks into the workspace's own folder, so that the first search that somebody waits for finds everything loaded.
+     */
     public void prepare() {
-        Place own = new Place(".", 0, List.of(new FindRule.Take(List.of(NamePattern.of("*.{yaml,lock}")))), Optional.empty());
-        long told = find(List.of(own)).candidates().stream().filter(file -> file.created().isPresent()).count();
+        Place own = new Place(
+                ".", 0, List.of(new FindRule.Take(List.of(NamePattern.of("*.{yaml,lock}")))), Optional.empty());
+        long told = find(List.of(own)).candidates().stream()
+                .filter(file -> file.created().isPresent())
+                .count();
         LOG.debug("The file system tells of {} files when they were created", told);
     }
 
@@ -76,7 +81,7 @@ public final class Finder {
     /**
      * Lets listings through the rules of places.
      *
-     * @param places   by their number in the job, counted from 1
+     * @param places by their number in the job, counted from 1
      * @param listings gives what lies in a place; an older listing will do for a preview
      */
     public Finding sift(Map<Integer, Place> places, Function<Place, Listing> listings) {
@@ -87,15 +92,20 @@ public final class Finder {
         Set<String> taken = new HashSet<>();
         places.forEach((number, place) -> {
             Listing listing = listings.apply(place);
-            listing.troubles.forEach(trouble -> troubles.add(new Trouble(number, trouble.grave(), trouble.what(), trouble.hint())));
-            boolean searched = listing.entries.size() > 0 || listing.troubles.stream().noneMatch(Trouble::grave);
+            listing.troubles.forEach(
+                    trouble -> troubles.add(new Trouble(number, trouble.grave(), trouble.what(), trouble.hint())));
+            boolean searched =
+                    listing.entries.size() > 0 || listing.troubles.stream().noneMatch(Trouble::grave);
             if (searched) {
                 Unfolding unfolding = new Unfolding(place, insides);
                 Sifting sifting = new Sifting(number, place, unfolding.archives(listing));
                 Sieve sieve = sifting.sift(now, taken);
                 List<Candidate> files = sifting.candidates();
                 List<Sieve.Step> steps = new ArrayList<>(sieve.steps());
-                candidates.addAll(place.sheets().isPresent() ? unfolding.sheets(files, place.sheets().get(), steps) : files);
+                candidates.addAll(
+                        place.sheets().isPresent()
+                                ? unfolding.sheets(files, place.sheets().get(), steps)
+                                : files);
                 sieves.add(new Sieve(number, place.folder(), sieve.seen(), steps));
             }
         });
@@ -112,7 +122,9 @@ public final class Finder {
         try {
             Path folder = workspace.resolve(place.folder()).normalize();
             Path path = folder.resolve(relative).normalize();
-            return path.startsWith(folder) && Files.isRegularFile(path) && roots.hold(path) ? Optional.of(path) : Optional.empty();
+            return path.startsWith(folder) && Files.isRegularFile(path) && roots.hold(path)
+                    ? Optional.of(path)
+                    : Optional.empty();
         } catch (InvalidPathException | IOException none) {
             return Optional.empty();
         }
@@ -122,10 +134,10 @@ public final class Finder {
      * A file that a run has taken to another folder, as it would be found in its own.
      *
      * @param number which place of the job it was found in, counted from 1
-     * @param file   where it lay
-     * @param now    where it lies
+     * @param file where it lay
+     * @param now where it lies
      * @param inside its place inside the file, such as {@code !Mar}; empty where the file is meant
-     * @param size   as it was listed
+     * @param size as it was listed
      * @return empty where it is there no more, or outside the roots
      */
     public Optional<Candidate> moved(Place place, int number, Path file, Path now, String inside, long size) {
@@ -134,24 +146,50 @@ public final class Finder {
                 return Optional.empty();
             }
             Path folder = workspace.resolve(place.folder()).normalize();
-            String relative = file.startsWith(folder) ? folder.relativize(file).toString().replace('\\', '/') : file.getFileName().toString();
+            String relative = file.startsWith(folder)
+                    ? folder.relativize(file).toString().replace('\\', '/')
+                    : file.getFileName().toString();
             boolean archived = inside.startsWith(NamePattern.INSIDE);
             int mark = place.sheets().isEmpty() ? -1 : inside.lastIndexOf('!');
             boolean sheeted = mark >= 0 && !(archived && mark == 0);
             Optional<String> sheet = sheeted ? Optional.of(inside.substring(mark + 1)) : Optional.empty();
-            Optional<String> entry = archived ? Optional.of(inside.substring(NamePattern.INSIDE.length(), sheeted ? mark : inside.length())) : Optional.empty();
-            String path = relative + entry.map(name -> NamePattern.INSIDE + name).orElse("");
-            List<NamePattern> takes = place.rules().stream().filter(FindRule.Take.class::isInstance).flatMap(rule -> ((FindRule.Take) rule).names().stream()).toList();
-            List<NamePattern> titles = place.sheets().map(sheets -> sheets.names()).orElse(List.of());
-            return Optional.of(new Candidate(number, now, path + (sheeted ? "!" + sheet.get() : ""), archived ? size : Files.size(now), Files.getLastModifiedTime(now).toInstant(),
-                    BirthTime.of(now, Files.readAttributes(now, java.nio.file.attribute.BasicFileAttributes.class)), true, "it was rejected before", named(takes, path), Optional.empty(), entry, sheet, sheet.flatMap(name -> named(titles, name)), Optional.of(file)));
+            Optional<String> entry = archived
+                    ? Optional.of(inside.substring(NamePattern.INSIDE.length(), sheeted ? mark : inside.length()))
+                    : Optional.empty();
+            String path =
+                    relative + entry.map(name -> NamePattern.INSIDE + name).orElse("");
+            List<NamePattern> takes = place.rules().stream()
+                    .filter(FindRule.Take.class::isInstance)
+                    .flatMap(rule -> ((FindRule.Take) rule).names().stream())
+                    .toList();
+            List<NamePattern> titles =
+                    place.sheets().map(sheets -> sheets.names()).orElse(List.of());
+            return Optional.of(new Candidate(
+                    number,
+                    now,
+                    path + (sheeted ? "!" + sheet.get() : ""),
+                    archived ? size : Files.size(now),
+                    Files.getLastModifiedTime(now).toInstant(),
+                    BirthTime.of(now, Files.readAttributes(now, java.nio.file.attribute.BasicFileAttributes.class)),
+                    true,
+                    "it was rejected before",
+                    named(takes, path),
+                    Optional.empty(),
+                    entry,
+                    sheet,
+                    sheet.flatMap(name -> named(titles, name)),
+                    Optional.of(file)));
         } catch (IOException gone) {
             return Optional.empty();
         }
     }
 
     private static Optional<Candidate.Named> named(List<NamePattern> patterns, String path) {
-        return patterns.stream().filter(pattern -> !pattern.facts().isEmpty() && pattern.refusal(path).isEmpty()).findFirst().map(pattern -> new Candidate.Named(pattern, path));
+        return patterns.stream()
+                .filter(pattern ->
+                        !pattern.facts().isEmpty() && pattern.refusal(path).isEmpty())
+                .findFirst()
+                .map(pattern -> new Candidate.Named(pattern, path));
     }
 
     /** Looks into the folder of a place. Its rules have no part in this. */
@@ -189,39 +227,70 @@ public final class Finder {
                 return Optional.of(outside(folder));
             }
             if (!Files.isDirectory(folder)) {
-                return Optional.of(new Trouble(0, true, folder + " is a file, not a folder", "Name its folder, and the file under `take`"));
+                return Optional.of(new Trouble(
+                        0, true, folder + " is a file, not a folder", "Name its folder, and the file under `take`"));
             }
         } catch (AccessDeniedException wrong) {
-            return Optional.of(new Trouble(0, true, "the folder " + folder + " may not be read", "Give the service's account the right to read it"));
+            return Optional.of(new Trouble(
+                    0,
+                    true,
+                    "the folder " + folder + " may not be read",
+                    "Give the service's account the right to read it"));
         } catch (IOException missing) {
-            return Optional.of(!roots.holdAsWritten(folder) ? outside(folder)
-                    : new Trouble(0, true, "the folder " + folder + " does not exist", "Create it, or correct `folder`"));
+            return Optional.of(
+                    !roots.holdAsWritten(folder)
+                            ? outside(folder)
+                            : new Trouble(
+                                    0,
+                                    true,
+                                    "the folder " + folder + " does not exist",
+                                    "Create it, or correct `folder`"));
         }
         return Optional.empty();
     }
 
     private Optional<Trouble> own(Path folder, Path real) {
-        return roots.own(folder) || roots.own(real) ? Optional.of(new Trouble(0, true, "the folder " + folder + " belongs to Hapster's own store or definitions, and no job may read it",
-                "Name the folder in which the files arrive; `hapster export` gives rows as a file")) : Optional.empty();
+        return roots.own(folder) || roots.own(real)
+                ? Optional.of(new Trouble(
+                        0,
+                        true,
+                        "the folder " + folder
+                                + " belongs to Hapster's own store or definitions, and no job may read it",
+                        "Name the folder in which the files arrive; `hapster export` gives rows as a file"))
+                : Optional.empty();
     }
 
     private Trouble outside(Path folder) {
-        return new Trouble(0, true, "the folder " + folder + " lies outside the folders that the service may read (" + roots + ")",
+        return new Trouble(
+                0,
+                true,
+                "the folder " + folder + " lies outside the folders that the service may read (" + roots + ")",
                 "Start the service with `--root " + folder + "`");
     }
 
-    /** The files that a list names; those that are missing or named twice are troubles. Returns how many names there are. */
+    /**
+     * The files that a list names; those that are missing or named twice are troubles. Returns how many names there
+     * are.
+     */
     private long named(Path folder, NameList list, List<Entry> entries, List<Trouble> troubles) {
         List<Listed> names;
         try {
             Path file = workspace.resolve(list.file()).normalize();
             if (!roots.hold(file)) {
-                troubles.add(new Trouble(0, true, "the list " + file + " lies outside the folders that the service may read (" + roots + ")", ""));
+                troubles.add(new Trouble(
+                        0,
+                        true,
+                        "the list " + file + " lies outside the folders that the service may read (" + roots + ")",
+                        ""));
                 return 0;
             }
             names = lists.read(file, list);
         } catch (java.nio.file.NoSuchFileException missing) {
-            troubles.add(new Trouble(0, true, "the list " + list.file() + " does not exist", "Create it, or correct `list`; it is relative to the workspace"));
+            troubles.add(new Trouble(
+                    0,
+                    true,
+                    "the list " + list.file() + " does not exist",
+                    "Create it, or correct `list`; it is relative to the workspace"));
             return 0;
         } catch (IOException wrong) {
             troubles.add(new Trouble(0, true, "the list " + list.file() + ": " + wrong.getMessage(), ""));
@@ -235,21 +304,34 @@ public final class Finder {
             wrong.ifPresent(why -> missing.add("line " + one.line() + " " + Reasons.quote(one.name()) + " " + why));
         }
         if (!missing.isEmpty()) {
-            troubles.add(new Trouble(0, list.missingStops(), missing.size() + " of the " + names.size() + " names in " + list.file() + " cannot be found in " + folder + ": " + some(missing),
-                    list.missingStops() ? "Correct the list, or let the run go on with `missing: report`" : "Correct the list"));
+            troubles.add(new Trouble(
+                    0,
+                    list.missingStops(),
+                    missing.size() + " of the " + names.size() + " names in " + list.file() + " cannot be found in "
+                            + folder + ": " + some(missing),
+                    list.missingStops()
+                            ? "Correct the list, or let the run go on with `missing: report`"
+                            : "Correct the list"));
         }
         if (!twice.isEmpty()) {
-            troubles.add(new Trouble(0, false, twice.size() + (twice.size() == 1 ? " name stands" : " names stand") + " twice in " + list.file() + ": " + some(twice), "Each is taken once"));
+            troubles.add(new Trouble(
+                    0,
+                    false,
+                    twice.size() + (twice.size() == 1 ? " name stands" : " names stand") + " twice in " + list.file()
+                            + ": " + some(twice),
+                    "Each is taken once"));
         }
         return names.size();
     }
 
     private static String some(List<String> all) {
-        return String.join("; ", all.subList(0, Math.min(SHOWN, all.size()))) + (all.size() > SHOWN ? "; and " + (all.size() - SHOWN) + " more" : "");
+        return String.join("; ", all.subList(0, Math.min(SHOWN, all.size())))
+                + (all.size() > SHOWN ? "; and " + (all.size() - SHOWN) + " more" : "");
     }
 
     /** Adds the file that a name stands for; or says why there is none. */
-    private Optional<String> resolve(Path folder, Listed one, List<Entry> entries, Map<Path, Long> seen, List<String> twice) {
+    private Optional<String> resolve(
+            Path folder, Listed one, List<Entry> entries, Map<Path, Long> seen, List<String> twice) {
         try {
             Path path = folder.resolve(one.name()).normalize();
             if (!Files.exists(path) && one.name().indexOf('\\') >= 0) {
@@ -267,11 +349,19 @@ public final class Finder {
             if (!roots.holdReal(real)) {
                 return Optional.of("is a link to " + real + ", outside the roots");
             }
-            BasicFileAttributes attributes = Files.readAttributes(real, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
+            BasicFileAttributes attributes =
+                    Files.readAttributes(real, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
             if (!attributes.isRegularFile()) {
                 return Optional.of(attributes.isDirectory() ? "is a folder" : "is no ordinary file");
             }
-            entries.add(Walk.entry(path, real, folder.relativize(path).toString().replace(path.getFileSystem().getSeparator(), "/"), attributes, Optional.empty()));
+            entries.add(Walk.entry(
+                    path,
+                    real,
+                    folder.relativize(path)
+                            .toString()
+                            .replace(path.getFileSystem().getSeparator(), "/"),
+                    attributes,
+                    Optional.empty()));
             return Optional.empty();
         } catch (InvalidPathException wrong) {
             return Optional.of("is no name of a file: " + wrong.getReason());

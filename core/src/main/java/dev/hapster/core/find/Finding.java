@@ -6,8 +6,8 @@ import java.util.List;
  * What lies in the places of a job.
  *
  * @param candidates every file seen, by place and path
- * @param sieves     for each place that could be searched, what its rules left over
- * @param troubles   folders that could not be searched, or not wholly
+ * @param sieves for each place that could be searched, what its rules left over
+ * @param troubles folders that could not be searched, or not wholly
  */
 public record Finding(List<Candidate> candidates, List<Sieve> sieves, List<Trouble> troubles) {
 
@@ -30,9 +30,8 @@ public record Finding(List<Candidate> candidates, List<Sieve> sieves, List<Troub
      *
      * @param place which place of the job, counted from 1
      * @param grave whether the run must not start: the place's own folder is missing, refused, or too large to search
-     * @param what  what is wrong
-     * @param hint  what to do
+     * @param what what is wrong
+     * @param hint what to do
      */
-    public record Trouble(int place, boolean grave, String what, String hint) {
-    }
+    public record Trouble(int place, boolean grave, String what, String hint) {}
 }

@@ -14,8 +14,7 @@ public interface Insides {
      * @param name its path there, with {@code /} between its pieces
      * @param size bytes, unpacked
      */
-    record Entry(String name, long size) {
-    }
+    record Entry(String name, long size) {}
 
     /** @throws IOException with a sentence for people, where the archive cannot be looked into */
     List<Entry> entries(Path archive) throws IOException;

@@ -13,8 +13,7 @@ public interface NameLists {
      *
      * @param line in the list's file, or the row of its sheet, counted from 1
      */
-    record Listed(long line, String name) {
-    }
+    record Listed(long line, String name) {}
 
     /**
      * @param file the list's file, inside the roots

@@ -10,8 +10,8 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * Which files other processes have open for writing, as far as the system tells: on Linux those of processes that this account may
- * look into (all, for root), read from {@code /proc}; elsewhere none.
+ * Which files other processes have open for writing, as far as the system tells: on Linux those of processes that this
+ * account may look into (all, for root), read from {@code /proc}; elsewhere none.
  */
 final class OpenFiles {
 
@@ -19,8 +19,7 @@ final class OpenFiles {
     /** The lowest bits of a file's flags: 0 is reading only, 1 writing, 2 both. */
     private static final int ACCESS_MODE = 3;
 
-    private OpenFiles() {
-    }
+    private OpenFiles() {}
 
     /** Files with the process that writes them, such as {@code process 4711 (rsync)}. */
     static Map<Path, String> forWriting() {
@@ -29,7 +28,9 @@ final class OpenFiles {
             return open;
         }
         long own = ProcessHandle.current().pid();
-        try (DirectoryStream<Path> processes = Files.newDirectoryStream(PROCESSES, path -> Character.isDigit(path.getFileName().toString().charAt(0)))) {
+        try (DirectoryStream<Path> processes = Files.newDirectoryStream(
+                PROCESSES,
+                path -> Character.isDigit(path.getFileName().toString().charAt(0)))) {
             for (Path process : processes) {
                 if (!process.getFileName().toString().equals(Long.toString(own))) {
                     of(process, open);
@@ -45,8 +46,14 @@ final class OpenFiles {
         try (DirectoryStream<Path> descriptors = Files.newDirectoryStream(process.resolve("fd"))) {
             for (Path descriptor : descriptors) {
                 String target = Files.readSymbolicLink(descriptor).toString();
-                if (target.startsWith("/") && !target.startsWith("/dev/") && !target.startsWith("/proc/") && writes(process, descriptor)) {
-                    open.put(Path.of(target), "process " + process.getFileName() + " (" + Files.readString(process.resolve("comm")).strip() + ")");
+                if (target.startsWith("/")
+                        && !target.startsWith("/dev/")
+                        && !target.startsWith("/proc/")
+                        && writes(process, descriptor)) {
+                    open.put(
+                            Path.of(target),
+                            "process " + process.getFileName() + " ("
+                                    + Files.readString(process.resolve("comm")).strip() + ")");
                 }
             }
         } catch (IOException | InvalidPathException | java.nio.file.DirectoryIteratorException notOurs) {
@@ -56,7 +63,8 @@ final class OpenFiles {
 
     private static boolean writes(Path process, Path descriptor) throws IOException {
         List<String> lines = Files.readAllLines(process.resolve("fdinfo").resolve(descriptor.getFileName()));
-        return lines.stream().filter(line -> line.startsWith("flags:"))
+        return lines.stream()
+                .filter(line -> line.startsWith("flags:"))
                 .anyMatch(line -> (Integer.parseInt(line.substring(6).strip(), 8) & ACCESS_MODE) != 0);
     }
 }

@@ -10,7 +10,8 @@ import java.util.stream.Stream;
 public final class Roots {
 
     /** What lies in a workspace and is Hapster's own: its store and the definitions. */
-    private static final List<String> OWN = List.of("store", "jobs", "datasets", "queries", "accounts.yaml", "values.yaml");
+    private static final List<String> OWN =
+            List.of("store", "jobs", "datasets", "queries", "accounts.yaml", "values.yaml");
 
     private final List<Path> roots;
     private final List<Path> own;
@@ -23,7 +24,14 @@ public final class Roots {
     /** The same, but for what is Hapster's own in a workspace: no job may read it, move it, or write there. */
     public Roots keepingOf(Path workspace) throws IOException {
         Path real = workspace.toRealPath();
-        return new Roots(roots, OWN.stream().flatMap(name -> Stream.of(real.resolve(name), workspace.toAbsolutePath().normalize().resolve(name))).distinct().toList());
+        return new Roots(
+                roots,
+                OWN.stream()
+                        .flatMap(name -> Stream.of(
+                                real.resolve(name),
+                                workspace.toAbsolutePath().normalize().resolve(name)))
+                        .distinct()
+                        .toList());
     }
 
     /** Whether a path, with all links resolved or as it is written, is Hapster's own. */

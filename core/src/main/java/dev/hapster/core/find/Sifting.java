@@ -7,7 +7,6 @@ import dev.hapster.core.find.Candidate.Waiting;
 import dev.hapster.core.find.Listing.Entry;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.pattern.TimeRange;
-import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
@@ -25,8 +24,8 @@ import java.util.function.IntPredicate;
 import java.util.stream.IntStream;
 
 /**
- * Lets the files of one place through its rules, one rule after another; the files of one rule side by side. Knows no file system: it
- * judges a listing. Used once.
+ * Lets the files of one place through its rules, one rule after another; the files of one rule side by side. Knows no
+ * file system: it judges a listing. Used once.
  */
 final class Sifting {
 
@@ -34,8 +33,11 @@ final class Sifting {
     private final Place place;
     private final Listing listing;
     private final Entry[] entries;
-    /** For each file the rule that took or left it, what its name says, and why a piece of its name could not be read. */
+    /**
+     * For each file the rule that took or left it, what its name says, and why a piece of its name could not be read.
+     */
     private final String[] rules;
+
     private final Candidate.Named[] named;
     private final String[] unread;
     private final boolean[] taken;
@@ -54,30 +56,48 @@ final class Sifting {
         taken = new boolean[entries.length];
         named = new Candidate.Named[entries.length];
         left = IntStream.range(0, entries.length).toArray();
-        endings = place.arrival().unfinished().stream().flatMap(name -> name.ending().stream()).toList();
+        endings = place.arrival().unfinished().stream()
+                .flatMap(name -> name.ending().stream())
+                .toList();
         lastTake = place.list().map(NameList::words).orElse("");
     }
 
     /**
      * Applies all rules.
      *
-     * @param now   the present, for rules relative to it
+     * @param now the present, for rules relative to it
      * @param files that earlier places have taken; those taken here are added
      */
     Sieve sift(Instant now, Set<String> files) {
         if (listing.listed >= 0) {
             steps.add(new Sieve.Step(lastTake, listing.listed - entries.length, entries.length));
         }
-        keep("links and special files", file -> entries[file].unusable().isEmpty(), file -> entries[file].unusable().orElse(""), false);
-        keep("reasons beside rejected files", file -> !entries[file].relative().endsWith(Candidate.REASONS), file -> "the reasons of a file that was rejected", false);
+        keep(
+                "links and special files",
+                file -> entries[file].unusable().isEmpty(),
+                file -> entries[file].unusable().orElse(""),
+                false);
+        keep(
+                "reasons beside rejected files",
+                file -> !entries[file].relative().endsWith(Candidate.REASONS),
+                file -> "the reasons of a file that was rejected",
+                false);
         for (FindRule rule : place.rules()) {
             apply(rule, now);
         }
         Set<Integer> again = new HashSet<>();
         // Where a file and a link to it are both found, the file itself is taken.
-        Arrays.stream(left).filter(file -> !entries[file].isLinked() && !files.add(entries[file].identity())).forEach(again::add);
-        Arrays.stream(left).filter(file -> entries[file].isLinked() && !files.add(entries[file].identity())).forEach(again::add);
-        keep("taken already", file -> !again.contains(file), file -> "taken already, by an earlier place or link", false);
+        Arrays.stream(left)
+                .filter(file -> !entries[file].isLinked() && !files.add(entries[file].identity()))
+                .forEach(again::add);
+        Arrays.stream(left)
+                .filter(file -> entries[file].isLinked() && !files.add(entries[file].identity()))
+                .forEach(again::add);
+        keep(
+                "taken already",
+                file -> !again.contains(file),
+                file -> "taken already, by an earlier place or link",
+                false);
         for (int file : left) {
             taken[file] = true;
             rules[file] = lastTake;
@@ -87,31 +107,68 @@ final class Sifting {
 
     /** Every file with the rule that took or left it, by path. */
     List<Candidate> candidates() {
-        return IntStream.range(0, entries.length).parallel().mapToObj(this::candidate).toList();
+        return IntStream.range(0, entries.length)
+                .parallel()
+                .mapToObj(this::candidate)
+                .toList();
     }
 
     private Candidate candidate(int file) {
         Entry entry = entries[file];
-        return new Candidate(number, entry.path(), entry.relative(), entry.size(), entry.modified(), entry.birth(), taken[file], rules[file], Optional.ofNullable(named[file]),
-                taken[file] ? waiting(entry) : Optional.empty(), entry.entry(), Optional.empty(), Optional.empty(), Optional.empty());
+        return new Candidate(
+                number,
+                entry.path(),
+                entry.relative(),
+                entry.size(),
+                entry.modified(),
+                entry.birth(),
+                taken[file],
+                rules[file],
+                Optional.ofNullable(named[file]),
+                taken[file] ? waiting(entry) : Optional.empty(),
+                entry.entry(),
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty());
     }
 
     private void apply(FindRule rule, Instant now) {
         String words = rule.words();
         if (rule instanceof FindRule.Take take) {
             lastTake = words;
-            keep(words, file -> take(take.names(), file), file -> unread[file] == null ? "no take pattern matches" : unread[file], true);
+            keep(
+                    words,
+                    file -> take(take.names(), file),
+                    file -> unread[file] == null ? "no take pattern matches" : unread[file],
+                    true);
         } else if (rule instanceof FindRule.Leave leave) {
-            keep(words, file -> matching(leave.names(), file).isEmpty(), file -> "leave " + matching(leave.names(), file).map(NamePattern::words).orElse(""), true);
+            keep(
+                    words,
+                    file -> matching(leave.names(), file).isEmpty(),
+                    file -> "leave "
+                            + matching(leave.names(), file)
+                                    .map(NamePattern::words)
+                                    .orElse(""),
+                    true);
         } else if (rule instanceof FindRule.Size size) {
-            keep(words, file -> entries[file].size() >= size.from() && entries[file].size() <= size.to(), file -> words, true);
+            keep(
+                    words,
+                    file -> entries[file].size() >= size.from() && entries[file].size() <= size.to(),
+                    file -> words,
+                    true);
         } else if (rule instanceof FindRule.Modified modified) {
             TimeRange.Span span = modified.range().at(now, place.zone().orElseGet(ZoneId::systemDefault));
             keep(words, file -> span.holds(entries[file].modified()), file -> words, true);
         } else if (rule instanceof FindRule.Created created) {
             TimeRange.Span span = created.range().at(now, place.zone().orElseGet(ZoneId::systemDefault));
-            keep(words, file -> entries[file].birth().get().filter(span::holds).isPresent(),
-                    file -> words + (entries[file].birth().get().isEmpty() ? " (the file system does not tell when it was created)" : ""), true);
+            keep(
+                    words,
+                    file -> entries[file].birth().get().filter(span::holds).isPresent(),
+                    file -> words
+                            + (entries[file].birth().get().isEmpty()
+                                    ? " (the file system does not tell when it was created)"
+                                    : ""),
+                    true);
         } else if (rule instanceof FindRule.Rank rank) {
             Set<Integer> first = first(rank);
             keep(words, first::contains, file -> words, true);
@@ -134,7 +191,9 @@ final class Sifting {
         String path = entries[file].relative();
         Optional<String> whole = whole(path);
         for (NamePattern name : names) {
-            if (name.archive().isPresent() && entries[file].broken() && name.archive().get().matches(path)) {
+            if (name.archive().isPresent()
+                    && entries[file].broken()
+                    && name.archive().get().matches(path)) {
                 return true;
             }
             if (name.archive().isPresent() != entries[file].entry().isPresent()) {
@@ -162,7 +221,9 @@ final class Sifting {
     /** Where a program has marked a file as unfinished by an ending, the path that it will have. */
     private Optional<String> whole(String path) {
         for (String ending : endings) {
-            if (path.endsWith(ending) && path.length() > ending.length() && path.charAt(path.length() - ending.length() - 1) != '/') {
+            if (path.endsWith(ending)
+                    && path.length() > ending.length()
+                    && path.charAt(path.length() - ending.length() - 1) != '/') {
                 return Optional.of(path.substring(0, path.length() - ending.length()));
             }
         }
@@ -181,30 +242,45 @@ final class Sifting {
             return Optional.of(new Waiting(false, "is open for writing by " + writer));
         }
         Duration still = Duration.between(entry.modified(), listing.at());
-        boolean young = !place.arrival().settle().isZero() && still.compareTo(place.arrival().settle()) < 0;
-        return young ? Optional.of(new Waiting(true, still.isNegative() ? "was last written at a time that lies ahead"
-                : "was last written " + seconds(still) + " ago and must be still for " + seconds(place.arrival().settle()))) : Optional.empty();
+        boolean young = !place.arrival().settle().isZero()
+                && still.compareTo(place.arrival().settle()) < 0;
+        return young
+                ? Optional.of(new Waiting(
+                        true,
+                        still.isNegative()
+                                ? "was last written at a time that lies ahead"
+                                : "was last written " + seconds(still) + " ago and must be still for "
+                                        + seconds(place.arrival().settle())))
+                : Optional.empty();
     }
 
     private static String seconds(Duration duration) {
-        return java.math.BigDecimal.valueOf(duration.toMillis(), 3).setScale(1, java.math.RoundingMode.DOWN).stripTrailingZeros().toPlainString() + " s";
+        return java.math.BigDecimal.valueOf(duration.toMillis(), 3)
+                        .setScale(1, java.math.RoundingMode.DOWN)
+                        .stripTrailingZeros()
+                        .toPlainString()
+                + " s";
     }
 
     private Set<Integer> first(FindRule.Rank rank) {
-        Comparator<Entry> order = switch (rank.order()) {
-            case NEWEST -> Comparator.comparing(Entry::modified).reversed();
-            case OLDEST -> Comparator.comparing(Entry::modified);
-            case LARGEST -> Comparator.comparingLong(Entry::size).reversed();
-            case SMALLEST -> Comparator.comparingLong(Entry::size);
-        };
+        Comparator<Entry> order =
+                switch (rank.order()) {
+                    case NEWEST -> Comparator.comparing(Entry::modified).reversed();
+                    case OLDEST -> Comparator.comparing(Entry::modified);
+                    case LARGEST -> Comparator.comparingLong(Entry::size).reversed();
+                    case SMALLEST -> Comparator.comparingLong(Entry::size);
+                };
         Comparator<Entry> whole = order.thenComparing(Entry::relative);
         Map<String, Integer> counts = new HashMap<>();
         Set<Integer> first = new HashSet<>();
-        Arrays.stream(left).boxed().sorted((a, b) -> whole.compare(entries[a], entries[b])).forEach(file -> {
-            if (counts.merge(rank.perFolder() ? entries[file].folder() : "", 1, Integer::sum) <= rank.count()) {
-                first.add(file);
-            }
-        });
+        Arrays.stream(left)
+                .boxed()
+                .sorted((a, b) -> whole.compare(entries[a], entries[b]))
+                .forEach(file -> {
+                    if (counts.merge(rank.perFolder() ? entries[file].folder() : "", 1, Integer::sum) <= rank.count()) {
+                        first.add(file);
+                    }
+                });
         return first;
     }
 

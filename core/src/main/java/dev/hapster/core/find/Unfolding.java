@@ -6,7 +6,6 @@ import dev.hapster.core.definition.JobDef.Sheets;
 import dev.hapster.core.find.Listing.Entry;
 import dev.hapster.core.pattern.NamePattern;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -27,17 +26,26 @@ final class Unfolding {
         this.insides = insides;
     }
 
-    /** The listing with what lies in the archives that the place's patterns name. An archive that cannot be looked into is itself kept, as broken. */
+    /**
+     * The listing with what lies in the archives that the place's patterns name. An archive that cannot be looked into
+     * is itself kept, as broken.
+     */
     Listing archives(Listing listing) {
-        List<NamePattern> archives = place.rules().stream().filter(FindRule.Take.class::isInstance).flatMap(rule -> ((FindRule.Take) rule).names().stream())
-                .flatMap(name -> name.archive().stream()).toList();
+        List<NamePattern> archives = place.rules().stream()
+                .filter(FindRule.Take.class::isInstance)
+                .flatMap(rule -> ((FindRule.Take) rule).names().stream())
+                .flatMap(name -> name.archive().stream())
+                .toList();
         if (archives.isEmpty()) {
             return listing;
         }
-        return listing.with(listing.entries.parallelStream().flatMap(file -> {
-            boolean wanted = file.unusable().isEmpty() && archives.stream().anyMatch(name -> name.matches(file.relative()));
-            return wanted ? inside(file).stream() : List.of(file).stream();
-        }).toList());
+        return listing.with(listing.entries.parallelStream()
+                .flatMap(file -> {
+                    boolean wanted = file.unusable().isEmpty()
+                            && archives.stream().anyMatch(name -> name.matches(file.relative()));
+                    return wanted ? inside(file).stream() : List.of(file).stream();
+                })
+                .toList());
     }
 
     private List<Entry> inside(Entry file) {
@@ -45,24 +53,51 @@ final class Unfolding {
         try {
             Set<String> names = new HashSet<>();
             for (Insides.Entry one : insides.entries(file.path())) {
-                Optional<String> unusable = one.name().length() > LONGEST ? Optional.of("its name in the archive is longer than " + LONGEST + " characters")
+                Optional<String> unusable = one.name().length() > LONGEST
+                        ? Optional.of("its name in the archive is longer than " + LONGEST + " characters")
                         : names.add(one.name()) ? Optional.empty() : Optional.of("the archive holds this name twice");
-                all.add(new Entry(file.path(), file.real(), file.relative() + NamePattern.INSIDE + one.name(), one.size(), file.modified(), file.birth(), unusable,
-                        Optional.of(one.name()), false));
+                all.add(new Entry(
+                        file.path(),
+                        file.real(),
+                        file.relative() + NamePattern.INSIDE + one.name(),
+                        one.size(),
+                        file.modified(),
+                        file.birth(),
+                        unusable,
+                        Optional.of(one.name()),
+                        false));
             }
             if (all.size() < place.most()) {
-                all.add(new Entry(file.path(), file.real(), file.relative(), file.size(), file.modified(), file.birth(), file.unusable()));
+                all.add(new Entry(
+                        file.path(),
+                        file.real(),
+                        file.relative(),
+                        file.size(),
+                        file.modified(),
+                        file.birth(),
+                        file.unusable()));
                 return all;
             }
         } catch (IOException unreadable) {
             all.clear(); // whoever loads it will meet the same, and say so
         }
-        return List.of(new Entry(file.path(), file.real(), file.relative(), file.size(), file.modified(), file.birth(), file.unusable(), Optional.empty(), true));
+        return List.of(new Entry(
+                file.path(),
+                file.real(),
+                file.relative(),
+                file.size(),
+                file.modified(),
+                file.birth(),
+                file.unusable(),
+                Optional.empty(),
+                true));
     }
 
     /** Sheets in place of the workbooks that are taken; a workbook that cannot be looked into stays as it is. */
     List<Candidate> sheets(List<Candidate> files, Sheets sheets, List<Sieve.Step> steps) {
-        List<Candidate> all = files.parallelStream().flatMap(file -> file.taken() ? sheets(file, sheets).stream() : List.of(file).stream()).toList();
+        List<Candidate> all = files.parallelStream()
+                .flatMap(file -> file.taken() ? sheets(file, sheets).stream() : List.of(file).stream())
+                .toList();
         long before = files.stream().filter(Candidate::taken).count();
         long taken = all.stream().filter(Candidate::taken).count();
         if (before > 0) {
@@ -81,21 +116,44 @@ final class Unfolding {
         List<Candidate> all = new ArrayList<>();
         for (int i = 0; i < names.size(); i++) {
             String name = names.get(i);
-            Optional<NamePattern> left = sheets.leave().stream().filter(pattern -> pattern.matches(name)).findFirst();
-            Optional<NamePattern> match = sheets.names().stream().filter(pattern -> pattern.matches(name)).findFirst();
-            boolean named = sheets.names().isEmpty() && sheets.positions().isEmpty() || match.isPresent() || sheets.positions().contains(i + 1)
+            Optional<NamePattern> left = sheets.leave().stream()
+                    .filter(pattern -> pattern.matches(name))
+                    .findFirst();
+            Optional<NamePattern> match = sheets.names().stream()
+                    .filter(pattern -> pattern.matches(name))
+                    .findFirst();
+            boolean named = sheets.names().isEmpty() && sheets.positions().isEmpty()
+                    || match.isPresent()
+                    || sheets.positions().contains(i + 1)
                     || i == names.size() - 1 && sheets.positions().contains(-1);
             boolean take = named && left.isEmpty() && name.length() <= LONGEST;
-            String why = name.length() > LONGEST ? "its name is longer than " + LONGEST + " characters" : take ? file.rule() : left.isPresent() ? "leave_sheets " + left.get().words() : "no sheet pattern matches";
-            all.add(file.sheet(name, take, why, match.filter(pattern -> take && !pattern.facts().isEmpty()).map(pattern -> new Candidate.Named(pattern, name))));
+            String why = name.length() > LONGEST
+                    ? "its name is longer than " + LONGEST + " characters"
+                    : take
+                            ? file.rule()
+                            : left.isPresent() ? "leave_sheets " + left.get().words() : "no sheet pattern matches";
+            all.add(file.sheet(
+                    name,
+                    take,
+                    why,
+                    match.filter(pattern -> take && !pattern.facts().isEmpty())
+                            .map(pattern -> new Candidate.Named(pattern, name))));
         }
         return all.isEmpty() ? List.of(file) : all;
     }
 
     private static String words(Sheets sheets) {
-        List<String> words = new ArrayList<>(sheets.names().stream().map(NamePattern::words).toList());
+        List<String> words =
+                new ArrayList<>(sheets.names().stream().map(NamePattern::words).toList());
         sheets.positions().forEach(position -> words.add("position " + (position < 0 ? "last" : position.toString())));
         return "sheets " + (words.isEmpty() ? "all" : String.join(", ", words))
-                + (sheets.leave().isEmpty() ? "" : ", leave " + String.join(", ", sheets.leave().stream().map(NamePattern::words).toList()));
+                + (sheets.leave().isEmpty()
+                        ? ""
+                        : ", leave "
+                                + String.join(
+                                        ", ",
+                                        sheets.leave().stream()
+                                                .map(NamePattern::words)
+                                                .toList()));
     }
 }

@@ -23,23 +23,22 @@ import java.util.Set;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * Lists a folder and its subfolders to a depth, level by level, the folders of a level side by side. Links are followed where they lead
- * to somewhere inside the roots, and never to a folder that is searched already, so that there are no circles. Used once.
+ * Lists a folder and its subfolders to a depth, level by level, the folders of a level side by side. Links are followed
+ * where they lead to somewhere inside the roots, and never to a folder that is searched already, so that there are no
+ * circles. Used once.
  */
 final class Walk {
 
     /**
      * A folder to look into.
      *
-     * @param real   the same folder, with all links resolved
+     * @param real the same folder, with all links resolved
      * @param prefix its path below the top with a slash behind; empty for the top
      */
-    private record Folder(Path path, Path real, String prefix, boolean linked) {
-    }
+    private record Folder(Path path, Path real, String prefix, boolean linked) {}
 
     /** A link that leads to a folder inside the roots. */
-    private record Link(Path path, Path target, String relative, BasicFileAttributes own) {
-    }
+    private record Link(Path path, Path target, String relative, BasicFileAttributes own) {}
 
     /** What lies in one folder. */
     private static final class Inside {
@@ -82,21 +81,34 @@ final class Walk {
             level = next;
         }
         if (counted.get() > most) {
-            troubles.add(new Trouble(0, true, "the folder " + top + " holds more than " + Reasons.grouped(most) + " entries; the search stopped there",
+            troubles.add(new Trouble(
+                    0,
+                    true,
+                    "the folder " + top + " holds more than " + Reasons.grouped(most)
+                            + " entries; the search stopped there",
                     "Name a folder further down, lower `depth`, or raise `scan_at_most`"));
         }
         return entries;
     }
 
-    /** Links come behind the folders of their level, so that a folder is searched under its own name where both are to be had. */
-    private static void follow(List<Inside> level, int below, Set<Path> searched, List<Folder> next, List<Entry> entries) {
+    /**
+     * Links come behind the folders of their level, so that a folder is searched under its own name where both are to
+     * be had.
+     */
+    private static void follow(
+            List<Inside> level, int below, Set<Path> searched, List<Folder> next, List<Entry> entries) {
         next.forEach(folder -> searched.add(folder.real));
         List<Link> links = new ArrayList<>();
         level.forEach(inside -> links.addAll(inside.links));
         links.sort(Comparator.comparing(Link::relative));
         for (Link link : links) {
             if (searched.contains(link.target)) {
-                entries.add(entry(link.path, link.path, link.relative, link.own, Optional.of("a link to a folder that is searched already")));
+                entries.add(entry(
+                        link.path,
+                        link.path,
+                        link.relative,
+                        link.own,
+                        Optional.of("a link to a folder that is searched already")));
             } else if (below > 0) {
                 searched.add(link.target);
                 next.add(new Folder(link.path, link.target, link.relative + "/", true));
@@ -112,7 +124,12 @@ final class Walk {
                     return inside;
                 }
                 String name = path.getFileName().toString();
-                one(path, folder.linked ? folder.real.resolve(name) : path, folder.prefix + name, folder.linked, inside);
+                one(
+                        path,
+                        folder.linked ? folder.real.resolve(name) : path,
+                        folder.prefix + name,
+                        folder.linked,
+                        inside);
             }
         } catch (DirectoryIteratorException wrong) {
             unreadable(folder.path, wrong.getCause(), inside);
@@ -139,7 +156,12 @@ final class Walk {
         } else if (attributes.isDirectory()) {
             inside.folders.add(new Folder(path, real, relative + "/", linked));
         } else {
-            inside.entries.add(entry(path, real, relative, attributes, attributes.isRegularFile() ? Optional.empty() : Optional.of("no ordinary file")));
+            inside.entries.add(entry(
+                    path,
+                    real,
+                    relative,
+                    attributes,
+                    attributes.isRegularFile() ? Optional.empty() : Optional.of("no ordinary file")));
         }
     }
 
@@ -156,7 +178,9 @@ final class Walk {
                 inside.entries.add(entry(path, target, relative, attributes, Optional.empty()));
                 return;
             }
-            unusable = roots.own(target) ? "a link to what is Hapster's own" : roots.holdReal(target) ? "no ordinary file" : "a link to " + target + ", outside the roots";
+            unusable = roots.own(target)
+                    ? "a link to what is Hapster's own"
+                    : roots.holdReal(target) ? "no ordinary file" : "a link to " + target + ", outside the roots";
         } catch (FileSystemLoopException circle) {
             unusable = "a link that leads to itself";
         } catch (IOException broken) {
@@ -165,15 +189,28 @@ final class Walk {
         inside.entries.add(entry(path, path, relative, own, Optional.of(unusable)));
     }
 
-    static Entry entry(Path path, Path real, String relative, BasicFileAttributes attributes, Optional<String> unusable) {
+    static Entry entry(
+            Path path, Path real, String relative, BasicFileAttributes attributes, Optional<String> unusable) {
         Instant modified = attributes.lastModifiedTime().toInstant();
-        return new Entry(path, real.equals(path) ? path : real, relative, attributes.size(), modified, BirthTime.of(path, attributes), unusable);
+        return new Entry(
+                path,
+                real.equals(path) ? path : real,
+                relative,
+                attributes.size(),
+                modified,
+                BirthTime.of(path, attributes),
+                unusable);
     }
 
     private void unreadable(Path path, IOException wrong, Inside inside) {
         if (!(wrong instanceof NoSuchFileException)) {
-            inside.troubles.add(new Trouble(0, path.equals(top), path + " cannot be looked into: "
-                    + (wrong instanceof AccessDeniedException ? "reading it is not allowed" : wrong.getMessage()),
+            inside.troubles.add(new Trouble(
+                    0,
+                    path.equals(top),
+                    path + " cannot be looked into: "
+                            + (wrong instanceof AccessDeniedException
+                                    ? "reading it is not allowed"
+                                    : wrong.getMessage()),
                     "Give the service's account the right to read it"));
         }
     }

@@ -6,9 +6,10 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 
 /**
- * The moments of a run at which something has just become true on disk, or is about to. A service that is cut off at any of them must lose
- * and double nothing. So that this can be tried, a process started with {@code -Dhapster.pauses=FOLDER} stands still at a moment of which a file in
- * that folder has the name, and says so by giving the file the ending {@code .reached}; it goes on once that is removed.
+ * The moments of a run at which something has just become true on disk, or is about to. A service that is cut off at
+ * any of them must lose and double nothing. So that this can be tried, a process started with
+ * {@code -Dhapster.pauses=FOLDER} stands still at a moment of which a file in that folder has the name, and says so by
+ * giving the file the ending {@code .reached}; it goes on once that is removed.
  */
 public enum Moment {
     /** A file is about to be read. */

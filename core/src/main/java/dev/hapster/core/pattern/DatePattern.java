@@ -18,10 +18,10 @@ import java.util.Optional;
 /**
  * A pattern of dates and times in the letters of CLDR (UTS #35), such as {@code dd.MM.yyyy HH:mm}, or ISO 8601.
  *
- * <p>Patterns of digits only are read by a small program of our own directly from bytes; others (names of months, zones)
- * by {@code java.time}, with English names. Reading is strict: {@code dd} is two digits, and the 31st of February is no
- * day. Two-digit years are read as POSIX does: 69 to 99 are 1969 to 1999, 00 to 68 are 2000 to 2068. A value with an
- * offset from UTC is turned into UTC. Immutable and thread-safe.
+ * <p>Patterns of digits only are read by a small program of our own directly from bytes; others (names of months,
+ * zones) by {@code java.time}, with English names. Reading is strict: {@code dd} is two digits, and the 31st of
+ * February is no day. Two-digit years are read as POSIX does: 69 to 99 are 1969 to 1999, 00 to 68 are 2000 to 2068. A
+ * value with an offset from UTC is turned into UTC. Immutable and thread-safe.
  */
 public final class DatePattern {
 
@@ -32,7 +32,9 @@ public final class DatePattern {
 
     public static final long MICROS_PER_DAY = 86_400_000_000L;
 
-    /** ISO 8601 dates, times, and both with {@code T} or a space between; seconds, fraction and offset may be absent. */
+    /**
+     * ISO 8601 dates, times, and both with {@code T} or a space between; seconds, fraction and offset may be absent.
+     */
     public static final DatePattern ISO = new DatePattern("ISO 8601", null, null, true, true);
 
     private static final int LITERAL = 0x10000;
@@ -40,6 +42,7 @@ public final class DatePattern {
     private final String written;
     /** Pairs of (letter, digits) or (LITERAL, byte); null where {@code java.time} reads. */
     private final int[] program;
+
     private final DateTimeFormatter formatter;
     private final boolean date;
     private final boolean time;
@@ -61,8 +64,8 @@ public final class DatePattern {
     }
 
     /**
-     * A pattern that need not give a whole day, such as {@code yyyy-MM}. What it leaves out is the first: the first month of
-     * a year, the first day of a month or quarter.
+     * A pattern that need not give a whole day, such as {@code yyyy-MM}. What it leaves out is the first: the first
+     * month of a year, the first day of a month or quarter.
      *
      * @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed
      */
@@ -76,7 +79,7 @@ public final class DatePattern {
         int used = 0;
         boolean simple = true;
         StringBuilder letters = new StringBuilder();
-        for (int at = 0; at < written.length();) {
+        for (int at = 0; at < written.length(); ) {
             char c = written.charAt(at);
             String literal;
             if (Character.isLetter(c) && c < 0x80) {
@@ -86,7 +89,9 @@ public final class DatePattern {
                 }
                 int count = end - at;
                 letters.append(c);
-                simple &= c == 'S' ? count <= 9 : "yuMdHms".indexOf(c) >= 0 && (count <= 2 || count == 4 && (c == 'y' || c == 'u'));
+                simple &= c == 'S'
+                        ? count <= 9
+                        : "yuMdHms".indexOf(c) >= 0 && (count <= 2 || count == 4 && (c == 'y' || c == 'u'));
                 append(builder, c, count, written);
                 program[used++] = c == 'u' ? 'y' : c;
                 program[used++] = count;
@@ -114,19 +119,26 @@ public final class DatePattern {
         String named = letters.toString();
         if (partial) {
             if (named.isEmpty()) {
-                throw new IllegalArgumentException("the date pattern " + written + " has no letters of a date; they are yyyy, MM, dd, HH, mm, ss (CLDR)");
+                throw new IllegalArgumentException("the date pattern " + written
+                        + " has no letters of a date; they are yyyy, MM, dd, HH, mm, ss (CLDR)");
             }
             complete(builder, named);
         }
         boolean date = hasDate(named) || partial && (named.indexOf('y') >= 0 || named.indexOf('u') >= 0);
-        boolean time = letters.indexOf("H") >= 0 || (letters.indexOf("h") >= 0 || letters.indexOf("K") >= 0) && letters.indexOf("a") >= 0
+        boolean time = letters.indexOf("H") >= 0
+                || (letters.indexOf("h") >= 0 || letters.indexOf("K") >= 0) && letters.indexOf("a") >= 0
                 || letters.indexOf("k") >= 0;
         if (!date && !time && !partial) {
-            throw new IllegalArgumentException("the date pattern " + written + " names neither a whole day (yyyy, MM, dd) nor an hour (HH)");
+            throw new IllegalArgumentException(
+                    "the date pattern " + written + " names neither a whole day (yyyy, MM, dd) nor an hour (HH)");
         }
         boolean repeated = letters.chars().distinct().count() != letters.length();
-        return new DatePattern(written, simple && !repeated && (date || !partial) ? java.util.Arrays.copyOf(program, used) : null,
-                builder.toFormatter(Locale.ENGLISH).withResolverStyle(ResolverStyle.STRICT), date, time);
+        return new DatePattern(
+                written,
+                simple && !repeated && (date || !partial) ? java.util.Arrays.copyOf(program, used) : null,
+                builder.toFormatter(Locale.ENGLISH).withResolverStyle(ResolverStyle.STRICT),
+                date,
+                time);
     }
 
     /** Sets what a partial pattern leaves out to the first. */
@@ -147,26 +159,27 @@ public final class DatePattern {
     /** How many characters a text in this pattern has; 0 where that differs from text to text. */
     int width() {
         int width = 0;
-        for (int at = 0; at < written.length();) {
+        for (int at = 0; at < written.length(); ) {
             char c = written.charAt(at);
             int end = at + 1;
             while (end < written.length() && written.charAt(end) == c) {
                 end++;
             }
             int count = end - at;
-            if (c == '\'' ) {
+            if (c == '\'') {
                 return 0; // quoted text: rare, and told apart by the characters around it
             }
             boolean letter = Character.isLetter(c) && c < 0x80;
-            boolean fixed = switch (c) {
-                case 'y', 'u' -> count == 2 || count == 4;
-                case 'M', 'L', 'E' -> count == 3 || c != 'E' && count == 2;
-                case 'd', 'H', 'h', 'k', 'K', 'm', 's' -> count == 2;
-                case 'D' -> count == 3;
-                case 'S' -> true;
-                case 'Q' -> count == 1;
-                default -> !letter;
-            };
+            boolean fixed =
+                    switch (c) {
+                        case 'y', 'u' -> count == 2 || count == 4;
+                        case 'M', 'L', 'E' -> count == 3 || c != 'E' && count == 2;
+                        case 'd', 'H', 'h', 'k', 'K', 'm', 's' -> count == 2;
+                        case 'D' -> count == 3;
+                        case 'S' -> true;
+                        case 'Q' -> count == 1;
+                        default -> !letter;
+                    };
             if (!fixed) {
                 return 0;
             }
@@ -176,7 +189,10 @@ public final class DatePattern {
         return width;
     }
 
-    /** What a text means; a partial pattern may mean no day, such as {@code MM}. Empty where it is not written in this pattern. */
+    /**
+     * What a text means; a partial pattern may mean no day, such as {@code MM}. Empty where it is not written in this
+     * pattern.
+     */
     Optional<Fact> fact(String text) {
         if (program != null) {
             long micros = parse(text);
@@ -190,7 +206,12 @@ public final class DatePattern {
         }
         LocalDate day = date ? found.query(TemporalQueries.localDate()) : null;
         LocalTime hour = time ? found.query(TemporalQueries.localTime()) : null;
-        return Optional.of(new Fact(text, Optional.ofNullable(day).map(known -> hour == null ? known.toString() : known.atTime(hour).toString())));
+        return Optional.of(new Fact(
+                text,
+                Optional.ofNullable(day)
+                        .map(known -> hour == null
+                                ? known.toString()
+                                : known.atTime(hour).toString())));
     }
 
     /** Whether {@link #fact} gives one. */
@@ -200,7 +221,10 @@ public final class DatePattern {
 
     private String iso(long micros) {
         LocalDate day = LocalDate.ofEpochDay(Math.floorDiv(micros, MICROS_PER_DAY));
-        return time ? day.atTime(LocalTime.ofNanoOfDay(Math.floorMod(micros, MICROS_PER_DAY) * 1000)).toString() : day.toString();
+        return time
+                ? day.atTime(LocalTime.ofNanoOfDay(Math.floorMod(micros, MICROS_PER_DAY) * 1000))
+                        .toString()
+                : day.toString();
     }
 
     /**
@@ -212,7 +236,8 @@ public final class DatePattern {
         try {
             return formatter.format(moment);
         } catch (DateTimeException wrong) {
-            throw new IllegalArgumentException("a date cannot be written as " + written + ": " + wrong.getMessage(), wrong);
+            throw new IllegalArgumentException(
+                    "a date cannot be written as " + written + ": " + wrong.getMessage(), wrong);
         }
     }
 
@@ -220,7 +245,9 @@ public final class DatePattern {
         boolean year = letters.indexOf('y') >= 0 || letters.indexOf('u') >= 0;
         boolean month = letters.indexOf('M') >= 0 || letters.indexOf('L') >= 0;
         return year && (month && letters.indexOf('d') >= 0 || letters.indexOf('D') >= 0)
-                || letters.indexOf('Y') >= 0 && letters.indexOf('w') >= 0 && (letters.indexOf('e') >= 0 || letters.indexOf('E') >= 0);
+                || letters.indexOf('Y') >= 0
+                        && letters.indexOf('w') >= 0
+                        && (letters.indexOf('e') >= 0 || letters.indexOf('E') >= 0);
     }
 
     private static void append(DateTimeFormatterBuilder builder, char letter, int count, String written) {
@@ -232,8 +259,10 @@ public final class DatePattern {
         try {
             builder.appendPattern(String.valueOf(own).repeat(count));
         } catch (IllegalArgumentException wrong) {
-            throw new IllegalArgumentException("'" + String.valueOf(letter).repeat(count) + "' in the date pattern " + written
-                    + " means nothing (letters are those of CLDR, UTS #35)", wrong);
+            throw new IllegalArgumentException(
+                    "'" + String.valueOf(letter).repeat(count) + "' in the date pattern " + written
+                            + " means nothing (letters are those of CLDR, UTS #35)",
+                    wrong);
         }
     }
 
@@ -256,7 +285,9 @@ public final class DatePattern {
         if (program != null) {
             return run(bytes, from, to);
         }
-        return formatter == null ? iso(bytes, from, to) : general(new String(bytes, from, to - from, StandardCharsets.UTF_8));
+        return formatter == null
+                ? iso(bytes, from, to)
+                : general(new String(bytes, from, to - from, StandardCharsets.UTF_8));
     }
 
     public long parse(String text) {
@@ -317,7 +348,13 @@ public final class DatePattern {
     }
 
     private static long compose(int year, int month, int day, int hour, int minute, int second, int micros) {
-        if (month < 1 || month > 12 || day < 1 || day > length(year, month) || hour > 23 || minute > 59 || second > 59) {
+        if (month < 1
+                || month > 12
+                || day < 1
+                || day > length(year, month)
+                || hour > 23
+                || minute > 59
+                || second > 59) {
             return NO_SUCH_DAY;
         }
         return epochDay(year, month, day) * MICROS_PER_DAY + ((hour * 60L + minute) * 60 + second) * 1_000_000 + micros;
@@ -359,12 +396,24 @@ public final class DatePattern {
         int s1 = b[p + 17] - '0';
         int s2 = b[p + 18] - '0';
         // Negative where any of them is below 0 or above 9.
-        int wrong = y1 | y2 | y3 | y4 | m1 | m2 | d1 | d2 | h1 | h2 | n1 | n2 | s1 | s2 | 9 - y1 | 9 - y2 | 9 - y3 | 9 - y4 | 9 - m1 | 9 - m2 | 9 - d1 | 9 - d2
-                | 9 - h1 | 9 - h2 | 9 - n1 | 9 - n2 | 9 - s1 | 9 - s2;
+        int wrong = y1 | y2 | y3 | y4 | m1 | m2 | d1 | d2 | h1 | h2 | n1 | n2 | s1 | s2 | 9 - y1 | 9 - y2 | 9 - y3
+                | 9 - y4 | 9 - m1 | 9 - m2 | 9 - d1 | 9 - d2 | 9 - h1 | 9 - h2 | 9 - n1 | 9 - n2 | 9 - s1 | 9 - s2;
         byte between = b[p + 10];
-        boolean marks = b[p + 4] == '-' && b[p + 7] == '-' && b[p + 13] == ':' && b[p + 16] == ':' && (between == ' ' || between == 'T' || between == 't');
-        return wrong < 0 || !marks ? UNREADABLE
-                : compose(y1 * 1000 + y2 * 100 + y3 * 10 + y4, m1 * 10 + m2, d1 * 10 + d2, h1 * 10 + h2, n1 * 10 + n2, s1 * 10 + s2, 0);
+        boolean marks = b[p + 4] == '-'
+                && b[p + 7] == '-'
+                && b[p + 13] == ':'
+                && b[p + 16] == ':'
+                && (between == ' ' || between == 'T' || between == 't');
+        return wrong < 0 || !marks
+                ? UNREADABLE
+                : compose(
+                        y1 * 1000 + y2 * 100 + y3 * 10 + y4,
+                        m1 * 10 + m2,
+                        d1 * 10 + d2,
+                        h1 * 10 + h2,
+                        n1 * 10 + n2,
+                        s1 * 10 + s2,
+                        0);
     }
 
     private static long iso(byte[] b, int from, int to) {
@@ -391,7 +440,9 @@ public final class DatePattern {
             return compose(year, month, day, 0, 0, 0, 0);
         }
         byte between = b[from + 10];
-        return between == 'T' || between == 't' || between == ' ' ? isoTime(b, from + 11, to, year, month, day) : UNREADABLE;
+        return between == 'T' || between == 't' || between == ' '
+                ? isoTime(b, from + 11, to, year, month, day)
+                : UNREADABLE;
     }
 
     private static long isoTime(byte[] b, int from, int to, int year, int month, int day) {
@@ -464,7 +515,8 @@ public final class DatePattern {
         if (date && day == null || time && hour == null) {
             return UNREADABLE;
         }
-        long micros = (day == null ? 0 : day.toEpochDay() * MICROS_PER_DAY) + (hour == null ? 0 : hour.toNanoOfDay() / 1000);
+        long micros =
+                (day == null ? 0 : day.toEpochDay() * MICROS_PER_DAY) + (hour == null ? 0 : hour.toNanoOfDay() / 1000);
         ZoneOffset offset = found.query(TemporalQueries.offset());
         return offset == null ? micros : micros - offset.getTotalSeconds() * 1_000_000L;
     }

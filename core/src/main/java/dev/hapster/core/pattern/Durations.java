@@ -6,13 +6,15 @@ import java.util.Locale;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
-/** Durations as people write them: {@code 500ms}, {@code 2s}, {@code 5 min}, {@code 1h}, {@code 3 d}, or ISO 8601 such as {@code PT5M}. */
+/**
+ * Durations as people write them: {@code 500ms}, {@code 2s}, {@code 5 min}, {@code 1h}, {@code 3 d}, or ISO 8601 such
+ * as {@code PT5M}.
+ */
 public final class Durations {
 
     private static final Pattern FORM = Pattern.compile("(\\d{1,9})\\s*(ms|s|min|h|d)?");
 
-    private Durations() {
-    }
+    private Durations() {}
 
     /** @throws IllegalArgumentException with a sentence for people, where the text is no duration */
     public static Duration parse(String text) {

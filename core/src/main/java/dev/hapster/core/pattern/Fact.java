@@ -6,8 +6,7 @@ import java.util.Optional;
  * What a piece of a file's name says.
  *
  * @param text as it stands in the name
- * @param iso  the day or time that it means, in ISO 8601, where the piece has a date pattern; what the name leaves out is
- *             the first, so that {@code 2026-03} means 2026-03-01
+ * @param iso the day or time that it means, in ISO 8601, where the piece has a date pattern; what the name leaves out
+ *     is the first, so that {@code 2026-03} means 2026-03-01
  */
-public record Fact(String text, Optional<String> iso) {
-}
+public record Fact(String text, Optional<String> iso) {}

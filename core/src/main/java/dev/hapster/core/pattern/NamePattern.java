@@ -14,18 +14,19 @@ import java.util.Optional;
 
 /**
  * A pattern of file names: {@code *} any run of characters, {@code ?} exactly one, {@code [a-z]} and {@code [!a-z]} one
- * of a set, {@code {a,b}} alternatives, {@code **} any run of folders; a backslash takes away the next character's meaning.
- * A named piece, {@code {lab}}, {@code {batch:integer}} or {@code {month:yyyy-MM}}, is any run of characters (at least one,
- * as few as possible, without {@code /}) whose value becomes a fact about the file. In a regular expression, named groups
- * {@code (?P<lab>…)} do the same.
+ * of a set, {@code {a,b}} alternatives, {@code **} any run of folders; a backslash takes away the next character's
+ * meaning. A named piece, {@code {lab}}, {@code {batch:integer}} or {@code {month:yyyy-MM}}, is any run of characters
+ * (at least one, as few as possible, without {@code /}) whose value becomes a fact about the file. In a regular
+ * expression, named groups {@code (?P<lab>…)} do the same.
  *
- * <p>A pattern without {@code /} is compared with the file's name, one with {@code /} with its path below the folder. What lies in an
- * archive has the archive's path, {@code !/} and its own path there.
- * Matching takes linear time, whatever the pattern. Immutable.
+ * <p>A pattern without {@code /} is compared with the file's name, one with {@code /} with its path below the folder.
+ * What lies in an archive has the archive's path, {@code !/} and its own path there. Matching takes linear time,
+ * whatever the pattern. Immutable.
  */
 public final class NamePattern {
 
-    private static final java.util.regex.Pattern PIECE = java.util.regex.Pattern.compile("([A-Za-z][A-Za-z0-9_]{0,62})(?::([^{}]*))?\\}");
+    private static final java.util.regex.Pattern PIECE =
+            java.util.regex.Pattern.compile("([A-Za-z][A-Za-z0-9_]{0,62})(?::([^{}]*))?\\}");
 
     /** Stands between the path of an archive and the path of what lies in it. */
     public static final String INSIDE = "!/";
@@ -36,6 +37,7 @@ public final class NamePattern {
     private final String written;
     /** Only one of these is there. */
     private final NameProgram program;
+
     private final Pattern regex;
     private final List<Piece> pieces;
     private final List<String> facts;
@@ -44,6 +46,7 @@ public final class NamePattern {
     private final NamePattern archive;
     /** What each name begins and ends with, so that most that do not match are told at once. */
     private final String beginning;
+
     private final String end;
 
     private NamePattern(String written, NameProgram program, Pattern regex, List<Piece> pieces, NamePattern archive) {
@@ -87,12 +90,17 @@ public final class NamePattern {
         }
         Translation translation = new Translation(written, anyCase);
         int inside = written.indexOf(INSIDE);
-        return new NamePattern(written, translation.program(), null, translation.pieces, inside > 0 ? of(written.substring(0, inside), anyCase) : null);
+        return new NamePattern(
+                written,
+                translation.program(),
+                null,
+                translation.pieces,
+                inside > 0 ? of(written.substring(0, inside), anyCase) : null);
     }
 
     /**
-     * A regular expression (RE2 syntax, linear time) that the whole name must match, or the whole path where it speaks of
-     * {@code /}.
+     * A regular expression (RE2 syntax, linear time) that the whole name must match, or the whole path where it speaks
+     * of {@code /}.
      *
      * @throws IllegalArgumentException with a sentence for people, where it is none
      */
@@ -100,11 +108,13 @@ public final class NamePattern {
         try {
             Pattern regex = Pattern.compile(written, Pattern.DOTALL | (anyCase ? Pattern.CASE_INSENSITIVE : 0));
             List<Piece> pieces = new ArrayList<>();
-            regex.namedGroups().entrySet().stream().sorted(Comparator.comparing(Map.Entry::getValue))
+            regex.namedGroups().entrySet().stream()
+                    .sorted(Comparator.comparing(Map.Entry::getValue))
                     .forEach(group -> pieces.add(Piece.of(group.getKey(), Optional.empty(), pieces)));
             return new NamePattern(written, null, regex, pieces, null);
         } catch (PatternSyntaxException wrong) {
-            throw new IllegalArgumentException("'" + written + "' is no regular expression (RE2): " + wrong.getDescription(), wrong);
+            throw new IllegalArgumentException(
+                    "'" + written + "' is no regular expression (RE2): " + wrong.getDescription(), wrong);
         }
     }
 
@@ -130,20 +140,21 @@ public final class NamePattern {
 
     /** For a pattern such as {@code *.part}: what stands behind its one {@code *}; empty for all others. */
     public Optional<String> ending() {
-        boolean plain = regex == null && written.length() > 1 && written.charAt(0) == '*' && written.chars().skip(1).noneMatch(c -> "*?[]{}\\/".indexOf(c) >= 0);
+        boolean plain = regex == null
+                && written.length() > 1
+                && written.charAt(0) == '*'
+                && written.chars().skip(1).noneMatch(c -> "*?[]{}\\/".indexOf(c) >= 0);
         return plain ? Optional.of(written.substring(1)) : Optional.empty();
     }
 
-    /**
-     * @param relative the file's path below the folder, with {@code /} between its pieces
-     */
+    /** @param relative the file's path below the folder, with {@code /} between its pieces */
     public boolean matches(String relative) {
         return refusal(relative).isEmpty();
     }
 
     /**
-     * Why a file does not match: an empty text where its path has not the pattern's shape, a sentence where a piece cannot be read. Empty
-     * where it does.
+     * Why a file does not match: an empty text where its path has not the pattern's shape, a sentence where a piece
+     * cannot be read. Empty where it does.
      *
      * @param relative the file's path below the folder, with {@code /} between its pieces
      */
@@ -186,7 +197,9 @@ public final class NamePattern {
         boolean found = matcher != null && matcher.matches();
         for (int i = 0; i < pieces.size(); i++) {
             Piece piece = pieces.get(i);
-            String value = places != null ? text.substring(places[2 * i], places[2 * i + 1]) : found ? matcher.group(piece.name) : null;
+            String value = places != null
+                    ? text.substring(places[2 * i], places[2 * i + 1])
+                    : found ? matcher.group(piece.name) : null;
             if (value != null) { // null for a group in an alternative that was not taken
                 piece.read(value).ifPresent(fact -> facts.put(piece.name, fact));
             }
@@ -202,9 +215,11 @@ public final class NamePattern {
     /** Reads a pattern and makes a program of it. */
     private static final class Translation {
 
-        /** Alternatives that are open: the choice that leads to the next one, and the jumps from the end of each to behind them all. */
-        private record Alternatives(int[] choice, List<Integer> ends) {
-        }
+        /**
+         * Alternatives that are open: the choice that leads to the next one, and the jumps from the end of each to
+         * behind them all.
+         */
+        private record Alternatives(int[] choice, List<Integer> ends) {}
 
         private final String text;
         private final NameProgram.Builder program;
@@ -234,7 +249,8 @@ public final class NamePattern {
                     case ',' -> comma();
                     case '\\' -> {
                         if (at == text.length()) {
-                            throw new IllegalArgumentException("a backslash at the end of " + text + " has nothing to act on");
+                            throw new IllegalArgumentException(
+                                    "a backslash at the end of " + text + " has nothing to act on");
                         }
                         c = text.codePointAt(at);
                         at += Character.charCount(c);
@@ -276,7 +292,8 @@ public final class NamePattern {
                 return false;
             }
             if (!open.isEmpty()) {
-                throw new IllegalArgumentException("the piece {" + form.group(1) + "} stands among alternatives in " + text + "; write two patterns instead");
+                throw new IllegalArgumentException("the piece {" + form.group(1) + "} stands among alternatives in "
+                        + text + "; write two patterns instead");
             }
             at = form.end();
             Piece piece = Piece.of(form.group(1), Optional.ofNullable(form.group(2)), pieces);
@@ -307,7 +324,8 @@ public final class NamePattern {
         }
 
         private void set() {
-            int end = text.indexOf(']', at + (at < text.length() && (text.charAt(at) == '!' || text.charAt(at) == ']') ? 1 : 0));
+            int end = text.indexOf(
+                    ']', at + (at < text.length() && (text.charAt(at) == '!' || text.charAt(at) == ']') ? 1 : 0));
             if (end < 0) {
                 throw new IllegalArgumentException("'[' is never closed in " + text);
             }
@@ -322,7 +340,8 @@ public final class NamePattern {
                 boolean range = i + 2 < members.length && members[i + 1] == '-';
                 int high = range ? members[i + 2] : members[i];
                 if (high < members[i]) {
-                    throw new IllegalArgumentException("the range " + new String(members, i, 3) + " in " + text + " runs backwards");
+                    throw new IllegalArgumentException(
+                            "the range " + new String(members, i, 3) + " in " + text + " runs backwards");
                 }
                 ranges[used++] = members[i];
                 ranges[used++] = high;

@@ -7,8 +7,9 @@ import java.util.List;
 /**
  * A name pattern made into steps, and the machine that runs them over a text.
  *
- * <p>The machine tries the ways in which a text may match one after another, the preferred one first, and takes no way twice: it notes each
- * choice it has come to at each position. So the time is at most steps times characters, whatever the pattern and the text. Immutable.
+ * <p>The machine tries the ways in which a text may match one after another, the preferred one first, and takes no way
+ * twice: it notes each choice it has come to at each position. So the time is at most steps times characters, whatever
+ * the pattern and the text. Immutable.
  */
 final class NameProgram {
 
@@ -152,10 +153,11 @@ final class NameProgram {
         /** A bit for each step and position from which the machine has gone on by choice. */
         private final long[] taken;
         /**
-         * Ways that are open, three numbers each: twice a step, and a position to go on from there; twice a step and one, with a range of positions
-         * yet to be tried; or below zero a mark, with what it was before.
+         * Ways that are open, three numbers each: twice a step, and a position to go on from there; twice a step and
+         * one, with a range of positions yet to be tried; or below zero a mark, with what it was before.
          */
         private int[] open = new int[LEAST];
+
         private int depth;
         private int step;
         private int at;
@@ -222,7 +224,9 @@ final class NameProgram {
                     step = where >> 1;
                     at = position;
                     return true;
-                } else if (steps[where >> 1] == MANY ? many(where >> 1, position, extra) : few(where >> 1, position, extra)) {
+                } else if (steps[where >> 1] == MANY
+                        ? many(where >> 1, position, extra)
+                        : few(where >> 1, position, extra)) {
                     return true;
                 }
             }
@@ -265,14 +269,22 @@ final class NameProgram {
 
         /** The character that must come next, where that is certain; -1 otherwise. */
         private int literal(int next) {
-            return next < steps.length && steps[next] == CHARACTER && !anyCase && first[next] < Character.MIN_HIGH_SURROGATE ? first[next] : -1;
+            return next < steps.length
+                            && steps[next] == CHARACTER
+                            && !anyCase
+                            && first[next] < Character.MIN_HIGH_SURROGATE
+                    ? first[next]
+                    : -1;
         }
 
         private boolean suits(int position, int literal) {
             if (literal >= 0) {
                 return position < length && text.charAt(position) == literal;
             }
-            return position == length || position == 0 || !Character.isLowSurrogate(text.charAt(position)) || !Character.isHighSurrogate(text.charAt(position - 1));
+            return position == length
+                    || position == 0
+                    || !Character.isLowSurrogate(text.charAt(position))
+                    || !Character.isHighSurrogate(text.charAt(position - 1));
         }
 
         /** Whether it is the first time that the machine goes on from here. */
@@ -301,11 +313,12 @@ final class NameProgram {
             c = text.codePointAt(at);
             next = at + Character.charCount(c);
         }
-        boolean takes = switch (steps[step]) {
-            case CHARACTER -> c == first[step] || anyCase && fold(c) == first[step];
-            case ONE -> c != '/';
-            default -> c != '/' && in(sets[first[step]], c) != (second[step] == 1);
-        };
+        boolean takes =
+                switch (steps[step]) {
+                    case CHARACTER -> c == first[step] || anyCase && fold(c) == first[step];
+                    case ONE -> c != '/';
+                    default -> c != '/' && in(sets[first[step]], c) != (second[step] == 1);
+                };
         return takes ? next : -1;
     }
 

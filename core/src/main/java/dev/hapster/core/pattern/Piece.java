@@ -4,8 +4,8 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * A named piece of a name pattern, such as <code>{lab}</code> or <code>{month:yyyy-MM}</code>. What follows the colon is
- * {@code text}, {@code integer} or a date pattern (CLDR). Immutable.
+ * A named piece of a name pattern, such as <code>{lab}</code> or <code>{month:yyyy-MM}</code>. What follows the colon
+ * is {@code text}, {@code integer} or a date pattern (CLDR). Immutable.
  */
 final class Piece {
 
@@ -26,7 +26,9 @@ final class Piece {
     /** @throws IllegalArgumentException with a sentence for people */
     static Piece of(String name, Optional<String> kind, List<Piece> before) {
         if (name.equals(RUN_DATE)) {
-            throw new IllegalArgumentException("{date} stands for the run's date and needs a form, such as {date:yyyy-MM}; a piece of the name must be called otherwise");
+            throw new IllegalArgumentException(
+                    "{date} stands for the run's date and needs a form, such as {date:yyyy-MM}; a piece of the "
+                            + "name must be called otherwise");
         }
         if (before.stream().anyMatch(piece -> piece.name.equals(name))) {
             throw new IllegalArgumentException("the piece {" + name + "} stands twice in one pattern");
@@ -40,7 +42,8 @@ final class Piece {
     int width(String pattern) {
         int width = date == null ? 0 : date.width();
         if (width == 0) {
-            throw new IllegalArgumentException("nothing tells where {" + name + "} ends in " + pattern + "; write a character between it and what follows");
+            throw new IllegalArgumentException("nothing tells where {" + name + "} ends in " + pattern
+                    + "; write a character between it and what follows");
         }
         return width;
     }
@@ -55,11 +58,14 @@ final class Piece {
 
     /** Whether a text can be read. */
     boolean reads(String text) {
-        return date != null ? date.reads(text) : kind.equals("text") || text.length() <= MOST_DIGITS && text.matches("-?[0-9]+");
+        return date != null
+                ? date.reads(text)
+                : kind.equals("text") || text.length() <= MOST_DIGITS && text.matches("-?[0-9]+");
     }
 
     /** Why a text cannot be read. */
     String refusal(String text) {
-        return name + " in its name, \"" + text + "\", is " + (date == null ? "no whole number" : "no date written as " + kind);
+        return name + " in its name, \"" + text + "\", is "
+                + (date == null ? "no whole number" : "no date written as " + kind);
     }
 }

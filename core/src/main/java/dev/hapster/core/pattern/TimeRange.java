@@ -18,26 +18,41 @@ import java.util.regex.Pattern;
  * A range of moments in the words that people use, some of them relative to the present:
  *
  * <ul>
- * <li>{@code today}, {@code yesterday}, {@code this week}, {@code last month}, {@code last year}: whole periods of the calendar
- * <li>{@code last 7 days}, {@code last 12 hours}, {@code last 3 months}: from so long ago until now
- * <li>{@code since 2026-01-01}, {@code since last month}: from the beginning of that on
- * <li>{@code before 2026-01-01}: earlier than the beginning of that
- * <li>{@code 2026-01-01 to 2026-03-31}: both days included
- * <li>{@code 2026-01-31}: that day
+ *   <li>{@code today}, {@code yesterday}, {@code this week}, {@code last month}, {@code last year}: whole periods of
+ *       the calendar
+ *   <li>{@code last 7 days}, {@code last 12 hours}, {@code last 3 months}: from so long ago until now
+ *   <li>{@code since 2026-01-01}, {@code since last month}: from the beginning of that on
+ *   <li>{@code before 2026-01-01}: earlier than the beginning of that
+ *   <li>{@code 2026-01-01 to 2026-03-31}: both days included
+ *   <li>{@code 2026-01-31}: that day
  * </ul>
  *
- * Moments are ISO 8601 days or times, or such as {@code 31.01.2026} and {@code 31.01.2026 06:00}. Weeks begin on Monday. Immutable.
+ * Moments are ISO 8601 days or times, or such as {@code 31.01.2026} and {@code 31.01.2026 06:00}. Weeks begin on
+ * Monday. Immutable.
  */
 public final class TimeRange {
 
-    private static final Map<String, ChronoUnit> UNITS = Map.of("minute", ChronoUnit.MINUTES, "hour", ChronoUnit.HOURS, "day", ChronoUnit.DAYS,
-            "week", ChronoUnit.WEEKS, "month", ChronoUnit.MONTHS, "year", ChronoUnit.YEARS);
+    private static final Map<String, ChronoUnit> UNITS = Map.of(
+            "minute",
+            ChronoUnit.MINUTES,
+            "hour",
+            ChronoUnit.HOURS,
+            "day",
+            ChronoUnit.DAYS,
+            "week",
+            ChronoUnit.WEEKS,
+            "month",
+            ChronoUnit.MONTHS,
+            "year",
+            ChronoUnit.YEARS);
     private static final Pattern BACK = Pattern.compile("last (\\d{1,6}) (minute|hour|day|week|month|year)s?");
     private static final Pattern PERIOD = Pattern.compile("(this|last) (day|week|month|year)");
     private static final Pattern DAY = Pattern.compile("(\\d{4})-(\\d{2})-(\\d{2})");
     private static final Pattern LOCAL_DAY = Pattern.compile("(\\d{1,2})\\.(\\d{1,2})\\.(\\d{4})");
-    private static final Pattern LOCAL_MOMENT = Pattern.compile("(\\d{1,2}\\.\\d{1,2}\\.\\d{4})[ t](\\d{2}:\\d{2}(?::\\d{2})?)");
-    private static final String FORMS = "Write `last 7 days`, `last month`, `since 2026-01-01`, `before 2026-01-01`, or `2026-01-01 to 2026-03-31`";
+    private static final Pattern LOCAL_MOMENT =
+            Pattern.compile("(\\d{1,2}\\.\\d{1,2}\\.\\d{4})[ t](\\d{2}:\\d{2}(?::\\d{2})?)");
+    private static final String FORMS =
+            "Write `last 7 days`, `last month`, `since 2026-01-01`, `before 2026-01-01`, or `2026-01-01 to 2026-03-31`";
 
     /** A stretch of time: from its beginning (inclusive) to its end (exclusive). */
     public record Span(Optional<Instant> from, Optional<Instant> to) {
@@ -74,7 +89,10 @@ public final class TimeRange {
         }
         int between = words.indexOf(" to ");
         if (between > 0) {
-            return new TimeRange(written, period(words.substring(0, between), written).from, period(words.substring(between + 4), written).to);
+            return new TimeRange(
+                    written,
+                    period(words.substring(0, between), written).from,
+                    period(words.substring(between + 4), written).to);
         }
         return period(words, written);
     }
@@ -86,11 +104,15 @@ public final class TimeRange {
         if (period.matches()) {
             ChronoUnit unit = UNITS.get(period.group(2));
             long back = period.group(1).equals("last") ? 1 : 0;
-            return new TimeRange(written, now -> begin(now, unit).minus(back, unit), now -> begin(now, unit).minus(back, unit).plus(1, unit));
+            return new TimeRange(written, now -> begin(now, unit).minus(back, unit), now -> begin(now, unit)
+                    .minus(back, unit)
+                    .plus(1, unit));
         }
         Optional<LocalDate> day = day(named);
         if (day.isPresent()) {
-            return new TimeRange(written, now -> day.get().atStartOfDay(now.getZone()), now -> day.get().plusDays(1).atStartOfDay(now.getZone()));
+            return new TimeRange(written, now -> day.get().atStartOfDay(now.getZone()), now -> day.get()
+                    .plusDays(1)
+                    .atStartOfDay(now.getZone()));
         }
         Matcher local = LOCAL_MOMENT.matcher(named);
         String moment = !local.matches() ? named : day(local.group(1)).orElseThrow() + "t" + local.group(2);
@@ -100,9 +122,11 @@ public final class TimeRange {
     private static TimeRange moment(String named, String words, String written) {
         long micros = DatePattern.ISO.parse(named.toUpperCase(Locale.ROOT));
         if (micros <= DatePattern.NO_SUCH_DAY || DAY.matcher(named).matches() || !named.contains("-")) {
-            throw new IllegalArgumentException("'" + words + "' is no time" + (micros == DatePattern.NO_SUCH_DAY ? " of the calendar" : "") + ". " + FORMS);
+            throw new IllegalArgumentException("'" + words + "' is no time"
+                    + (micros == DatePattern.NO_SUCH_DAY ? " of the calendar" : "") + ". " + FORMS);
         }
-        LocalDateTime moment = LocalDateTime.ofEpochSecond(Math.floorDiv(micros, 1_000_000L), 0, java.time.ZoneOffset.UTC);
+        LocalDateTime moment =
+                LocalDateTime.ofEpochSecond(Math.floorDiv(micros, 1_000_000L), 0, java.time.ZoneOffset.UTC);
         return new TimeRange(written, now -> moment.atZone(now.getZone()), now -> moment.atZone(now.getZone()));
     }
 
@@ -113,7 +137,11 @@ public final class TimeRange {
             if (iso.matches()) {
                 return Optional.of(LocalDate.parse(text));
             }
-            return local.matches() ? Optional.of(LocalDate.of(Integer.parseInt(local.group(3)), Integer.parseInt(local.group(2)), Integer.parseInt(local.group(1))))
+            return local.matches()
+                    ? Optional.of(LocalDate.of(
+                            Integer.parseInt(local.group(3)),
+                            Integer.parseInt(local.group(2)),
+                            Integer.parseInt(local.group(1))))
                     : Optional.empty();
         } catch (java.time.DateTimeException wrong) {
             throw new IllegalArgumentException("'" + text + "' is no day of the calendar", wrong);
@@ -133,7 +161,9 @@ public final class TimeRange {
     /** The stretch of time that the words mean at a moment, in a zone. */
     public Span at(Instant now, ZoneId zone) {
         ZonedDateTime here = now.atZone(zone);
-        return new Span(Optional.ofNullable(from).map(edge -> edge.apply(here).toInstant()), Optional.ofNullable(to).map(edge -> edge.apply(here).toInstant()));
+        return new Span(
+                Optional.ofNullable(from).map(edge -> edge.apply(here).toInstant()),
+                Optional.ofNullable(to).map(edge -> edge.apply(here).toInstant()));
     }
 
     @Override

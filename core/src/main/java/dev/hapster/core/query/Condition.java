@@ -6,23 +6,39 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * One condition on the rows of a dataset, as a person writes it: {@code value >= 5}, {@code lab = North},
- * {@code _file ~ 2026-03}, {@code value is empty}. An empty value satisfies {@code is empty} and {@code !=} only.
+ * One condition on the rows of a dataset, as a person writes it: {@code value >= 5}, {@code lab = North}, {@code _file
+ * ~ 2026-03}, {@code value is empty}. An empty value satisfies {@code is empty} and {@code !=} only.
  *
  * @param value the value compared with; null for {@code is empty} and {@code is filled}
  */
 record Condition(Field field, Operator operator, Comparable<?> value) {
 
-    enum Operator { IS, IS_NOT, UNDER, AT_MOST, OVER, AT_LEAST, HOLDS, EMPTY, FILLED }
+    enum Operator {
+        IS,
+        IS_NOT,
+        UNDER,
+        AT_MOST,
+        OVER,
+        AT_LEAST,
+        HOLDS,
+        EMPTY,
+        FILLED
+    }
 
-    private static final Pattern COMPARISON = Pattern.compile("\\s*(\\w+)\\s*(!=|<=|>=|=|<|>|~)\\s*(.*?)\\s*", Pattern.DOTALL);
+    private static final Pattern COMPARISON =
+            Pattern.compile("\\s*(\\w+)\\s*(!=|<=|>=|=|<|>|~)\\s*(.*?)\\s*", Pattern.DOTALL);
     private static final Pattern EMPTINESS = Pattern.compile("\\s*(\\w+)\\s+is\\s+(empty|filled)\\s*");
-    private static final String FORM = "Write COLUMN OPERATOR VALUE with one of = != < <= > >= ~ (holds the text), or COLUMN is empty, COLUMN is filled";
+    private static final String FORM =
+            "Write COLUMN OPERATOR VALUE with one of = != < <= > >= ~ (holds the text), or COLUMN is empty, "
+                    + "COLUMN is filled";
 
     static Condition parse(String text, Fields fields) throws QueryException {
         Matcher emptiness = EMPTINESS.matcher(text);
         if (emptiness.matches()) {
-            return new Condition(fields.field(emptiness.group(1)), emptiness.group(2).equals("empty") ? Operator.EMPTY : Operator.FILLED, null);
+            return new Condition(
+                    fields.field(emptiness.group(1)),
+                    emptiness.group(2).equals("empty") ? Operator.EMPTY : Operator.FILLED,
+                    null);
         }
         Matcher comparison = COMPARISON.matcher(text);
         if (!comparison.matches()) {
@@ -30,19 +46,22 @@ record Condition(Field field, Operator operator, Comparable<?> value) {
         }
         Field field = fields.field(comparison.group(1));
         String written = comparison.group(3);
-        boolean quoted = written.length() >= 2 && written.charAt(0) == written.charAt(written.length() - 1)
+        boolean quoted = written.length() >= 2
+                && written.charAt(0) == written.charAt(written.length() - 1)
                 && (written.charAt(0) == '"' || written.charAt(0) == '\'');
         String value = quoted ? written.substring(1, written.length() - 1) : written;
-        Operator operator = switch (comparison.group(2)) {
-            case "=" -> Operator.IS;
-            case "!=" -> Operator.IS_NOT;
-            case "<" -> Operator.UNDER;
-            case "<=" -> Operator.AT_MOST;
-            case ">" -> Operator.OVER;
-            case ">=" -> Operator.AT_LEAST;
-            default -> Operator.HOLDS;
-        };
-        return new Condition(field, operator, operator == Operator.HOLDS ? value.toLowerCase(Locale.ROOT) : field.parse(value));
+        Operator operator =
+                switch (comparison.group(2)) {
+                    case "=" -> Operator.IS;
+                    case "!=" -> Operator.IS_NOT;
+                    case "<" -> Operator.UNDER;
+                    case "<=" -> Operator.AT_MOST;
+                    case ">" -> Operator.OVER;
+                    case ">=" -> Operator.AT_LEAST;
+                    default -> Operator.HOLDS;
+                };
+        return new Condition(
+                field, operator, operator == Operator.HOLDS ? value.toLowerCase(Locale.ROOT) : field.parse(value));
     }
 
     boolean test(Comparable<?> found) {

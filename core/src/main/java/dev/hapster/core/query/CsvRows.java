@@ -32,7 +32,10 @@ final class CsvRows implements RowWriter {
     public void row(List<Comparable<?>> values) {
         List<String> texts = new ArrayList<>(values.size());
         for (Comparable<?> value : values) {
-            texts.add(value == null ? "" : value instanceof BigDecimal decimal ? decimal.toPlainString() : value.toString());
+            texts.add(
+                    value == null
+                            ? ""
+                            : value instanceof BigDecimal decimal ? decimal.toPlainString() : value.toString());
         }
         writer.writeRecord(texts);
     }

@@ -34,7 +34,7 @@ public final class DatasetQuery {
     /**
      * One part.
      *
-     * @param rows   rows of it that count
+     * @param rows rows of it that count
      * @param masked those that do not, by their number in the part, counted from 0
      */
     public record PartFile(Path path, long rows, Optional<RoaringBitmap> masked) {
@@ -66,13 +66,12 @@ public final class DatasetQuery {
     }
 
     /** Where a row stands: its part and its number within it, with the values it is sorted by. */
-    private record Spot(int part, long row, List<Comparable<?>> keys) {
-    }
+    private record Spot(int part, long row, List<Comparable<?>> keys) {}
 
     /**
      * Some rows.
      *
-     * @param sort  columns to sort by, with a {@code -} in front for descending; empty for the order of loading
+     * @param sort columns to sort by, with a {@code -} in front for descending; empty for the order of loading
      * @param where conditions, all of which must hold
      */
     public Page rows(long offset, int limit, List<String> sort, List<String> where) throws IOException, QueryException {
@@ -82,7 +81,8 @@ public final class DatasetQuery {
             return plain(offset, limit);
         }
         if (offset + limit > DEEPEST) {
-            throw new QueryException("A sorted or filtered list can be paged to row " + DEEPEST + "; narrow it with a condition");
+            throw new QueryException(
+                    "A sorted or filtered list can be paged to row " + DEEPEST + "; narrow it with a condition");
         }
         Comparator<Spot> order = order(sorts);
         int keep = (int) offset + limit;
@@ -104,7 +104,9 @@ public final class DatasetQuery {
      * @return how many rows there were
      */
     public long export(RowWriter writer, boolean origins) throws IOException {
-        List<Field> wanted = fields.all().stream().filter(field -> origins || !field.name().startsWith("_")).toList();
+        List<Field> wanted = fields.all().stream()
+                .filter(field -> origins || !field.name().startsWith("_"))
+                .toList();
         writer.begin(wanted);
         long count = 0;
         List<Comparable<?>> row = new ArrayList<>();
@@ -147,8 +149,15 @@ public final class DatasetQuery {
     }
 
     /** Puts the rows of one part among the first; returns how many satisfy the conditions. */
-    private long scan(int part, List<Field> needed, List<Sort> sorts, List<Condition> conditions, int keep, PriorityQueue<Spot> first,
-            Comparator<Spot> order) throws IOException {
+    private long scan(
+            int part,
+            List<Field> needed,
+            List<Sort> sorts,
+            List<Condition> conditions,
+            int keep,
+            PriorityQueue<Spot> first,
+            Comparator<Spot> order)
+            throws IOException {
         long total = 0;
         long at = 0;
         try (PartReader reader = parts.get(part).read(needed)) {
@@ -195,9 +204,15 @@ public final class DatasetQuery {
             found.add(List.of());
         }
         for (Map.Entry<Integer, Map<Long, Integer>> part : wanted.entrySet()) {
-            long last = part.getValue().keySet().stream().mapToLong(Long::longValue).max().orElse(-1);
+            long last = part.getValue().keySet().stream()
+                    .mapToLong(Long::longValue)
+                    .max()
+                    .orElse(-1);
             try (PartReader reader = parts.get(part.getKey()).read(fields.all())) {
-                long at = reader.skip(part.getValue().keySet().stream().mapToLong(Long::longValue).min().orElse(0));
+                long at = reader.skip(part.getValue().keySet().stream()
+                        .mapToLong(Long::longValue)
+                        .min()
+                        .orElse(0));
                 for (int rows = reader.next(); rows > 0 && at <= last; at += rows, rows = reader.next()) {
                     for (int row = 0; row < rows; row++) {
                         Integer place = part.getValue().get(at + row);
@@ -227,7 +242,9 @@ public final class DatasetQuery {
                 try (PartReader reader = part.read(fields.all())) {
                     long at = before + reader.skip(Math.max(0, offset - before));
                     for (int rows = reader.next(); rows > 0 && found.size() < limit; at += rows, rows = reader.next()) {
-                        for (int row = (int) Math.max(0, Math.min(rows, offset - at)); row < rows && found.size() < limit; row++) {
+                        for (int row = (int) Math.max(0, Math.min(rows, offset - at));
+                                row < rows && found.size() < limit;
+                                row++) {
                             found.add(values(reader, row));
                         }
                     }
@@ -246,7 +263,8 @@ public final class DatasetQuery {
             String unit = colon < 0 ? "" : text.substring(colon + 1);
             boolean dated = field.type().kind() == Kind.DATE || field.type().kind() == Kind.TIMESTAMP;
             if (!unit.isEmpty() && !(dated && List.of("year", "month", "day").contains(unit))) {
-                throw new QueryException("'" + text + "' cannot be counted by. Dates and timestamps can be counted by :year, :month and :day");
+                throw new QueryException("'" + text
+                        + "' cannot be counted by. Dates and timestamps can be counted by :year, :month and :day");
             }
             return new Key(field, unit);
         }
@@ -255,8 +273,13 @@ public final class DatasetQuery {
             if (unit.isEmpty() || value == null) {
                 return value;
             }
-            LocalDate day = value instanceof LocalDate date ? date : value instanceof LocalDateTime time ? time.toLocalDate()
-                    : ((java.time.Instant) value).atOffset(ZoneOffset.UTC).toLocalDate();
+            LocalDate day = value instanceof LocalDate date
+                    ? date
+                    : value instanceof LocalDateTime time
+                            ? time.toLocalDate()
+                            : ((java.time.Instant) value)
+                                    .atOffset(ZoneOffset.UTC)
+                                    .toLocalDate();
             return switch (unit) {
                 case "year" -> (long) day.getYear();
                 case "month" -> YearMonth.from(day);
@@ -293,14 +316,19 @@ public final class DatasetQuery {
                         }
                     }
                     if (counts.size() > MOST_GROUPS) {
-                        throw new QueryException("Counting by " + String.join(", ", by) + " gives more than " + MOST_GROUPS
-                                + " groups; count by fewer columns, or by :month or :year of a date");
+                        throw new QueryException("Counting by " + String.join(", ", by) + " gives more than "
+                                + MOST_GROUPS + " groups; count by fewer columns, or by :month or :year of a date");
                     }
                 }
             }
         }
-        return new Counts(by, total, counts.entrySet().stream().map(entry -> new Counts.Group(entry.getKey(), entry.getValue()[0]))
-                .sorted((a, b) -> Ordering.compare(a.values(), b.values())).toList());
+        return new Counts(
+                by,
+                total,
+                counts.entrySet().stream()
+                        .map(entry -> new Counts.Group(entry.getKey(), entry.getValue()[0]))
+                        .sorted((a, b) -> Ordering.compare(a.values(), b.values()))
+                        .toList());
     }
 
     private static List<Comparable<?>> key(PartReader reader, int row, List<Key> keys) {

@@ -19,8 +19,9 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * A column that can be asked for: a declared one, or one that says where a row comes from. Parts that were written before the column had
- * its name are asked for the names that it {@code was} called by; those that have none of them, for the {@code fallback}.
+ * A column that can be asked for: a declared one, or one that says where a row comes from. Parts that were written
+ * before the column had its name are asked for the names that it {@code was} called by; those that have none of them,
+ * for the {@code fallback}.
  *
  * <p>Values are {@code String}, {@code Long}, {@code BigDecimal}, {@code Double}, {@code Boolean}, {@code LocalDate},
  * {@code LocalTime}, {@code LocalDateTime} (declared timestamps) or {@code Instant} (the time of loading).
@@ -55,8 +56,11 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
         }
         if (vector instanceof Vector.Bytes bytes) {
             int from = bytes.from[row];
-            return type.kind() == Kind.TEXT ? new String(bytes.data, from, bytes.length[row], StandardCharsets.UTF_8)
-                    : new BigDecimal(new BigInteger(Arrays.copyOfRange(bytes.data, from, from + bytes.length[row])), type.scale());
+            return type.kind() == Kind.TEXT
+                    ? new String(bytes.data, from, bytes.length[row], StandardCharsets.UTF_8)
+                    : new BigDecimal(
+                            new BigInteger(Arrays.copyOfRange(bytes.data, from, from + bytes.length[row])),
+                            type.scale());
         }
         return ofLong(((Vector.Longs) vector).values[row]);
     }
@@ -73,7 +77,8 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
     }
 
     private static LocalDateTime dateTime(long micros) {
-        return LocalDateTime.ofEpochSecond(Math.floorDiv(micros, 1_000_000L), (int) Math.floorMod(micros, 1_000_000L) * 1000, ZoneOffset.UTC);
+        return LocalDateTime.ofEpochSecond(
+                Math.floorDiv(micros, 1_000_000L), (int) Math.floorMod(micros, 1_000_000L) * 1000, ZoneOffset.UTC);
     }
 
     private static Instant instant(long micros) {
@@ -98,9 +103,12 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
                 case DATE, TIME, TIMESTAMP:
                     long micros = DatePattern.ISO.parse(text);
                     if (micros > DatePattern.NO_SUCH_DAY) {
-                        return type.kind() == Kind.DATE ? LocalDate.ofEpochDay(Math.floorDiv(micros, DatePattern.MICROS_PER_DAY))
-                                : type.kind() == Kind.TIME ? LocalTime.ofNanoOfDay(Math.floorMod(micros, DatePattern.MICROS_PER_DAY) * 1000)
-                                : isInstant() ? instant(micros) : dateTime(micros);
+                        return type.kind() == Kind.DATE
+                                ? LocalDate.ofEpochDay(Math.floorDiv(micros, DatePattern.MICROS_PER_DAY))
+                                : type.kind() == Kind.TIME
+                                        ? LocalTime.ofNanoOfDay(
+                                                Math.floorMod(micros, DatePattern.MICROS_PER_DAY) * 1000)
+                                        : isInstant() ? instant(micros) : dateTime(micros);
                     }
                     break;
                 default:

@@ -29,7 +29,10 @@ public final class Fields {
     }
 
     Field field(String name) throws QueryException {
-        return fields.stream().filter(field -> field.name().equals(name)).findFirst().orElseThrow(() -> new QueryException(
-                "There is no column '" + name + "'. " + Nearest.hint(name, fields.stream().map(Field::name).toList())));
+        return fields.stream()
+                .filter(field -> field.name().equals(name))
+                .findFirst()
+                .orElseThrow(() -> new QueryException("There is no column '" + name + "'. "
+                        + Nearest.hint(name, fields.stream().map(Field::name).toList())));
     }
 }

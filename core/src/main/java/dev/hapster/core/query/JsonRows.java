@@ -23,7 +23,10 @@ final class JsonRows implements RowWriter {
     @Override
     public void begin(List<Field> wanted) throws IOException {
         fields = List.copyOf(wanted);
-        json = FACTORY.createGenerator(out).setRootValueSeparator(null).disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET).enable(JsonGenerator.Feature.WRITE_BIGDECIMAL_AS_PLAIN);
+        json = FACTORY.createGenerator(out)
+                .setRootValueSeparator(null)
+                .disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET)
+                .enable(JsonGenerator.Feature.WRITE_BIGDECIMAL_AS_PLAIN);
     }
 
     @Override

@@ -5,8 +5,7 @@ import java.util.List;
 /** How values are put in order: by their type, and empty values behind all others. */
 final class Ordering {
 
-    private Ordering() {
-    }
+    private Ordering() {}
 
     /** Compares two values of one type, neither of them empty. */
     @SuppressWarnings("unchecked")

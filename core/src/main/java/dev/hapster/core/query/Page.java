@@ -6,8 +6,7 @@ import java.util.List;
  * Some rows of a dataset.
  *
  * @param fields the columns, where a row comes from first
- * @param total  rows that satisfy the conditions
- * @param rows   values in the order of {@code fields}; null where empty
+ * @param total rows that satisfy the conditions
+ * @param rows values in the order of {@code fields}; null where empty
  */
-public record Page(List<Field> fields, long total, List<List<Comparable<?>>> rows) {
-}
+public record Page(List<Field> fields, long total, List<List<Comparable<?>>> rows) {}

@@ -38,7 +38,8 @@ final class ParquetRows implements RowWriter {
         fields = List.copyOf(columns);
         draft = Files.createTempFile("hapster-export-", ".parquet");
         Files.delete(draft);
-        writer = PartWriter.plain(draft, fields.stream().map(ParquetRows::column).toList());
+        writer =
+                PartWriter.plain(draft, fields.stream().map(ParquetRows::column).toList());
         fields.forEach(field -> vectors.add(Widening.NONE.target(field)));
         batch = new TypedBatch(vectors);
         batch.good = new int[BATCH];
@@ -50,7 +51,18 @@ final class ParquetRows implements RowWriter {
     }
 
     private static ColumnDef column(Field field) {
-        return new ColumnDef(field.name(), field.type(), false, Optional.empty(), Optional.empty(), List.of(), Optional.empty(), Optional.empty(), "", Optional.empty(), List.of());
+        return new ColumnDef(
+                field.name(),
+                field.type(),
+                false,
+                Optional.empty(),
+                Optional.empty(),
+                List.of(),
+                Optional.empty(),
+                Optional.empty(),
+                "",
+                Optional.empty(),
+                List.of());
     }
 
     private void reset() {
@@ -62,17 +74,24 @@ final class ParquetRows implements RowWriter {
     public void row(List<Comparable<?>> values) throws IOException {
         int row = batch.goodRows++;
         for (int i = 0; i < values.size(); i++) {
-            Comparable<?> value = values.get(i) instanceof Instant moment ? LocalDateTime.ofInstant(moment, ZoneOffset.UTC) : values.get(i);
+            Comparable<?> value = values.get(i) instanceof Instant moment
+                    ? LocalDateTime.ofInstant(moment, ZoneOffset.UTC)
+                    : values.get(i);
             Vector vector = vectors.get(i);
             if (value == null) {
                 vector.empty[row] = true;
             } else if (vector instanceof Vector.Bytes bytes) {
-                byte[] content = Widening.bytes(value instanceof BigDecimal || fields.get(i).type().kind() == Kind.TEXT ? value : value.toString(), fields.get(i).type());
+                byte[] content = Widening.bytes(
+                        value instanceof BigDecimal || fields.get(i).type().kind() == Kind.TEXT
+                                ? value
+                                : value.toString(),
+                        fields.get(i).type());
                 bytes.set(row, content, 0, content.length);
             } else if (vector instanceof Vector.Doubles doubles) {
                 doubles.values[row] = (Double) value;
             } else {
-                ((Vector.Longs) vector).values[row] = Widening.plain(value, fields.get(i).type());
+                ((Vector.Longs) vector).values[row] =
+                        Widening.plain(value, fields.get(i).type());
             }
         }
         if (batch.goodRows == BATCH) {

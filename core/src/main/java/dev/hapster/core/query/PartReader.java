@@ -27,8 +27,9 @@ import org.apache.parquet.schema.PrimitiveType;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Reads some columns of one part, batch by batch, as the dataset declares them now: a part that was written with a narrower type is widened, one
- * that has a column by a former name is asked for that, one that does not have it at all has the column's default, or nothing. Not thread-safe.
+ * Reads some columns of one part, batch by batch, as the dataset declares them now: a part that was written with a
+ * narrower type is widened, one that has a column by a former name is asked for that, one that does not have it at all
+ * has the column's default, or nothing. Not thread-safe.
  */
 public final class PartReader implements AutoCloseable {
 
@@ -36,23 +37,28 @@ public final class PartReader implements AutoCloseable {
 
     /** The columns read, each once, and for each column asked for its place among them. */
     private final List<Field> fields;
+
     private final int[] places;
     private final ParquetFileReader file;
     private final MessageType schema;
     /** What each column is called in the part; null where it has none. */
     private final List<String> names = new ArrayList<>();
+
     private final List<Widening> widenings = new ArrayList<>();
     private final List<Vector> vectors = new ArrayList<>();
     /** As read, where that is not what is asked for. */
     private final List<Vector> raw = new ArrayList<>();
+
     private List<ColumnReader> columns = List.of();
     /** Rows of the part that do not count; null where all do. */
     private final RoaringBitmap masked;
+
     private long leftInGroup;
     private int nextGroup;
     private int rows;
     /** Rows of the part that were read or passed over so far, those that do not count included. */
     private long at;
+
     private int[] kept = new int[0];
 
     /**
@@ -68,17 +74,26 @@ public final class PartReader implements AutoCloseable {
         this.masked = masked.filter(rows -> !rows.isEmpty()).orElse(null);
         fields = asked.stream().distinct().toList();
         places = asked.stream().mapToInt(fields::indexOf).toArray();
-        file = ParquetFileReader.open(new LocalInputFile(path),
-                ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly()).build());
+        file = ParquetFileReader.open(
+                new LocalInputFile(path),
+                ParquetReadOptions.builder(new PlainParquetConfiguration())
+                        .withCodecFactory(new SnappyOnly())
+                        .build());
         try {
             MessageType stored = file.getFileMetaData().getSchema();
             List<org.apache.parquet.schema.Type> wanted = new ArrayList<>();
             for (Field field : fields) {
-                String name = Stream.concat(Stream.of(field.name()), field.was().stream()).filter(stored::containsField).findFirst().orElse(null);
+                String name = Stream.concat(Stream.of(field.name()), field.was().stream())
+                        .filter(stored::containsField)
+                        .findFirst()
+                        .orElse(null);
                 names.add(name);
-                Widening widening = name == null ? Widening.NONE : Widening.of(stored.getType(name).asPrimitiveType(), field, path);
+                Widening widening = name == null
+                        ? Widening.NONE
+                        : Widening.of(stored.getType(name).asPrimitiveType(), field, path);
                 widenings.add(widening);
-                if (name != null && wanted.stream().noneMatch(type -> type.getName().equals(name))) {
+                if (name != null
+                        && wanted.stream().noneMatch(type -> type.getName().equals(name))) {
                     wanted.add(stored.getType(name));
                 }
                 vectors.add(widening.target(field));
@@ -92,7 +107,9 @@ public final class PartReader implements AutoCloseable {
         }
     }
 
-    /** Passes over up to {@code count} rows by whole row groups; returns how many were passed over. To be called first. */
+    /**
+     * Passes over up to {@code count} rows by whole row groups; returns how many were passed over. To be called first.
+     */
     long skip(long count) throws IOException {
         long skipped = 0;
         for (var group : file.getRowGroups()) {
@@ -148,7 +165,9 @@ public final class PartReader implements AutoCloseable {
         if (leftInGroup == 0) {
             PageReadStore group = schema.getFieldCount() == 0 ? null : file.readNextRowGroup();
             if (schema.getFieldCount() == 0 && nextGroup < file.getRowGroups().size()) {
-                leftInGroup = file.getRowGroups().get(nextGroup++).getRowCount(); // none of the columns is in the part, yet it has rows
+                leftInGroup = file.getRowGroups()
+                        .get(nextGroup++)
+                        .getRowCount(); // none of the columns is in the part, yet it has rows
                 columns = new ArrayList<>(java.util.Collections.nCopies(names.size(), null));
                 return batch();
             }
@@ -156,10 +175,12 @@ public final class PartReader implements AutoCloseable {
                 return 0;
             }
             leftInGroup = group.getRowCount();
-            ColumnReadStoreImpl store = new ColumnReadStoreImpl(group, new Ignoring(), schema, file.getFileMetaData().getCreatedBy());
+            ColumnReadStoreImpl store = new ColumnReadStoreImpl(
+                    group, new Ignoring(), schema, file.getFileMetaData().getCreatedBy());
             columns = new ArrayList<>();
             for (String name : names) {
-                columns.add(name == null ? null : store.getColumnReader(schema.getColumnDescription(new String[] {name})));
+                columns.add(
+                        name == null ? null : store.getColumnReader(schema.getColumnDescription(new String[] {name})));
             }
         }
         return batch();
@@ -187,7 +208,8 @@ public final class PartReader implements AutoCloseable {
 
     private static void fill(Vector vector, ColumnReader column, int rows) {
         int whole = column.getDescriptor().getMaxDefinitionLevel();
-        PrimitiveType.PrimitiveTypeName type = column.getDescriptor().getPrimitiveType().getPrimitiveTypeName();
+        PrimitiveType.PrimitiveTypeName type =
+                column.getDescriptor().getPrimitiveType().getPrimitiveTypeName();
         for (int row = 0; row < rows; row++) {
             if (column.getCurrentDefinitionLevel() < whole) {
                 vector.empty[row] = true;
@@ -225,8 +247,7 @@ public final class PartReader implements AutoCloseable {
 
     /** Values are taken from the column readers directly; these converters are asked for and never used. */
     private static final class Ignoring extends GroupConverter {
-        private final PrimitiveConverter primitive = new PrimitiveConverter() {
-        };
+        private final PrimitiveConverter primitive = new PrimitiveConverter() {};
 
         @Override
         public Converter getConverter(int index) {
@@ -263,7 +284,8 @@ public final class PartReader implements AutoCloseable {
                 }
 
                 @Override
-                public void decompress(ByteBuffer input, int compressed, ByteBuffer output, int size) throws IOException {
+                public void decompress(ByteBuffer input, int compressed, ByteBuffer output, int size)
+                        throws IOException {
                     byte[] bytes = new byte[compressed];
                     input.get(bytes);
                     output.put(org.xerial.snappy.Snappy.uncompress(bytes));

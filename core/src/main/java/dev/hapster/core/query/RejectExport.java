@@ -20,8 +20,9 @@ import java.util.Set;
 import java.util.function.Predicate;
 
 /**
- * The rows that a run rejected or set aside, in the columns of their source, with what is said of them behind: {@code _file}, {@code _line}, {@code _column},
- * {@code _value}, {@code _code}, {@code _reason}, or {@code _rule}. Jobs pass over these columns, so that a mended copy can be loaded as it is.
+ * The rows that a run rejected or set aside, in the columns of their source, with what is said of them behind:
+ * {@code _file}, {@code _line}, {@code _column}, {@code _value}, {@code _code}, {@code _reason}, or {@code _rule}. Jobs
+ * pass over these columns, so that a mended copy can be loaded as it is.
  */
 public final class RejectExport {
 
@@ -37,7 +38,7 @@ public final class RejectExport {
 
     /**
      * @param headers columns of the files, by path
-     * @param aside   whether rows that were set aside are meant, and not those that were rejected
+     * @param aside whether rows that were set aside are meant, and not those that were rejected
      */
     public RejectExport(RejectStore store, long run, Map<String, List<String>> headers, boolean aside) {
         this.store = store;
@@ -103,9 +104,16 @@ public final class RejectExport {
     private static void line(Writer text, Read read, List<String> values) throws IOException {
         for (int i = 0; i < values.size(); i++) {
             String value = values.get(i) == null ? "" : values.get(i);
-            boolean quoted = read.quote().isPresent() && (value.contains(read.separator()) || value.indexOf(read.quote().get()) >= 0 || value.indexOf('\n') >= 0 || value.indexOf('\r') >= 0);
+            boolean quoted = read.quote().isPresent()
+                    && (value.contains(read.separator())
+                            || value.indexOf(read.quote().get()) >= 0
+                            || value.indexOf('\n') >= 0
+                            || value.indexOf('\r') >= 0);
             String mark = quoted ? read.quote().get().toString() : "";
-            text.write((i > 0 ? read.separator() : "") + mark + (quoted ? value.replace(mark, mark + mark) : value) + mark);
+            text.write((i > 0 ? read.separator() : "")
+                    + mark
+                    + (quoted ? value.replace(mark, mark + mark) : value)
+                    + mark);
         }
         text.write("\r\n");
     }
@@ -161,7 +169,16 @@ public final class RejectExport {
 
         void flush() {
             if (first != null) {
-                emit(first.path(), first.fields(), List.of(first.file(), Long.toString(first.line()), joined(Reject::column), joined(Reject::value), joined(Reject::code), joined(Reject::reason)));
+                emit(
+                        first.path(),
+                        first.fields(),
+                        List.of(
+                                first.file(),
+                                Long.toString(first.line()),
+                                joined(Reject::column),
+                                joined(Reject::value),
+                                joined(Reject::code),
+                                joined(Reject::reason)));
                 first = null;
                 faults.clear();
             }

@@ -22,7 +22,7 @@ public interface RowWriter {
 
     /**
      * @param format one of {@link #FORMATS}
-     * @param title  name of the sheet, where there is one
+     * @param title name of the sheet, where there is one
      * @return empty where there is no such format
      */
     static Optional<RowWriter> of(String format, OutputStream out, String title) {

@@ -22,11 +22,11 @@ import org.apache.parquet.schema.LogicalTypeAnnotation.TimestampLogicalTypeAnnot
 import org.apache.parquet.schema.PrimitiveType;
 
 /**
- * How values that were stored as one type become those of a wider one, with nothing lost: integers become decimals that hold every one of
- * them, decimals such with more digits, dates timestamps.
+ * How values that were stored as one type become those of a wider one, with nothing lost: integers become decimals that
+ * hold every one of them, decimals such with more digits, dates timestamps.
  *
- * @param power  decimal places to add; -1 for days that become microseconds
- * @param wide   whether what comes out has 16 bytes
+ * @param power decimal places to add; -1 for days that become microseconds
+ * @param wide whether what comes out has 16 bytes
  * @param needed whether anything is to be done
  */
 public record Widening(int power, boolean wide, boolean needed) {
@@ -34,10 +34,14 @@ public record Widening(int power, boolean wide, boolean needed) {
     static final Widening NONE = new Widening(0, false, false);
     /** Digits that a 64-bit integer can have. */
     private static final int LONG_DIGITS = 19;
+
     private static final int BATCH = 8192;
     private static final int WIDE = 16;
 
-    /** Whether rows stored as {@code stored} can be read as {@code now}; wider decimals of more than 18 digits to begin with are read as they are only. */
+    /**
+     * Whether rows stored as {@code stored} can be read as {@code now}; wider decimals of more than 18 digits to begin
+     * with are read as they are only.
+     */
     public static boolean possible(ColumnType stored, ColumnType now) {
         return between(stored, now).isPresent();
     }
@@ -45,7 +49,11 @@ public record Widening(int power, boolean wide, boolean needed) {
     /** What to declare instead, where that would do. */
     public static String hint(ColumnType stored, ColumnType now) {
         int scale = now.scale();
-        return stored.kind() == Kind.INTEGER && now.kind() == Kind.DECIMAL && LONG_DIGITS + scale <= ColumnType.MOST_DIGITS ? ", or declare decimal(" + (LONG_DIGITS + scale) + "," + scale + "), which holds every integer" : "";
+        return stored.kind() == Kind.INTEGER
+                        && now.kind() == Kind.DECIMAL
+                        && LONG_DIGITS + scale <= ColumnType.MOST_DIGITS
+                ? ", or declare decimal(" + (LONG_DIGITS + scale) + "," + scale + "), which holds every integer"
+                : "";
     }
 
     private static Optional<Widening> between(ColumnType stored, ColumnType now) {
@@ -62,8 +70,12 @@ public record Widening(int power, boolean wide, boolean needed) {
         if (stored.kind() == Kind.INTEGER && whole >= LONG_DIGITS) {
             return Optional.of(new Widening(now.scale(), now.isWideDecimal(), true));
         }
-        boolean fits = stored.kind() == Kind.DECIMAL && now.scale() >= stored.scale() && whole >= stored.precision() - stored.scale();
-        return fits ? Optional.of(new Widening(now.scale() - stored.scale(), now.isWideDecimal(), true)) : Optional.empty();
+        boolean fits = stored.kind() == Kind.DECIMAL
+                && now.scale() >= stored.scale()
+                && whole >= stored.precision() - stored.scale();
+        return fits
+                ? Optional.of(new Widening(now.scale() - stored.scale(), now.isWideDecimal(), true))
+                : Optional.empty();
     }
 
     static Widening of(PrimitiveType stored, Field field, Path path) throws StoredOtherwiseException {
@@ -71,23 +83,30 @@ public record Widening(int power, boolean wide, boolean needed) {
             return NONE;
         }
         ColumnType was = type(stored);
-        return between(was, field.type()).orElseThrow(() -> new StoredOtherwiseException("The part " + path.getFileName() + " holds " + stored.getName() + " as " + was + ", and "
-                + field.name() + " is " + field.type() + " now. Load its file anew (hapster run JOB --again --all), or set the type back"));
+        return between(was, field.type())
+                .orElseThrow(() -> new StoredOtherwiseException("The part " + path.getFileName() + " holds "
+                        + stored.getName() + " as " + was + ", and " + field.name() + " is " + field.type()
+                        + " now. Load its file anew (hapster run JOB --again --all), or set the type back"));
     }
 
     private static ColumnType type(PrimitiveType stored) {
         if (stored.getLogicalTypeAnnotation() instanceof DecimalLogicalTypeAnnotation decimal) {
             return new ColumnType(Kind.DECIMAL, decimal.getPrecision(), decimal.getScale());
         }
-        return ColumnType.of(stored.getLogicalTypeAnnotation() instanceof StringLogicalTypeAnnotation ? Kind.TEXT
-                : stored.getLogicalTypeAnnotation() instanceof DateLogicalTypeAnnotation ? Kind.DATE
-                : stored.getLogicalTypeAnnotation() instanceof TimeLogicalTypeAnnotation ? Kind.TIME
-                : stored.getLogicalTypeAnnotation() instanceof TimestampLogicalTypeAnnotation ? Kind.TIMESTAMP
-                : switch (stored.getPrimitiveTypeName()) {
-                    case DOUBLE -> Kind.DOUBLE;
-                    case BOOLEAN -> Kind.BOOLEAN;
-                    default -> Kind.INTEGER;
-                });
+        return ColumnType.of(
+                stored.getLogicalTypeAnnotation() instanceof StringLogicalTypeAnnotation
+                        ? Kind.TEXT
+                        : stored.getLogicalTypeAnnotation() instanceof DateLogicalTypeAnnotation
+                                ? Kind.DATE
+                                : stored.getLogicalTypeAnnotation() instanceof TimeLogicalTypeAnnotation
+                                        ? Kind.TIME
+                                        : stored.getLogicalTypeAnnotation() instanceof TimestampLogicalTypeAnnotation
+                                                ? Kind.TIMESTAMP
+                                                : switch (stored.getPrimitiveTypeName()) {
+                                                    case DOUBLE -> Kind.DOUBLE;
+                                                    case BOOLEAN -> Kind.BOOLEAN;
+                                                    default -> Kind.INTEGER;
+                                                });
     }
 
     /** A vector for the values of a column. */
@@ -110,7 +129,8 @@ public record Widening(int power, boolean wide, boolean needed) {
             if (to instanceof Vector.Bytes bytes) {
                 bytes.set(row, sixteen(BigInteger.valueOf(from.values[row]).multiply(factor)), 0, WIDE);
             } else {
-                ((Vector.Longs) to).values[row] = from.values[row] * (power < 0 ? DatePattern.MICROS_PER_DAY : factor.longValueExact());
+                ((Vector.Longs) to).values[row] =
+                        from.values[row] * (power < 0 ? DatePattern.MICROS_PER_DAY : factor.longValueExact());
             }
         }
     }
@@ -149,7 +169,9 @@ public record Widening(int power, boolean wide, boolean needed) {
     }
 
     static byte[] bytes(Comparable<?> value, ColumnType type) {
-        return value instanceof BigDecimal decimal ? sixteen(decimal.setScale(type.scale()).unscaledValue()) : value.toString().getBytes(StandardCharsets.UTF_8);
+        return value instanceof BigDecimal decimal
+                ? sixteen(decimal.setScale(type.scale()).unscaledValue())
+                : value.toString().getBytes(StandardCharsets.UTF_8);
     }
 
     static long plain(Comparable<?> value, ColumnType type) {

@@ -11,8 +11,9 @@ import org.dhatim.fastexcel.Workbook;
 import org.dhatim.fastexcel.Worksheet;
 
 /**
- * An xlsx workbook: the header once a sheet, frozen, and columns as wide as their first values need. Numbers and dates are numbers and
- * dates where a workbook can hold them without loss, and texts otherwise. What does not fit into a sheet goes on in the next.
+ * An xlsx workbook: the header once a sheet, frozen, and columns as wide as their first values need. Numbers and dates
+ * are numbers and dates where a workbook can hold them without loss, and texts otherwise. What does not fit into a
+ * sheet goes on in the next.
  */
 final class XlsxRows implements RowWriter {
 
@@ -78,11 +79,14 @@ final class XlsxRows implements RowWriter {
 
     private void cell(int column, Comparable<?> value) {
         if (rows < MEASURED) {
-            widths[column] = Math.max(widths[column], Math.min(60, value.toString().length()));
+            widths[column] =
+                    Math.max(widths[column], Math.min(60, value.toString().length()));
         }
         if (value instanceof Long number && number > -MOST_WHOLE && number < MOST_WHOLE) {
             sheet.value(rows, column, number);
-        } else if (value instanceof BigDecimal number && number.precision() <= SURE_DIGITS && number.scale() <= SURE_DIGITS) {
+        } else if (value instanceof BigDecimal number
+                && number.precision() <= SURE_DIGITS
+                && number.scale() <= SURE_DIGITS) {
             sheet.value(rows, column, number);
         } else if (value instanceof Double number && !number.isNaN() && !number.isInfinite()) {
             sheet.value(rows, column, number);
@@ -91,7 +95,10 @@ final class XlsxRows implements RowWriter {
         } else if (value instanceof LocalDate day && !day.isBefore(FIRST_DAY) && !day.isAfter(LAST_DAY)) {
             sheet.value(rows, column, day);
             sheet.style(rows, column).format("yyyy-mm-dd").set();
-        } else if (value instanceof LocalDateTime moment && !moment.toLocalDate().isBefore(FIRST_DAY) && !moment.toLocalDate().isAfter(LAST_DAY) && moment.getNano() % 1_000_000 == 0) {
+        } else if (value instanceof LocalDateTime moment
+                && !moment.toLocalDate().isBefore(FIRST_DAY)
+                && !moment.toLocalDate().isAfter(LAST_DAY)
+                && moment.getNano() % 1_000_000 == 0) {
             sheet.value(rows, column, moment);
             sheet.style(rows, column).format("yyyy-mm-dd hh:mm:ss").set();
         } else {

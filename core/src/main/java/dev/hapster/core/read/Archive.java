@@ -18,23 +18,22 @@ public final class Archive {
 
     /** Bytes that an entry may unpack to, however small it is. */
     private static final long FREE = 1_000_000_000L;
+
     private static final int MOST_ENTRIES = 100_000;
 
     /**
      * @param name its path in the archive, with {@code /} between its pieces
      * @param size bytes, unpacked
      */
-    public record Entry(String name, long size) {
-    }
+    public record Entry(String name, long size) {}
 
-    private Archive() {
-    }
+    private Archive() {}
 
     /** @throws IOException with a sentence for people, where the archive cannot be looked into */
     public static List<Entry> entries(Path file) throws IOException {
         List<Entry> entries = new ArrayList<>();
         try (ZipFile zip = open(file)) {
-            for (Enumeration<ZipArchiveEntry> all = zip.getEntries(); all.hasMoreElements();) {
+            for (Enumeration<ZipArchiveEntry> all = zip.getEntries(); all.hasMoreElements(); ) {
                 ZipArchiveEntry one = all.nextElement();
                 if (!one.isDirectory()) {
                     entries.add(new Entry(name(one), Math.max(0, one.getSize())));
@@ -69,7 +68,9 @@ public final class Archive {
         } catch (NoSuchFileException | java.nio.file.AccessDeniedException gone) {
             throw gone;
         } catch (IOException | IllegalArgumentException damaged) {
-            throw new FileRefusedException(Reasons.damaged("is in a zip archive that cannot be opened: it was cut off or damaged (" + damaged.getMessage() + ")"));
+            throw new FileRefusedException(
+                    Reasons.damaged("is in a zip archive that cannot be opened: it was cut off or damaged ("
+                            + damaged.getMessage() + ")"));
         }
         boolean opened = false;
         try {
@@ -84,7 +85,8 @@ public final class Archive {
             opened = true;
             return new EntryInput(in, "is an entry of a zip archive", entry.getCompressedSize(), FREE, zip);
         } catch (ZipException wrong) {
-            throw new FileRefusedException(Reasons.damaged("is packed in a way that is not read here (" + wrong.getMessage() + ")"));
+            throw new FileRefusedException(
+                    Reasons.damaged("is packed in a way that is not read here (" + wrong.getMessage() + ")"));
         } finally {
             if (!opened) {
                 zip.close();
@@ -97,7 +99,7 @@ public final class Archive {
         if (exact != null) {
             return exact;
         }
-        for (Enumeration<ZipArchiveEntry> all = zip.getEntries(); all.hasMoreElements();) {
+        for (Enumeration<ZipArchiveEntry> all = zip.getEntries(); all.hasMoreElements(); ) {
             ZipArchiveEntry one = all.nextElement();
             if (!one.isDirectory() && name(one).equals(name)) {
                 return one;

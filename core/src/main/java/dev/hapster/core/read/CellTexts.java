@@ -9,15 +9,22 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Locale;
 
-/** How the numbers of workbooks become texts: by the number format of their cells (ECMA-376 part 1, 18.8.30 and 18.8.31). */
+/**
+ * How the numbers of workbooks become texts: by the number format of their cells (ECMA-376 part 1, 18.8.30 and
+ * 18.8.31).
+ */
 final class CellTexts {
 
     /** What a number format makes of a number. */
-    enum Shown { NUMBER, DATE, DATE_TIME, TIME, PADDED }
+    enum Shown {
+        NUMBER,
+        DATE,
+        DATE_TIME,
+        TIME,
+        PADDED
+    }
 
-    /**
-     * @param digits for {@link Shown#PADDED} how many digits are shown at least
-     */
+    /** @param digits for {@link Shown#PADDED} how many digits are shown at least */
     record Style(Shown shown, int digits) {
         static final Style PLAIN = new Style(Shown.NUMBER, 0);
     }
@@ -28,18 +35,29 @@ final class CellTexts {
     private static final DateTimeFormatter MILLIS = DateTimeFormatter.ofPattern("HH:mm:ss.SSS");
     private static final int SURE_DIGITS = 15;
 
-    private CellTexts() {
-    }
+    private CellTexts() {}
 
-    /** The style of a format that every workbook knows by its number; null for one that the workbook itself declares. */
+    /**
+     * The style of a format that every workbook knows by its number; null for one that the workbook itself declares.
+     */
     static Style builtIn(int format) {
-        if (format >= 14 && format <= 17 || format >= 27 && format <= 31 || format >= 34 && format <= 36 || format >= 50 && format <= 54 || format >= 57 && format <= 58) {
+        if (format >= 14 && format <= 17
+                || format >= 27 && format <= 31
+                || format >= 34 && format <= 36
+                || format >= 50 && format <= 54
+                || format >= 57 && format <= 58) {
             return new Style(Shown.DATE, 0);
         }
         if (format == 22) {
             return new Style(Shown.DATE_TIME, 0);
         }
-        if (format >= 18 && format <= 21 || format == 32 || format == 33 || format == 45 || format == 47 || format == 55 || format == 56) {
+        if (format >= 18 && format <= 21
+                || format == 32
+                || format == 33
+                || format == 45
+                || format == 47
+                || format == 55
+                || format == 56) {
             return new Style(Shown.TIME, 0);
         }
         return format < 164 ? Style.PLAIN : null;
@@ -69,12 +87,16 @@ final class CellTexts {
         if (plain.matches("0+")) {
             return plain.length() > 1 ? new Style(Shown.PADDED, plain.length()) : Style.PLAIN;
         }
-        if (plain.contains("general") || plain.indexOf('0') >= 0 && plain.replaceAll("s\\.0+", "s").indexOf('0') >= 0 || plain.indexOf('#') >= 0) {
+        if (plain.contains("general")
+                || plain.indexOf('0') >= 0 && plain.replaceAll("s\\.0+", "s").indexOf('0') >= 0
+                || plain.indexOf('#') >= 0) {
             return Style.PLAIN;
         }
         boolean time = plain.indexOf('h') >= 0 || plain.indexOf('s') >= 0;
         boolean date = plain.indexOf('y') >= 0 || plain.indexOf('d') >= 0 || plain.indexOf('m') >= 0 && !time;
-        return date && time ? new Style(Shown.DATE_TIME, 0) : date ? new Style(Shown.DATE, 0) : time ? new Style(Shown.TIME, 0) : Style.PLAIN;
+        return date && time
+                ? new Style(Shown.DATE_TIME, 0)
+                : date ? new Style(Shown.DATE, 0) : time ? new Style(Shown.TIME, 0) : Style.PLAIN;
     }
 
     /** Puts a number into a cell, as its style says. */
@@ -83,7 +105,9 @@ final class CellTexts {
             row.fault(column, String.valueOf(value), "holds a number that is none");
         } else if (style.shown == Shown.NUMBER || style.shown == Shown.PADDED) {
             String text = plain(value);
-            if (style.shown == Shown.PADDED && text.length() < style.digits && text.chars().allMatch(c -> c >= '0' && c <= '9')) {
+            if (style.shown == Shown.PADDED
+                    && text.length() < style.digits
+                    && text.chars().allMatch(c -> c >= '0' && c <= '9')) {
                 text = "0".repeat(style.digits - text.length()) + text;
             }
             row.set(column, RawBatch.BINARY, text);
@@ -108,8 +132,14 @@ final class CellTexts {
             row.set(column, RawBatch.MOMENT, clock);
             return;
         }
-        LocalDateTime moment = LocalDate.of(1899, 12, day < 61 ? 31 : 30).plusDays(day).atTime(time);
-        row.set(column, RawBatch.MOMENT, style.shown == Shown.DATE && whole ? moment.toLocalDate().toString() : moment.toLocalDate() + "T" + clock);
+        LocalDateTime moment =
+                LocalDate.of(1899, 12, day < 61 ? 31 : 30).plusDays(day).atTime(time);
+        row.set(
+                column,
+                RawBatch.MOMENT,
+                style.shown == Shown.DATE && whole
+                        ? moment.toLocalDate().toString()
+                        : moment.toLocalDate() + "T" + clock);
     }
 
     /** A number in plain digits: as few as tell it from others, and none behind a point that says nothing. */
@@ -142,16 +172,22 @@ final class CellTexts {
                 return false;
             }
         }
-        boolean leads = text[from] == '0' && length > 1 && text[from + 1] != '.' || text[from] == '-' && length > 2 && text[from + 1] == '0' && text[from + 2] != '.';
-        return digits > 0 && !leads && !(point && (text[to - 1] == '0' || text[to - 1] == '.')) && !(text[from] == '-' && digits == 1 && text[from + 1] == '0');
+        boolean leads = text[from] == '0' && length > 1 && text[from + 1] != '.'
+                || text[from] == '-' && length > 2 && text[from + 1] == '0' && text[from + 2] != '.';
+        return digits > 0
+                && !leads
+                && !(point && (text[to - 1] == '0' || text[to - 1] == '.'))
+                && !(text[from] == '-' && digits == 1 && text[from + 1] == '0');
     }
 
     /** The styles of cells, from the number of the format of each and the codes that the workbook declares. */
     static Style[] styles(List<Integer> formats, java.util.Map<Integer, String> codes) {
-        return formats.stream().map(format -> {
-            String code = codes.get(format);
-            Style known = code == null ? builtIn(format) : of(code);
-            return known == null ? Style.PLAIN : known;
-        }).toArray(Style[]::new);
+        return formats.stream()
+                .map(format -> {
+                    String code = codes.get(format);
+                    Style known = code == null ? builtIn(format) : of(code);
+                    return known == null ? Style.PLAIN : known;
+                })
+                .toArray(Style[]::new);
     }
 }

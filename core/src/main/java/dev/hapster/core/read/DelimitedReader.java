@@ -16,9 +16,9 @@ import java.util.List;
  * Reads delimited text (RFC 4180 with any separator and quote) in batches of slices, without an object a cell.
  *
  * <p>Lines end with LF, CRLF or CR. A blank line is no row. A quote counts only at the beginning of a field; within a
- * quoted field it is doubled. One window of fixed size holds the bytes, so memory does not depend on the file. What makes
- * the whole file unfit is thrown as {@link FileRefusedException}; rows with a wrong number of fields are delivered and
- * marked. Not thread-safe; the stream is closed by its owner.
+ * quoted field it is doubled. One window of fixed size holds the bytes, so memory does not depend on the file. What
+ * makes the whole file unfit is thrown as {@link FileRefusedException}; rows with a wrong number of fields are
+ * delivered and marked. Not thread-safe; the stream is closed by its owner.
  */
 public final class DelimitedReader implements RecordReader {
 
@@ -30,6 +30,7 @@ public final class DelimitedReader implements RecordReader {
     private static final int WINDOW = MOST_RECORD_BYTES + 8;
     /** Read at a time: few enough bytes that they stay close to the processor until they are typed. */
     private static final int CHUNK = 128 << 10;
+
     private static final byte LF = '\n';
     private static final byte CR = '\r';
     /** A byte that no well-formed text holds: what stands between the fields of a line that is one field. */
@@ -40,24 +41,32 @@ public final class DelimitedReader implements RecordReader {
     private final boolean utf8;
     /** Whether the quick way will do: one byte between fields, and nothing escaped. */
     private final boolean plain;
+
     private final byte[] between;
     private final boolean escapes;
     private final byte escape;
-    /** What lines begin with that are passed over, and the one behind which nothing is read; null where there are none. */
+    /**
+     * What lines begin with that are passed over, and the one behind which nothing is read; null where there are none.
+     */
     private final byte[] comment;
+
     private final byte[] endsAt;
     private final byte separator;
     private final byte quote;
     private final boolean quotes;
     private final boolean[] ends = new boolean[256];
 
-    /** Grows where a record is long. The first half holds what was read, the second the fields that had doubled quotes. */
+    /**
+     * Grows where a record is long. The first half holds what was read, the second the fields that had doubled quotes.
+     */
     private int half = CHUNK + 8;
+
     private byte[] window = new byte[2 * half];
     private int arena;
     private int pos;
     /** End of what is known to be well-formed text; a line feed is put there to stop the scan. */
     private int limit;
+
     private int filled;
     private byte held;
     private long before;
@@ -77,12 +86,16 @@ public final class DelimitedReader implements RecordReader {
         this(bytes, rules, "");
     }
 
-    /** @param shared the header's text, where one file names the columns of all: the line is passed over wherever it stands */
+    /**
+     * @param shared the header's text, where one file names the columns of all: the line is passed over wherever it
+     *     stands
+     */
     DelimitedReader(InputStream bytes, Read rules, String shared) {
         this.rules = rules;
         this.shared = !shared.isEmpty();
         header = shared.getBytes(StandardCharsets.UTF_8);
-        utf8 = rules.encoding().equals(StandardCharsets.UTF_8) || rules.encoding().equals(StandardCharsets.US_ASCII);
+        utf8 = rules.encoding().equals(StandardCharsets.UTF_8)
+                || rules.encoding().equals(StandardCharsets.US_ASCII);
         InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.encoding());
         in = rules.linesBelow() > 0 ? new Shortened(text, rules.linesBelow()) : text;
         between = rules.separator().getBytes(StandardCharsets.UTF_8);
@@ -91,8 +104,12 @@ public final class DelimitedReader implements RecordReader {
         boolean whole = rules.as() != Format.DELIMITED;
         plain = whole || between.length == 1 && between[0] > 0 && !escapes;
         separator = whole ? NEVER : between[0];
-        comment = rules.comment().map(start -> start.getBytes(StandardCharsets.UTF_8)).orElse(null);
-        endsAt = rules.endsAt().map(start -> start.getBytes(StandardCharsets.UTF_8)).orElse(null);
+        comment = rules.comment()
+                .map(start -> start.getBytes(StandardCharsets.UTF_8))
+                .orElse(null);
+        endsAt = rules.endsAt()
+                .map(start -> start.getBytes(StandardCharsets.UTF_8))
+                .orElse(null);
         quotes = !whole && rules.quote().isPresent();
         quote = quotes ? (byte) (char) rules.quote().get() : 0;
         if (plain) {
@@ -169,7 +186,8 @@ public final class DelimitedReader implements RecordReader {
     }
 
     private boolean begins(int at, byte[] wanted) {
-        return at + wanted.length <= limit && java.util.Arrays.equals(window, at, at + wanted.length, wanted, 0, wanted.length);
+        return at + wanted.length <= limit
+                && java.util.Arrays.equals(window, at, at + wanted.length, wanted, 0, wanted.length);
     }
 
     /** Lines between the rows that were the header once more, and were passed over. */
@@ -194,8 +212,16 @@ public final class DelimitedReader implements RecordReader {
     @Override
     public List<String> notes() {
         List<String> notes = new ArrayList<>();
-        RecordReader.note(notes, shared ? repeatedHeaders : 0, "line with the header of all files passed over", "lines with the header of all files passed over");
-        RecordReader.note(notes, shared ? 0 : repeatedHeaders, "header that was repeated between the rows passed over", "headers that were repeated between the rows passed over");
+        RecordReader.note(
+                notes,
+                shared ? repeatedHeaders : 0,
+                "line with the header of all files passed over",
+                "lines with the header of all files passed over");
+        RecordReader.note(
+                notes,
+                shared ? 0 : repeatedHeaders,
+                "header that was repeated between the rows passed over",
+                "headers that were repeated between the rows passed over");
         RecordReader.note(notes, comments, "comment passed over", "comments passed over");
         RecordReader.note(notes, filledRows, "row with too few fields filled up", "rows with too few fields filled up");
         RecordReader.note(notes, cutRows, "row with too many fields cut", "rows with too many fields cut");
@@ -223,7 +249,8 @@ public final class DelimitedReader implements RecordReader {
                     continue;
                 }
                 if (found == Found.END) {
-                    in.transferTo(java.io.OutputStream.nullOutputStream()); // whoever hashes the bytes must see them all
+                    in.transferTo(
+                            java.io.OutputStream.nullOutputStream()); // whoever hashes the bytes must see them all
                     pos = limit;
                     ended = true;
                     break;
@@ -259,12 +286,18 @@ public final class DelimitedReader implements RecordReader {
         return inside ? Reasons.quoteOpen(openedAt) : Reasons.recordTooLong(line, MOST_RECORD_BYTES);
     }
 
-    private enum Found { ONE, MORE_NEEDED, END }
+    private enum Found {
+        ONE,
+        MORE_NEEDED,
+        END
+    }
 
     /** Takes what begins at {@code pos}: a record, or a line that is none. */
     private Found line(RawBatch batch) throws FileRefusedException {
         if (comment != null || endsAt != null) {
-            if (!ended && limit - pos < Math.max(comment == null ? 0 : comment.length, endsAt == null ? 0 : endsAt.length)) {
+            if (!ended
+                    && limit - pos
+                            < Math.max(comment == null ? 0 : comment.length, endsAt == null ? 0 : endsAt.length)) {
                 return Found.MORE_NEEDED;
             }
             if (endsAt != null && headed && begins(pos, endsAt)) {
@@ -289,7 +322,9 @@ public final class DelimitedReader implements RecordReader {
             return Found.MORE_NEEDED;
         }
         if (batch.rows > row && headed) {
-            if (header.length > 0 && batch.recordTo[row] - batch.recordFrom[row] == header.length && begins(batch.recordFrom[row], header)) {
+            if (header.length > 0
+                    && batch.recordTo[row] - batch.recordFrom[row] == header.length
+                    && begins(batch.recordFrom[row], header)) {
                 batch.rows--;
                 repeatedHeaders++;
             } else if (batch.fields[row] != batch.width) {
@@ -337,7 +372,8 @@ public final class DelimitedReader implements RecordReader {
                         throw new FileRefusedException(Reasons.quoteOpen(quoteLine));
                     }
                     byte c = window[p];
-                    boolean takes = escapes && c == escape && p + 1 < limit || c == quote && p + 1 < limit && window[p + 1] == quote;
+                    boolean takes = escapes && c == escape && p + 1 < limit
+                            || c == quote && p + 1 < limit && window[p + 1] == quote;
                     if (c == quote && !takes) {
                         p++;
                         break;
@@ -544,7 +580,8 @@ public final class DelimitedReader implements RecordReader {
                 filled += Math.max(count, 0);
             }
         } catch (Transcoded.WrongByteException wrong) {
-            throw new FileRefusedException(Reasons.encodingDiffers(rules.encoding().name(), lineAt(filled), wrong.offset, hex(wrong.value), ""));
+            throw new FileRefusedException(Reasons.encodingDiffers(
+                    rules.encoding().name(), lineAt(filled), wrong.offset, hex(wrong.value), ""));
         } catch (Unpacked.DamagedException wrong) {
             throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
         }
@@ -564,13 +601,22 @@ public final class DelimitedReader implements RecordReader {
     /** Recognises another encoding, and takes off a byte-order mark. */
     private void recognise() throws FileRefusedException {
         if (utf8 && (starts(0xff, 0xfe) || starts(0xfe, 0xff))) {
-            throw new FileRefusedException(Reasons.encodingMarked(rules.encoding().name(), "UTF-16"));
+            throw new FileRefusedException(
+                    Reasons.encodingMarked(rules.encoding().name(), "UTF-16"));
         }
         if (starts(0xef, 0xbb, 0xbf)) {
             pos = 3;
         }
-        if (utf8 && filled >= 4 && (window[0] == 0) != (window[1] == 0) && window[0] == 0 == (window[2] == 0) && window[1] == 0 == (window[3] == 0)) {
-            throw new FileRefusedException(Reasons.encodingDiffers(rules.encoding().name(), 1, window[0] == 0 ? 0 : 1, "0x00",
+        if (utf8
+                && filled >= 4
+                && (window[0] == 0) != (window[1] == 0)
+                && window[0] == 0 == (window[2] == 0)
+                && window[1] == 0 == (window[3] == 0)) {
+            throw new FileRefusedException(Reasons.encodingDiffers(
+                    rules.encoding().name(),
+                    1,
+                    window[0] == 0 ? 0 : 1,
+                    "0x00",
                     window[0] == 0 ? "UTF-16BE" : "UTF-16LE"));
         }
     }
@@ -589,7 +635,8 @@ public final class DelimitedReader implements RecordReader {
             return Reasons.notText(lineAt(at), before + at);
         }
         boolean western = utf8 && (window[at] & 0xff) >= 0x80;
-        return Reasons.encodingDiffers(rules.encoding().name(), lineAt(at), before + at, hex(window[at]), western ? "windows-1252" : "");
+        return Reasons.encodingDiffers(
+                rules.encoding().name(), lineAt(at), before + at, hex(window[at]), western ? "windows-1252" : "");
     }
 
     private long lineAt(int index) {

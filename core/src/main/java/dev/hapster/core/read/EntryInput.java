@@ -20,9 +20,9 @@ final class EntryInput extends BlockInput {
     private long bytes;
 
     /**
-     * @param what    for messages: "is an entry of a zip archive"
-     * @param packed  its size in the archive, in bytes
-     * @param free    bytes that it may have, however small it is there
+     * @param what for messages: "is an entry of a zip archive"
+     * @param packed its size in the archive, in bytes
+     * @param free bytes that it may have, however small it is there
      * @param archive closed with the stream
      */
     EntryInput(InputStream in, String what, long packed, long free, Closeable archive) {
@@ -39,11 +39,17 @@ final class EntryInput extends BlockInput {
         try {
             count = in.read(target, offset, length);
         } catch (ZipException | EOFException wrong) {
-            throw new Unpacked.DamagedException(what + " and cannot be unpacked behind " + bytes + " bytes: it was cut off or damaged (" + wrong.getMessage() + ")", wrong);
+            throw new Unpacked.DamagedException(
+                    what + " and cannot be unpacked behind " + bytes + " bytes: it was cut off or damaged ("
+                            + wrong.getMessage() + ")",
+                    wrong);
         }
         bytes += Math.max(0, count);
         if (bytes > free && bytes / MOST_RATIO > packed) {
-            throw new Unpacked.DamagedException(what + " and unpacks to more than " + MOST_RATIO + " times its size; nothing that anybody writes does", null);
+            throw new Unpacked.DamagedException(
+                    what + " and unpacks to more than " + MOST_RATIO
+                            + " times its size; nothing that anybody writes does",
+                    null);
         }
         return count;
     }

@@ -9,8 +9,8 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * Reads lines whose columns stand at declared positions, counted in characters (code points). White space around a value belongs to the
- * width and is taken off.
+ * Reads lines whose columns stand at declared positions, counted in characters (code points). White space around a
+ * value belongs to the width and is taken off.
  */
 final class FixedReader implements RecordReader {
 

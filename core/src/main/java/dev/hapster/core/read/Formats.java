@@ -13,31 +13,41 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 
-/** Opens files in the formats that there are. What a file is, its bytes say; what its name says otherwise is a reason to refuse it. */
+/**
+ * Opens files in the formats that there are. What a file is, its bytes say; what its name says otherwise is a reason to
+ * refuse it.
+ */
 public final class Formats {
 
-    private Formats() {
-    }
+    private Formats() {}
 
     /**
      * Opens a file.
      *
-     * @param sheet  the sheet to read; empty for what is no workbook
+     * @param sheet the sheet to read; empty for what is no workbook
      * @param shared the header that another file of the job has for all, where the job says so
-     * @param most   rows that are looked at where the columns are not declared at the top; all of them for a load
+     * @param most rows that are looked at where the columns are not declared at the top; all of them for a load
      * @throws FileRefusedException where the file is not what the job reads, or cannot be read at all
      */
-    public static RecordReader open(Content content, Read rules, Optional<String> sheet, Optional<Header> shared, long most) throws IOException, FileRefusedException {
+    public static RecordReader open(
+            Content content, Read rules, Optional<String> sheet, Optional<Header> shared, long most)
+            throws IOException, FileRefusedException {
         Signature found = Signature.of(content);
         if (!found.suits(rules.as())) {
             if (found == Signature.TEXT && isEmpty(content)) {
                 throw new FileRefusedException(Reasons.fileEmpty());
             }
-            throw new FileRefusedException(Reasons.formatDiffers(found.noun(), ending(content.name(), found), rules.as().noun(), found == Signature.ZIP));
+            throw new FileRefusedException(Reasons.formatDiffers(
+                    found.noun(), ending(content.name(), found), rules.as().noun(), found == Signature.ZIP));
         }
         return switch (rules.as()) {
-            case DELIMITED -> shared.isPresent() ? new DelimitedReader(content.stream(), rules.withNames(shared.get().names()), shared.get().original())
-                    : new DelimitedReader(content.stream(), rules);
+            case DELIMITED ->
+                shared.isPresent()
+                        ? new DelimitedReader(
+                                content.stream(),
+                                rules.withNames(shared.get().names()),
+                                shared.get().original())
+                        : new DelimitedReader(content.stream(), rules);
             case LINES -> new DelimitedReader(content.stream(), rules);
             case FIXED -> new FixedReader(new DelimitedReader(content.stream(), rules), rules);
             case WORKBOOK -> workbook(content.file(), found, sheet, rules);
@@ -55,32 +65,38 @@ public final class Formats {
     private static String ending(String name, Signature found) {
         int point = name.lastIndexOf('.');
         String ending = point < 0 ? "" : name.substring(point).toLowerCase(java.util.Locale.ROOT);
-        boolean honest = switch (found) {
-            case XLSX -> List.of(".xlsx", ".xlsm", ".xltx").contains(ending);
-            case XLS -> ending.equals(".xls");
-            case PARQUET -> ending.equals(".parquet");
-            case ZIP -> ending.equals(".zip");
-            case PDF -> ending.equals(".pdf");
-            case TEXT -> !List.of(".xlsx", ".xls", ".parquet", ".zip").contains(ending);
-            default -> true;
-        };
+        boolean honest =
+                switch (found) {
+                    case XLSX -> List.of(".xlsx", ".xlsm", ".xltx").contains(ending);
+                    case XLS -> ending.equals(".xls");
+                    case PARQUET -> ending.equals(".parquet");
+                    case ZIP -> ending.equals(".zip");
+                    case PDF -> ending.equals(".pdf");
+                    case TEXT -> !List.of(".xlsx", ".xls", ".parquet", ".zip").contains(ending);
+                    default -> true;
+                };
         return honest ? "" : ending;
     }
 
-    private static RecordReader workbook(Path file, Signature found, Optional<String> sheet, Read rules) throws IOException, FileRefusedException {
+    private static RecordReader workbook(Path file, Signature found, Optional<String> sheet, Read rules)
+            throws IOException, FileRefusedException {
         Closeable book = null;
         try {
             if (found == Signature.XLS) {
                 XlsBook xls = new XlsBook(file);
                 book = xls;
-                String name = sheet.orElseGet(() -> xls.sheets().isEmpty() ? "" : xls.sheets().get(0));
-                Grid grid = xls.grid(name).orElseThrow(() -> new FileRefusedException(Reasons.sheetGone(name, xls.sheets())));
+                String name = sheet.orElseGet(
+                        () -> xls.sheets().isEmpty() ? "" : xls.sheets().get(0));
+                Grid grid = xls.grid(name)
+                        .orElseThrow(() -> new FileRefusedException(Reasons.sheetGone(name, xls.sheets())));
                 return new WorkbookReader(name, xls, grid, rules);
             }
             XlsxBook xlsx = new XlsxBook(file);
             book = xlsx;
-            String name = sheet.orElseGet(() -> xlsx.sheets().isEmpty() ? "" : xlsx.sheets().get(0));
-            Grid grid = xlsx.grid(name).orElseThrow(() -> new FileRefusedException(Reasons.sheetGone(name, xlsx.sheets())));
+            String name = sheet.orElseGet(
+                    () -> xlsx.sheets().isEmpty() ? "" : xlsx.sheets().get(0));
+            Grid grid =
+                    xlsx.grid(name).orElseThrow(() -> new FileRefusedException(Reasons.sheetGone(name, xlsx.sheets())));
             return new WorkbookReader(name, xlsx, grid, rules);
         } catch (Unpacked.DamagedException wrong) {
             close(book);
@@ -114,17 +130,38 @@ public final class Formats {
         } catch (Unpacked.DamagedException wrong) {
             throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
         }
-        throw new FileRefusedException(Reasons.formatDiffers(found.noun(), ending(content.name(), found), Format.WORKBOOK.noun(), found == Signature.ZIP));
+        throw new FileRefusedException(Reasons.formatDiffers(
+                found.noun(), ending(content.name(), found), Format.WORKBOOK.noun(), found == Signature.ZIP));
     }
 
     /** A text as UTF-8; the bytes themselves where they should be in a Unicode encoding already. */
     static InputStream utf8(InputStream in, Charset encoding) {
-        return encoding.name().startsWith("UTF-") || encoding.equals(StandardCharsets.US_ASCII) ? in : new Transcoded(in, encoding);
+        return encoding.name().startsWith("UTF-") || encoding.equals(StandardCharsets.US_ASCII)
+                ? in
+                : new Transcoded(in, encoding);
     }
 
     /** Rules by which every line is one field. */
     static Read lines(Read rules) {
-        return new Read(Format.LINES, ",", Optional.empty(), Optional.empty(), Optional.empty(), rules.encoding(), 0, Optional.empty(), 0, Optional.empty(), false, false, List.of("line"), false,
-                List.of(""), rules.surplus(), rules.book(), rules.tree(), List.of());
+        return new Read(
+                Format.LINES,
+                ",",
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                rules.encoding(),
+                0,
+                Optional.empty(),
+                0,
+                Optional.empty(),
+                false,
+                false,
+                List.of("line"),
+                false,
+                List.of(""),
+                rules.surplus(),
+                rules.book(),
+                rules.tree(),
+                List.of());
     }
 }

@@ -24,8 +24,7 @@ interface Grid extends Closeable {
      *
      * @param header whether its first row names the columns
      */
-    record Table(String name, Range range, boolean header) {
-    }
+    record Table(String name, Range range, boolean header) {}
 
     /** The formatted tables of the sheet; empty where the format knows none. */
     Optional<List<Table>> tables() throws IOException, FileRefusedException;

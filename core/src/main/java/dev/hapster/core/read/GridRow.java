@@ -11,6 +11,7 @@ final class GridRow {
     long number;
     /** Columns up to the last one that has a cell. */
     int width;
+
     byte[] bytes = new byte[1024];
     int used;
     byte[] kinds = new byte[64];
@@ -77,7 +78,9 @@ final class GridRow {
     }
 
     String text(int column) {
-        return column >= width ? "" : new String(bytes, from[column], to[column] - from[column], StandardCharsets.UTF_8);
+        return column >= width
+                ? ""
+                : new String(bytes, from[column], to[column] - from[column], StandardCharsets.UTF_8);
     }
 
     /** Makes this row the same as another. */
@@ -85,7 +88,12 @@ final class GridRow {
         clear(other.number);
         for (int column = 0; column < other.width; column++) {
             if (other.kinds[column] != RawBatch.NOTHING) {
-                set(column, other.kinds[column], other.bytes, other.from[column], other.to[column] - other.from[column]);
+                set(
+                        column,
+                        other.kinds[column],
+                        other.bytes,
+                        other.from[column],
+                        other.to[column] - other.from[column]);
                 faults[column] = other.faults[column];
             }
         }

@@ -38,7 +38,10 @@ final class JsonLinesSource implements TreeSource {
         int row = next++;
         long line = batch.line[row];
         sink.mark();
-        try (JsonSource one = new JsonSource(JsonSource.FACTORY.createParser(batch.bytes, batch.recordFrom[row], batch.recordTo[row] - batch.recordFrom[row]), line - 1)) {
+        try (JsonSource one = new JsonSource(
+                JsonSource.FACTORY.createParser(
+                        batch.bytes, batch.recordFrom[row], batch.recordTo[row] - batch.recordFrom[row]),
+                line - 1)) {
             while (one.step(sink)) {
                 continue;
             }

@@ -20,8 +20,14 @@ import java.util.Deque;
 /** JSON (RFC 8259): one value, or several one after another. A list at the top is its members. */
 final class JsonSource implements TreeSource {
 
-    static final JsonFactory FACTORY = JsonFactory.builder().streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(1_000)
-            .maxStringLength(DelimitedReader.MOST_RECORD_BYTES).maxNumberLength(1_000).maxNameLength(10_000).build()).build();
+    static final JsonFactory FACTORY = JsonFactory.builder()
+            .streamReadConstraints(StreamReadConstraints.builder()
+                    .maxNestingDepth(1_000)
+                    .maxStringLength(DelimitedReader.MOST_RECORD_BYTES)
+                    .maxNumberLength(1_000)
+                    .maxNameLength(10_000)
+                    .build())
+            .build();
     private static final byte[] TRUE = "true".getBytes(StandardCharsets.UTF_8);
     private static final byte[] FALSE = "false".getBytes(StandardCharsets.UTF_8);
     private static final byte[] NONE = new byte[0];
@@ -30,13 +36,13 @@ final class JsonSource implements TreeSource {
     private final long lineBefore;
     /** What each open array is called; null for an open object. */
     private final Deque<Object> open = new ArrayDeque<>();
+
     private final Utf8Buffer text = new Utf8Buffer();
 
     private static final Object OBJECT = new Object();
 
     /** An array, and whether it is a member of another one and so an element itself. */
-    private record Array(String name, boolean isMember) {
-    }
+    private record Array(String name, boolean isMember) {}
 
     JsonSource(InputStream in) throws IOException {
         this(FACTORY.createParser(in), 0);
@@ -52,7 +58,8 @@ final class JsonSource implements TreeSource {
         try {
             return step(sink);
         } catch (StreamConstraintsException wrong) {
-            throw new FileRefusedException(Reasons.structureRefused("is JSON beyond what Hapster reads, at " + place(wrong.getLocation()) + ": " + first(wrong.getOriginalMessage())));
+            throw new FileRefusedException(Reasons.structureRefused("is JSON beyond what Hapster reads, at "
+                    + place(wrong.getLocation()) + ": " + first(wrong.getOriginalMessage())));
         } catch (JsonProcessingException wrong) {
             throw new FileRefusedException(refusal(wrong));
         } catch (CharConversionException wrong) {
@@ -60,14 +67,18 @@ final class JsonSource implements TreeSource {
         } catch (Unpacked.DamagedException wrong) {
             throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
         } catch (Transcoded.WrongByteException wrong) {
-            throw new FileRefusedException(Reasons.notWellFormed("JSON", "", "a byte at " + wrong.offset + " is not in the declared encoding"));
+            throw new FileRefusedException(Reasons.notWellFormed(
+                    "JSON", "", "a byte at " + wrong.offset + " is not in the declared encoding"));
         }
     }
 
     private dev.hapster.core.reason.Reason refusal(JsonProcessingException wrong) {
         String message = first(wrong.getOriginalMessage());
         if (message.startsWith("Invalid UTF-8")) {
-            return Reasons.notWellFormed("JSON", place(wrong.getLocation()), "a byte is not UTF-8; say how the file is written with `encoding`");
+            return Reasons.notWellFormed(
+                    "JSON",
+                    place(wrong.getLocation()),
+                    "a byte is not UTF-8; say how the file is written with `encoding`");
         }
         return Reasons.notWellFormed("JSON", place(wrong.getLocation()), message);
     }
@@ -112,7 +123,8 @@ final class JsonSource implements TreeSource {
                 sink.end();
             }
             case START_ARRAY -> {
-                boolean member = open.peek() instanceof Array && open.size() > 1 || open.peek() instanceof Array array && !array.name.isEmpty();
+                boolean member = open.peek() instanceof Array && open.size() > 1
+                        || open.peek() instanceof Array array && !array.name.isEmpty();
                 String name = name();
                 if (member) {
                     sink.begin(name, line());

@@ -18,8 +18,8 @@ import java.util.zip.ZipEntry;
 import java.util.zip.ZipFile;
 
 /**
- * Reads a short column of names: the lines of a text, or one column of a delimited file or a workbook (xlsx, xls), told apart by
- * their bytes. The first row of a workbook's sheet that holds anything names its columns.
+ * Reads a short column of names: the lines of a text, or one column of a delimited file or a workbook (xlsx, xls), told
+ * apart by their bytes. The first row of a workbook's sheet that holds anything names its columns.
  */
 public final class NameColumn {
 
@@ -30,8 +30,7 @@ public final class NameColumn {
     /** A character that stands in no line, so that each line is one field. */
     private static final char NEVER = '\u001f';
 
-    private NameColumn() {
-    }
+    private NameColumn() {}
 
     /**
      * @param names gets each name with its line (or row), counted from 1; blank ones are passed over
@@ -94,24 +93,28 @@ public final class NameColumn {
         }
     }
 
-    private static void column(DelimitedReader reader, int field, Counting names, RawBatch raw) throws IOException, FileRefusedException {
+    private static void column(DelimitedReader reader, int field, Counting names, RawBatch raw)
+            throws IOException, FileRefusedException {
         while (reader.next(raw)) {
             for (int row = 0; row < raw.rows; row++) {
                 if (raw.fields[row] == raw.width) {
                     names.add(raw.line[row], raw.text(row, field));
                 } else {
-                    throw new IOException("line " + raw.line[row] + " has " + raw.fields[row] + " fields, its header " + raw.width);
+                    throw new IOException(
+                            "line " + raw.line[row] + " has " + raw.fields[row] + " fields, its header " + raw.width);
                 }
             }
         }
     }
 
-    private static void delimited(Path file, NameList list, String column, Counting names) throws IOException, FileRefusedException {
+    private static void delimited(Path file, NameList list, String column, Counting names)
+            throws IOException, FileRefusedException {
         List<String> seen = List.of();
         String tried = list.separator().map(String::valueOf).orElse(SEPARATORS);
         for (char separator : tried.toCharArray()) {
             try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
-                DelimitedReader reader = new DelimitedReader(in, new Read(separator, Optional.of('"'), list.encoding(), 0, List.of(), List.of("")));
+                DelimitedReader reader = new DelimitedReader(
+                        in, new Read(separator, Optional.of('"'), list.encoding(), 0, List.of(), List.of("")));
                 Header header = reader.header();
                 int field = find(column, header.names());
                 if (field >= 0) {
@@ -133,7 +136,8 @@ public final class NameColumn {
     }
 
     private static IOException lacks(String column, List<String> names) {
-        return new IOException("it has no column '" + column + "'; it has " + (names.isEmpty() ? "none" : String.join(", ", names)));
+        return new IOException(
+                "it has no column '" + column + "'; it has " + (names.isEmpty() ? "none" : String.join(", ", names)));
     }
 
     private static IOException noSheet(String sheet, List<String> names) {
@@ -160,12 +164,15 @@ public final class NameColumn {
     }
 
     private static String column(NameList list) throws IOException {
-        return list.column().orElseThrow(() -> new IOException("it is a workbook; name the column that holds the names with `list: {file: …, column: …}`"));
+        return list.column()
+                .orElseThrow(() -> new IOException(
+                        "it is a workbook; name the column that holds the names with `list: {file: …, column: …}`"));
     }
 
     private static void xlsx(Path file, NameList list, Counting names) throws IOException, FileRefusedException {
         refuseBombs(file);
-        try (XlsxBook book = new XlsxBook(file); Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
+        try (XlsxBook book = new XlsxBook(file);
+                Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
             cells(grid, column(list), names);
         } catch (Unpacked.DamagedException wrong) {
             throw new IOException("it " + wrong.getMessage(), wrong);
@@ -173,7 +180,8 @@ public final class NameColumn {
     }
 
     private static void xls(Path file, NameList list, Counting names) throws IOException, FileRefusedException {
-        try (XlsBook book = new XlsBook(file); Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
+        try (XlsBook book = new XlsBook(file);
+                Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
             cells(grid, column(list), names);
         } catch (Unpacked.DamagedException wrong) {
             throw new IOException("it " + wrong.getMessage(), wrong);
@@ -206,7 +214,7 @@ public final class NameColumn {
     private static void refuseBombs(Path file) throws IOException {
         long inflated = 0;
         try (ZipFile zip = new ZipFile(file.toFile())) {
-            for (Enumeration<? extends ZipEntry> entries = zip.entries(); entries.hasMoreElements();) {
+            for (Enumeration<? extends ZipEntry> entries = zip.entries(); entries.hasMoreElements(); ) {
                 try (InputStream in = zip.getInputStream(entries.nextElement())) {
                     inflated += in.skip(MOST_INFLATED - inflated + 1);
                 }

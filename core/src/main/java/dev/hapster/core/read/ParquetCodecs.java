@@ -26,22 +26,27 @@ final class ParquetCodecs implements CompressionCodecFactory {
 
     @Override
     public BytesInputDecompressor getDecompressor(CompressionCodecName codec) {
-        Codec how = switch (codec) {
-            case UNCOMPRESSED -> (packed, size) -> packed;
-            case SNAPPY -> (packed, size) -> org.xerial.snappy.Snappy.uncompress(packed);
-            case GZIP -> (packed, size) -> {
-                try (GZIPInputStream in = new GZIPInputStream(new ByteArrayInputStream(packed))) {
-                    return in.readNBytes(size);
-                }
-            };
-            case ZSTD -> (packed, size) -> Zstd.decompress(packed, size);
-            case LZ4_RAW -> (packed, size) -> {
-                byte[] bytes = new byte[size];
-                int count = new Lz4Decompressor().decompress(packed, 0, packed.length, bytes, 0, size);
-                return count == size ? bytes : java.util.Arrays.copyOf(bytes, count);
-            };
-            default -> throw new IllegalArgumentException("it is compressed with " + codec + ", which is not read here; Snappy, gzip, Zstandard and LZ4 are");
-        };
+        Codec how =
+                switch (codec) {
+                    case UNCOMPRESSED -> (packed, size) -> packed;
+                    case SNAPPY -> (packed, size) -> org.xerial.snappy.Snappy.uncompress(packed);
+                    case GZIP ->
+                        (packed, size) -> {
+                            try (GZIPInputStream in = new GZIPInputStream(new ByteArrayInputStream(packed))) {
+                                return in.readNBytes(size);
+                            }
+                        };
+                    case ZSTD -> (packed, size) -> Zstd.decompress(packed, size);
+                    case LZ4_RAW ->
+                        (packed, size) -> {
+                            byte[] bytes = new byte[size];
+                            int count = new Lz4Decompressor().decompress(packed, 0, packed.length, bytes, 0, size);
+                            return count == size ? bytes : java.util.Arrays.copyOf(bytes, count);
+                        };
+                    default ->
+                        throw new IllegalArgumentException("it is compressed with " + codec
+                                + ", which is not read here; Snappy, gzip, Zstandard and LZ4 are");
+                };
         return new BytesInputDecompressor() {
             @Override
             public BytesInput decompress(BytesInput bytes, int size) throws IOException {
@@ -59,7 +64,8 @@ final class ParquetCodecs implements CompressionCodecFactory {
                 if (size < 0 || size > MOST_PAGE_BYTES) {
                     throw new IOException("a page claims to unpack to " + size + " bytes");
                 }
-                if (codec == CompressionCodecName.SNAPPY && org.xerial.snappy.Snappy.uncompressedLength(packed) != size) {
+                if (codec == CompressionCodecName.SNAPPY
+                        && org.xerial.snappy.Snappy.uncompressedLength(packed) != size) {
                     throw new IOException("a page unpacks to another size than it claims");
                 }
                 return how.unpack(packed, size);

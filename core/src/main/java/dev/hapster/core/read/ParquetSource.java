@@ -42,21 +42,24 @@ import org.apache.parquet.schema.LogicalTypeAnnotation;
 import org.apache.parquet.schema.LogicalTypeAnnotation.DecimalLogicalTypeAnnotation;
 import org.apache.parquet.schema.LogicalTypeAnnotation.IntLogicalTypeAnnotation;
 import org.apache.parquet.schema.LogicalTypeAnnotation.TimeLogicalTypeAnnotation;
-import org.apache.parquet.schema.LogicalTypeAnnotation.TimestampLogicalTypeAnnotation;
 import org.apache.parquet.schema.LogicalTypeAnnotation.TimeUnit;
+import org.apache.parquet.schema.LogicalTypeAnnotation.TimestampLogicalTypeAnnotation;
 import org.apache.parquet.schema.MessageType;
 import org.apache.parquet.schema.PrimitiveType;
 import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
 import org.apache.parquet.schema.Type;
 
 /**
- * A Parquet file, record by record. The element that a list has for itself is left out: its members have the list's name. The line of an
- * element is the number of its record, counted from 1.
+ * A Parquet file, record by record. The element that a list has for itself is left out: its members have the list's
+ * name. The line of an element is the number of its record, counted from 1.
  */
 final class ParquetSource implements TreeSource {
 
     private static final int JULIAN_EPOCH = 2_440_588;
-    private static final DateTimeFormatter TIME = new DateTimeFormatterBuilder().appendPattern("HH:mm:ss").appendFraction(ChronoField.NANO_OF_SECOND, 0, 9, true).toFormatter();
+    private static final DateTimeFormatter TIME = new DateTimeFormatterBuilder()
+            .appendPattern("HH:mm:ss")
+            .appendFraction(ChronoField.NANO_OF_SECOND, 0, 9, true)
+            .toFormatter();
     private static final int[] FACTORS = {1_000_000, 1_000, 1};
 
     private final ParquetFileReader file;
@@ -71,12 +74,19 @@ final class ParquetSource implements TreeSource {
         ParquetFileReader opened = null;
         boolean whole = false;
         try {
-            opened = ParquetFileReader.open(new LocalInputFile(path), ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new ParquetCodecs()).build());
+            opened = ParquetFileReader.open(
+                    new LocalInputFile(path),
+                    ParquetReadOptions.builder(new PlainParquetConfiguration())
+                            .withCodecFactory(new ParquetCodecs())
+                            .build());
             long size = Files.size(path);
             for (BlockMetaData block : opened.getFooter().getBlocks()) {
                 for (ColumnChunkMetaData chunk : block.getColumns()) {
-                    if (chunk.getStartingPos() < 0 || chunk.getTotalSize() < 0 || chunk.getStartingPos() + chunk.getTotalSize() > size) {
-                        throw new FileRefusedException(Reasons.damaged("is a Parquet file whose footer speaks of bytes that it does not have"));
+                    if (chunk.getStartingPos() < 0
+                            || chunk.getTotalSize() < 0
+                            || chunk.getStartingPos() + chunk.getTotalSize() > size) {
+                        throw new FileRefusedException(Reasons.damaged(
+                                "is a Parquet file whose footer speaks of bytes that it does not have"));
                     }
                 }
             }
@@ -93,17 +103,24 @@ final class ParquetSource implements TreeSource {
     }
 
     private static FileRefusedException refusal(Exception wrong) {
-        String message = String.valueOf(wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage()).replaceAll("([a-z]+\\.)+[A-Z]\\w+: ?", "")
-                .replaceAll("(/\\S+/)", "").replaceAll("\\s+", " ");
-        return new FileRefusedException(Reasons.damaged("is a Parquet file that cannot be read: it was cut off or damaged (" + message + ")"));
+        String message = String.valueOf(
+                        wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage())
+                .replaceAll("([a-z]+\\.)+[A-Z]\\w+: ?", "")
+                .replaceAll("(/\\S+/)", "")
+                .replaceAll("\\s+", " ");
+        return new FileRefusedException(
+                Reasons.damaged("is a Parquet file that cannot be read: it was cut off or damaged (" + message + ")"));
     }
 
     /** A whole file ends as it begins. */
     private static void checkEnd(Path path) throws IOException, FileRefusedException {
         try (FileChannel bytes = FileChannel.open(path)) {
             ByteBuffer end = ByteBuffer.allocate(4);
-            if (bytes.size() < 12 || bytes.read(end, bytes.size() - 4) < 4 || !Arrays.equals(end.array(), "PAR1".getBytes(StandardCharsets.US_ASCII))) {
-                throw new FileRefusedException(Reasons.damaged("is the beginning of a Parquet file; its end, which says what it holds, is missing"));
+            if (bytes.size() < 12
+                    || bytes.read(end, bytes.size() - 4) < 4
+                    || !Arrays.equals(end.array(), "PAR1".getBytes(StandardCharsets.US_ASCII))) {
+                throw new FileRefusedException(Reasons.damaged(
+                        "is the beginning of a Parquet file; its end, which says what it holds, is missing"));
             }
         }
     }
@@ -140,8 +157,11 @@ final class ParquetSource implements TreeSource {
     /** Whether a group is but the frame of a list or a map, and its members have its name. */
     private static boolean wraps(GroupType group) {
         LogicalTypeAnnotation meaning = group.getLogicalTypeAnnotation();
-        boolean outer = meaning instanceof LogicalTypeAnnotation.ListLogicalTypeAnnotation || meaning instanceof LogicalTypeAnnotation.MapLogicalTypeAnnotation;
-        boolean inner = group.isRepetition(Type.Repetition.REPEATED) && group.getFieldCount() == 1 && (group.getName().equals("list") || group.getName().equals("bag"));
+        boolean outer = meaning instanceof LogicalTypeAnnotation.ListLogicalTypeAnnotation
+                || meaning instanceof LogicalTypeAnnotation.MapLogicalTypeAnnotation;
+        boolean inner = group.isRepetition(Type.Repetition.REPEATED)
+                && group.getFieldCount() == 1
+                && (group.getName().equals("list") || group.getName().equals("bag"));
         return outer && group.getFieldCount() == 1 || inner;
     }
 
@@ -155,7 +175,9 @@ final class ParquetSource implements TreeSource {
                     return false;
                 }
                 left = group.getRowCount();
-                records = new ColumnIOFactory(file.getFileMetaData().getCreatedBy()).getColumnIO(schema).getRecordReader(group, new Emitting());
+                records = new ColumnIOFactory(file.getFileMetaData().getCreatedBy())
+                        .getColumnIO(schema)
+                        .getRecordReader(group, new Emitting());
             }
             left--;
             record++;
@@ -218,7 +240,9 @@ final class ParquetSource implements TreeSource {
             for (int i = 0; i < fields.length; i++) {
                 Type field = all.get(i);
                 String called = wraps ? name : field.getName();
-                fields[i] = field.isPrimitive() ? new Value(called, field.asPrimitiveType()) : new Group(field.asGroupType(), called, ParquetSource.wraps(field.asGroupType()));
+                fields[i] = field.isPrimitive()
+                        ? new Value(called, field.asPrimitiveType())
+                        : new Group(field.asGroupType(), called, ParquetSource.wraps(field.asGroupType()));
             }
         }
 
@@ -279,8 +303,13 @@ final class ParquetSource implements TreeSource {
 
         private void floating(double value, String text) {
             boolean number = !Double.isNaN(value) && !Double.isInfinite(value);
-            emit(number ? RawBatch.BINARY : RawBatch.TEXT, !number ? text : value == Math.rint(value) && Math.abs(value) < 1e15 ? Long.toString((long) value)
-                    : new BigDecimal(text).stripTrailingZeros().toPlainString());
+            emit(
+                    number ? RawBatch.BINARY : RawBatch.TEXT,
+                    !number
+                            ? text
+                            : value == Math.rint(value) && Math.abs(value) < 1e15
+                                    ? Long.toString((long) value)
+                                    : new BigDecimal(text).stripTrailingZeros().toPlainString());
         }
 
         @Override
@@ -294,11 +323,16 @@ final class ParquetSource implements TreeSource {
             if (meaning instanceof LogicalTypeAnnotation.DateLogicalTypeAnnotation) {
                 emit(RawBatch.MOMENT, LocalDate.ofEpochDay(value).toString());
             } else if (meaning instanceof TimeLogicalTypeAnnotation time) {
-                emit(RawBatch.MOMENT, TIME.format(LocalTime.ofNanoOfDay(Math.floorMod(value * nanos(time.getUnit()), 86_400_000_000_000L))));
+                emit(
+                        RawBatch.MOMENT,
+                        TIME.format(LocalTime.ofNanoOfDay(
+                                Math.floorMod(value * nanos(time.getUnit()), 86_400_000_000_000L))));
             } else if (meaning instanceof TimestampLogicalTypeAnnotation stamp) {
                 emit(RawBatch.MOMENT, moment(value, nanos(stamp.getUnit())));
             } else if (meaning instanceof DecimalLogicalTypeAnnotation decimal) {
-                emit(RawBatch.NUMBER, BigDecimal.valueOf(value, decimal.getScale()).toPlainString());
+                emit(
+                        RawBatch.NUMBER,
+                        BigDecimal.valueOf(value, decimal.getScale()).toPlainString());
             } else if (meaning instanceof IntLogicalTypeAnnotation whole && !whole.isSigned()) {
                 emit(RawBatch.NUMBER, Long.toUnsignedString(value));
             } else {
@@ -312,26 +346,38 @@ final class ParquetSource implements TreeSource {
 
         private static String moment(long value, long nanos) {
             long perSecond = 1_000_000_000L / nanos;
-            LocalDateTime moment = LocalDateTime.ofEpochSecond(Math.floorDiv(value, perSecond), (int) (Math.floorMod(value, perSecond) * nanos), ZoneOffset.UTC);
+            LocalDateTime moment = LocalDateTime.ofEpochSecond(
+                    Math.floorDiv(value, perSecond), (int) (Math.floorMod(value, perSecond) * nanos), ZoneOffset.UTC);
             return moment.toLocalDate() + "T" + TIME.format(moment);
         }
 
         @Override
         public void addBinary(Binary value) {
             if (meaning instanceof DecimalLogicalTypeAnnotation decimal) {
-                emit(RawBatch.NUMBER, new BigDecimal(new BigInteger(value.getBytes()), decimal.getScale()).toPlainString());
+                emit(
+                        RawBatch.NUMBER,
+                        new BigDecimal(new BigInteger(value.getBytes()), decimal.getScale()).toPlainString());
             } else if (meaning instanceof LogicalTypeAnnotation.UUIDLogicalTypeAnnotation) {
                 ByteBuffer bytes = value.toByteBuffer();
                 emit(RawBatch.TEXT, new UUID(bytes.getLong(), bytes.getLong()).toString());
             } else if (type.getPrimitiveTypeName() == PrimitiveTypeName.INT96) {
                 ByteBuffer bytes = value.toByteBuffer().order(ByteOrder.LITTLE_ENDIAN);
                 long nanos = bytes.getLong();
-                emit(RawBatch.MOMENT, LocalDate.ofEpochDay(bytes.getInt() - (long) JULIAN_EPOCH) + "T" + TIME.format(LocalTime.ofNanoOfDay(nanos)));
+                emit(
+                        RawBatch.MOMENT,
+                        LocalDate.ofEpochDay(bytes.getInt() - (long) JULIAN_EPOCH) + "T"
+                                + TIME.format(LocalTime.ofNanoOfDay(nanos)));
             } else {
                 byte[] bytes = value.getBytes();
                 boolean text = meaning != null || type.getPrimitiveTypeName() == PrimitiveTypeName.BINARY;
-                boolean whole = text && Utf8Check.wellFormedUntil(Arrays.copyOf(bytes, bytes.length + 8), 0, bytes.length) == bytes.length;
-                emit(RawBatch.TEXT, whole ? new String(bytes, StandardCharsets.UTF_8) : "0x" + HexFormat.of().formatHex(bytes));
+                boolean whole = text
+                        && Utf8Check.wellFormedUntil(Arrays.copyOf(bytes, bytes.length + 8), 0, bytes.length)
+                                == bytes.length;
+                emit(
+                        RawBatch.TEXT,
+                        whole
+                                ? new String(bytes, StandardCharsets.UTF_8)
+                                : "0x" + HexFormat.of().formatHex(bytes));
             }
         }
     }

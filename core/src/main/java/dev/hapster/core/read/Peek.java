@@ -22,19 +22,22 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * A look at the lines of a text file as they are, whatever is wrong with it. Invisible characters are made visible, and bytes that the
- * encoding does not know are shown as {@code \xE4}. The first and the last lines of a file of any size are there at once.
+ * A look at the lines of a text file as they are, whatever is wrong with it. Invisible characters are made visible, and
+ * bytes that the encoding does not know are shown as {@code \xE4}. The first and the last lines of a file of any size
+ * are there at once.
  *
- * @param lines      in the order of the file
- * @param packed     with what it is compressed; empty where it is not
- * @param lineEnds   how the lines shown end: {@code LF}, {@code CRLF}, {@code CR}, several of them, or nothing where none ends
- * @param more       whether the file goes on behind the last line shown
- * @param kind       what the lines are where they are no lines of a text, such as {@code rows of sheet Mar}; empty otherwise
+ * @param lines in the order of the file
+ * @param packed with what it is compressed; empty where it is not
+ * @param lineEnds how the lines shown end: {@code LF}, {@code CRLF}, {@code CR}, several of them, or nothing where none
+ *     ends
+ * @param more whether the file goes on behind the last line shown
+ * @param kind what the lines are where they are no lines of a text, such as {@code rows of sheet Mar}; empty otherwise
  */
 public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, boolean more, String kind) {
 
     /** Lines that are shown at most. */
     public static final int MOST_LINES = 500;
+
     private static final int MOST_CHARACTERS = 4_000;
     private static final int BLOCK = 1 << 16;
     /** How far back the last lines are looked for. */
@@ -42,16 +45,14 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
 
     /**
      * @param number counted from 1; from the end, the last is -1, where the lines before were not read
-     * @param cut    whether the line is longer than is shown
+     * @param cut whether the line is longer than is shown
      */
-    public record Line(long number, String text, boolean cut) {
-    }
+    public record Line(long number, String text, boolean cut) {}
 
-    private record Raw(long number, byte[] bytes, String end, boolean cut) {
-    }
+    private record Raw(long number, byte[] bytes, String end, boolean cut) {}
 
     /**
-     * @param from  the first line wanted, counted from 1
+     * @param from the first line wanted, counted from 1
      * @param count how many
      */
     public static Peek from(Path file, Charset charset, long from, int count) throws IOException {
@@ -103,14 +104,16 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
     }
 
     /**
-     * A look at whatever it is: lines of a text, rows of a sheet with their cells between bars, records of a Parquet file, the entries of an
-     * archive.
+     * A look at whatever it is: lines of a text, rows of a sheet with their cells between bars, records of a Parquet
+     * file, the entries of an archive.
      *
      * @param plain the file itself, where nothing lies between it and its lines; empty for an entry of an archive
      * @param sheet the sheet of a workbook; empty for its first one
-     * @param from  the first line wanted, counted from 1; below 1 the last ones are wanted
+     * @param from the first line wanted, counted from 1; below 1 the last ones are wanted
      */
-    public static Peek of(Content content, Optional<Path> plain, Read rules, Optional<String> sheet, long from, int count) throws IOException {
+    public static Peek of(
+            Content content, Optional<Path> plain, Read rules, Optional<String> sheet, long from, int count)
+            throws IOException {
         int most = Math.max(1, Math.min(count, MOST_LINES));
         try {
             Signature found;
@@ -119,38 +122,64 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
             } catch (FileRefusedException unreadable) {
                 found = Signature.TEXT; // its bytes can still be shown
             }
-            if (found == Signature.XLSX || found == Signature.XLS || found == Signature.PARQUET || found == Signature.ZIP) {
+            if (found == Signature.XLSX
+                    || found == Signature.XLS
+                    || found == Signature.PARQUET
+                    || found == Signature.ZIP) {
                 return PeekRows.of(content, found, rules, sheet, from, most);
             }
             if (plain.isPresent()) {
-                return from < 1 ? last(plain.get(), rules.encoding(), most) : from(plain.get(), rules.encoding(), from, most);
+                return from < 1
+                        ? last(plain.get(), rules.encoding(), most)
+                        : from(plain.get(), rules.encoding(), from, most);
             }
-            return from < 1 ? last(open(content.stream(), rules.encoding()), most) : from(content.stream(), rules.encoding(), from, most);
+            return from < 1
+                    ? last(open(content.stream(), rules.encoding()), most)
+                    : from(content.stream(), rules.encoding(), from, most);
         } catch (FileRefusedException wrong) {
             throw new IOException("it " + wrong.reason().sentence(), wrong);
         }
     }
 
-    private record Opened(InputStream content, Charset charset, Optional<String> packed, boolean isPlain) {
-    }
+    private record Opened(InputStream content, Charset charset, Optional<String> packed, boolean isPlain) {}
 
     private static Opened open(InputStream bytes, Charset charset) throws IOException {
         InputStream content = Unpacked.of(bytes);
-        Optional<String> packed = content instanceof Unpacked unpacked ? Optional.of(unpacked.format()) : Optional.empty();
+        Optional<String> packed =
+                content instanceof Unpacked unpacked ? Optional.of(unpacked.format()) : Optional.empty();
         if (isLineByLine(charset)) {
             return new Opened(new BufferedInputStream(content, BLOCK), charset, packed, packed.isEmpty());
         }
-        return new Opened(new BufferedInputStream(new Transcoded(content, charset), BLOCK), java.nio.charset.StandardCharsets.UTF_8, packed, false);
+        return new Opened(
+                new BufferedInputStream(new Transcoded(content, charset), BLOCK),
+                java.nio.charset.StandardCharsets.UTF_8,
+                packed,
+                false);
     }
 
     /** Whether a line feed is one byte in this encoding and stands for nothing else. */
     private static boolean isLineByLine(Charset charset) {
-        return charset.canEncode() && java.util.Arrays.equals("\n".getBytes(charset), new byte[] {'\n'}) && !charset.name().startsWith("UTF-16") && !charset.name().startsWith("UTF-32");
+        return charset.canEncode()
+                && java.util.Arrays.equals("\n".getBytes(charset), new byte[] {'\n'})
+                && !charset.name().startsWith("UTF-16")
+                && !charset.name().startsWith("UTF-32");
     }
 
     private static Peek peek(List<Raw> raw, Opened opened, boolean more) {
-        List<String> ends = raw.stream().map(Raw::end).filter(end -> !end.isEmpty()).distinct().sorted().toList();
-        return new Peek(raw.stream().map(line -> new Line(line.number, visible(line.bytes, opened.charset), line.cut)).toList(), opened.packed, String.join(", ", ends), more, "");
+        List<String> ends = raw.stream()
+                .map(Raw::end)
+                .filter(end -> !end.isEmpty())
+                .distinct()
+                .sorted()
+                .toList();
+        return new Peek(
+                raw.stream()
+                        .map(line -> new Line(line.number, visible(line.bytes, opened.charset), line.cut))
+                        .toList(),
+                opened.packed,
+                String.join(", ", ends),
+                more,
+                "");
     }
 
     /** Finds the last lines from the end of the file. */
@@ -170,12 +199,15 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
                 }
                 boolean whole = length == size;
                 if (whole || lines.size() > count || want >= MOST_BACK) {
-                    int skip = Math.max(whole ? 0 : Math.min(1, lines.size() - 1), lines.size() - count); // the first is but the end of a line
+                    int skip = Math.max(
+                            whole ? 0 : Math.min(1, lines.size() - 1),
+                            lines.size() - count); // the first is but the end of a line
                     List<Raw> last = lines.subList(skip, lines.size());
                     List<Raw> numbered = new ArrayList<>();
                     for (int i = 0; i < last.size(); i++) {
                         Raw line = last.get(i);
-                        numbered.add(new Raw(whole ? line.number : i - (long) last.size(), line.bytes, line.end, line.cut));
+                        numbered.add(
+                                new Raw(whole ? line.number : i - (long) last.size(), line.bytes, line.end, line.cut));
                     }
                     return numbered;
                 }
@@ -225,7 +257,9 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
     /** Bytes as text, with everything that cannot be seen in a form that can. */
     static String visible(byte[] bytes, Charset charset) {
         StringBuilder text = new StringBuilder();
-        CharsetDecoder decoder = charset.newDecoder().onMalformedInput(CodingErrorAction.REPORT).onUnmappableCharacter(CodingErrorAction.REPORT);
+        CharsetDecoder decoder = charset.newDecoder()
+                .onMalformedInput(CodingErrorAction.REPORT)
+                .onUnmappableCharacter(CodingErrorAction.REPORT);
         ByteBuffer in = ByteBuffer.wrap(bytes);
         CharBuffer out = CharBuffer.allocate(bytes.length + 2);
         while (true) {
@@ -262,8 +296,13 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
             text.append("\\t");
         } else if (c < 0x20 || c == 0x7f) {
             text.append(String.format("\\x%02X", c));
-        } else if (Character.isISOControl(c) || type == Character.FORMAT || type == Character.LINE_SEPARATOR || type == Character.PARAGRAPH_SEPARATOR
-                || type == Character.SPACE_SEPARATOR && c != ' ' || type == Character.SURROGATE || type == Character.UNASSIGNED) {
+        } else if (Character.isISOControl(c)
+                || type == Character.FORMAT
+                || type == Character.LINE_SEPARATOR
+                || type == Character.PARAGRAPH_SEPARATOR
+                || type == Character.SPACE_SEPARATOR && c != ' '
+                || type == Character.SURROGATE
+                || type == Character.UNASSIGNED) {
             text.append(String.format("\\u%04X", c));
         } else {
             text.appendCodePoint(c);

@@ -19,33 +19,34 @@ final class PeekRows {
 
     private static final String BAR = " │ ";
 
-    private PeekRows() {
-    }
+    private PeekRows() {}
 
-    static Peek of(Content content, Signature found, Read rules, Optional<String> sheet, long from, int most) throws IOException, FileRefusedException {
+    static Peek of(Content content, Signature found, Read rules, Optional<String> sheet, long from, int most)
+            throws IOException, FileRefusedException {
         Window window = new Window(from, most);
-        String kind = switch (found) {
-            case XLSX -> {
-                try (XlsxBook book = new XlsxBook(content.file())) {
-                    String name = sheet.orElseGet(() -> first(book.sheets()));
-                    yield rows(book.grid(name).orElseThrow(() -> gone(name, book.sheets())), name, window);
-                }
-            }
-            case XLS -> {
-                try (XlsBook book = new XlsBook(content.file())) {
-                    String name = sheet.orElseGet(() -> first(book.sheets()));
-                    yield rows(book.grid(name).orElseThrow(() -> gone(name, book.sheets())), name, window);
-                }
-            }
-            case ZIP -> {
-                long number = 0;
-                for (Archive.Entry entry : Archive.entries(content.file())) {
-                    window.add(++number, entry.name() + BAR + Reasons.grouped(entry.size()) + " bytes");
-                }
-                yield "entries of the archive";
-            }
-            default -> records(content, rules, window);
-        };
+        String kind =
+                switch (found) {
+                    case XLSX -> {
+                        try (XlsxBook book = new XlsxBook(content.file())) {
+                            String name = sheet.orElseGet(() -> first(book.sheets()));
+                            yield rows(book.grid(name).orElseThrow(() -> gone(name, book.sheets())), name, window);
+                        }
+                    }
+                    case XLS -> {
+                        try (XlsBook book = new XlsBook(content.file())) {
+                            String name = sheet.orElseGet(() -> first(book.sheets()));
+                            yield rows(book.grid(name).orElseThrow(() -> gone(name, book.sheets())), name, window);
+                        }
+                    }
+                    case ZIP -> {
+                        long number = 0;
+                        for (Archive.Entry entry : Archive.entries(content.file())) {
+                            window.add(++number, entry.name() + BAR + Reasons.grouped(entry.size()) + " bytes");
+                        }
+                        yield "entries of the archive";
+                    }
+                    default -> records(content, rules, window);
+                };
         return new Peek(window.lines(), Optional.empty(), "", window.more, kind);
     }
 
@@ -96,7 +97,10 @@ final class PeekRows {
             while (wanted && grid.next(row)) {
                 List<String> texts = new ArrayList<>();
                 for (int column = 0; column < row.width; column++) {
-                    texts.add(row.kinds[column] == RawBatch.FAULT && row.from[column] == row.to[column] ? "(no value)" : row.text(column));
+                    texts.add(
+                            row.kinds[column] == RawBatch.FAULT && row.from[column] == row.to[column]
+                                    ? "(no value)"
+                                    : row.text(column));
                 }
                 wanted = window.add(row.number, String.join(BAR, texts));
             }
@@ -105,8 +109,26 @@ final class PeekRows {
     }
 
     private static String records(Content content, Read rules, Window window) throws IOException, FileRefusedException {
-        Read whole = new Read(Format.PARQUET, ",", Optional.empty(), Optional.empty(), Optional.empty(), rules.encoding(), 0, Optional.empty(), 0, Optional.empty(), false, false, List.of(), false,
-                List.of(""), rules.surplus(), rules.book(), Tree.USUAL, List.of());
+        Read whole = new Read(
+                Format.PARQUET,
+                ",",
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                rules.encoding(),
+                0,
+                Optional.empty(),
+                0,
+                Optional.empty(),
+                false,
+                false,
+                List.of(),
+                false,
+                List.of(""),
+                rules.surplus(),
+                rules.book(),
+                Tree.USUAL,
+                List.of());
         try (RecordReader reader = new TreeReader(content, whole, 1)) {
             RawBatch batch = RecordReader.batchFor(reader.header());
             boolean wanted = true;

@@ -7,8 +7,8 @@ import java.io.IOException;
 import java.util.List;
 
 /**
- * The records of one file, batch after batch. What makes the whole file unfit is thrown as {@link FileRefusedException}; rows with a wrong
- * number of fields are delivered and marked. Used by one thread.
+ * The records of one file, batch after batch. What makes the whole file unfit is thrown as
+ * {@link FileRefusedException}; rows with a wrong number of fields are delivered and marked. Used by one thread.
  */
 public interface RecordReader extends Closeable {
 

@@ -10,15 +10,15 @@ public final class Separators {
 
     private static final String USUAL = ",;\t|:^~";
 
-    private Separators() {
-    }
+    private Separators() {}
 
     /**
      * The separator under which more of the wanted names appear than under the declared one.
      *
      * @param fit how many of the wanted names a list of names holds
      */
-    public static Optional<Character> better(String headerLine, String declared, List<String> asDeclared, ToIntFunction<List<String>> fit) {
+    public static Optional<Character> better(
+            String headerLine, String declared, List<String> asDeclared, ToIntFunction<List<String>> fit) {
         int best = fit.applyAsInt(asDeclared);
         Character found = null;
         for (char separator : USUAL.toCharArray()) {

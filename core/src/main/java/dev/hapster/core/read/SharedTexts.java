@@ -16,7 +16,10 @@ final class SharedTexts {
 
     void append(byte[] source, int from, int length) throws IOException {
         if ((long) used + length > MOST_BYTES) {
-            throw new Unpacked.DamagedException("holds more text than the memory of this service allows for one workbook (" + MOST_BYTES / 1_000_000 + " MB); save it as CSV", null);
+            throw new Unpacked.DamagedException(
+                    "holds more text than the memory of this service allows for one workbook (" + MOST_BYTES / 1_000_000
+                            + " MB); save it as CSV",
+                    null);
         }
         if (bytes.length - used < length) {
             bytes = Arrays.copyOf(bytes, (int) Math.min(MOST_BYTES, Math.max(bytes.length * 2L, (long) used + length)));

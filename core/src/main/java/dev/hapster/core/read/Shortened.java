@@ -15,10 +15,12 @@ final class Shortened extends BlockInput {
     private final int lines;
     /** What was read and not yet given on. */
     private byte[] held = new byte[CHUNK];
+
     private int from;
     private int to;
     /** Where lines end in what is held, behind their line feed; of those that are held back and the one before them. */
     private final Deque<Integer> ends = new ArrayDeque<>();
+
     private int free;
     private boolean ended;
 

@@ -17,7 +17,6 @@ import org.apache.poi.poifs.filesystem.POIFSFileSystem;
 
 /** What a file is by its bytes, whatever its name says. */
 enum Signature {
-
     TEXT("text", EnumSet.of(Format.DELIMITED, Format.LINES, Format.FIXED, Format.JSON, Format.JSON_LINES, Format.XML)),
     XLSX("an xlsx workbook", EnumSet.of(Format.WORKBOOK)),
     XLS("an xls workbook", EnumSet.of(Format.WORKBOOK)),
@@ -70,10 +69,24 @@ enum Signature {
     }
 
     private static Signature of(byte[] start) {
-        return begins(start, 'P', 'A', 'R', '1') ? PARQUET : begins(start, 'P', 'A', 'R', 'E') ? PARQUET : begins(start, '%', 'P', 'D', 'F') ? PDF
-                : begins(start, 0x89, 'P', 'N', 'G') || begins(start, 0xff, 0xd8, 0xff) || begins(start, 'G', 'I', 'F', '8') ? PICTURE
-                : !Unpacked.format(start).isEmpty() ? PACKED : begins(start, 'S', 'Q', 'L', 'i', 't', 'e', ' ', 'f') ? DATABASE
-                : begins(start, 0x7f, 'E', 'L', 'F') || begins(start, 'M', 'Z', 0x90) ? PROGRAM : TEXT;
+        return begins(start, 'P', 'A', 'R', '1')
+                ? PARQUET
+                : begins(start, 'P', 'A', 'R', 'E')
+                        ? PARQUET
+                        : begins(start, '%', 'P', 'D', 'F')
+                                ? PDF
+                                : begins(start, 0x89, 'P', 'N', 'G')
+                                                || begins(start, 0xff, 0xd8, 0xff)
+                                                || begins(start, 'G', 'I', 'F', '8')
+                                        ? PICTURE
+                                        : !Unpacked.format(start).isEmpty()
+                                                ? PACKED
+                                                : begins(start, 'S', 'Q', 'L', 'i', 't', 'e', ' ', 'f')
+                                                        ? DATABASE
+                                                        : begins(start, 0x7f, 'E', 'L', 'F')
+                                                                        || begins(start, 'M', 'Z', 0x90)
+                                                                ? PROGRAM
+                                                                : TEXT;
     }
 
     private static Signature zip(Path file) throws FileRefusedException, IOException {
@@ -81,7 +94,9 @@ enum Signature {
             if (zip.getEntry("xl/workbook.bin") != null) {
                 return XLSB;
             }
-            if (zip.getEntry("xl/workbook.xml") != null || zip.getEntry("[Content_Types].xml") != null && zip.stream().anyMatch(entry -> entry.getName().endsWith("workbook.xml"))) {
+            if (zip.getEntry("xl/workbook.xml") != null
+                    || zip.getEntry("[Content_Types].xml") != null
+                            && zip.stream().anyMatch(entry -> entry.getName().endsWith("workbook.xml"))) {
                 return XLSX;
             }
             if (zip.getEntry("[Content_Types].xml") != null) {
@@ -89,7 +104,9 @@ enum Signature {
             }
             return zip.getEntry("mimetype") != null && zip.getEntry("content.xml") != null ? OPEN_DOCUMENT : ZIP;
         } catch (ZipException | EOFException | IllegalArgumentException damaged) {
-            throw new FileRefusedException(Reasons.damaged("begins like a zip archive or an xlsx workbook and cannot be opened: it was cut off or damaged (" + damaged.getMessage() + ")"));
+            throw new FileRefusedException(Reasons.damaged(
+                    "begins like a zip archive or an xlsx workbook and cannot be opened: it was cut off or damaged ("
+                            + damaged.getMessage() + ")"));
         }
     }
 
@@ -101,7 +118,9 @@ enum Signature {
             }
             return List.of("Workbook", "Book").stream().anyMatch(root::hasEntryCaseInsensitive) ? XLS : OLD_DOCUMENT;
         } catch (IOException | RuntimeException damaged) {
-            throw new FileRefusedException(Reasons.damaged("begins like an old workbook (xls) and cannot be opened: it was cut off or damaged (" + damaged.getMessage() + ")"));
+            throw new FileRefusedException(Reasons.damaged(
+                    "begins like an old workbook (xls) and cannot be opened: it was cut off or damaged ("
+                            + damaged.getMessage() + ")"));
         }
     }
 

@@ -32,7 +32,9 @@ final class Transcoded extends BlockInput {
 
     Transcoded(InputStream source, Charset charset) {
         this.source = source;
-        decoder = charset.newDecoder().onMalformedInput(CodingErrorAction.REPORT).onUnmappableCharacter(CodingErrorAction.REPORT);
+        decoder = charset.newDecoder()
+                .onMalformedInput(CodingErrorAction.REPORT)
+                .onUnmappableCharacter(CodingErrorAction.REPORT);
         chars.flip();
     }
 
@@ -104,6 +106,7 @@ final class Transcoded extends BlockInput {
     static final class WrongByteException extends IOException {
         /** Offset in bytes from the beginning of the file. */
         final long offset;
+
         final byte value;
 
         WrongByteException(long offset, byte value) {

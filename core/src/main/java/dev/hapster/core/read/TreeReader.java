@@ -13,8 +13,8 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * Reads the rows of a nested file, which is gone through twice: once to learn its columns, and once for the rows. A column's name is its
- * path, within the row for the row's own, from the top of the file for those that rows share.
+ * Reads the rows of a nested file, which is gone through twice: once to learn its columns, and once for the rows. A
+ * column's name is its path, within the row for the row's own, from the top of the file for those that rows share.
  */
 final class TreeReader implements RecordReader {
 
@@ -65,8 +65,14 @@ final class TreeReader implements RecordReader {
         names = shape.names();
         boolean some = rules.as() == Format.PARQUET && rules.tree().rows().isEmpty() || shape.hasRows();
         if (!some || names.isEmpty()) {
-            throw new FileRefusedException(rules.tree().rows().isEmpty() ? Reasons.noRecords()
-                    : Reasons.rowsMissing(String.join(rules.as() == Format.XML ? "/" : ".", rules.tree().rows()), names));
+            throw new FileRefusedException(
+                    rules.tree().rows().isEmpty()
+                            ? Reasons.noRecords()
+                            : Reasons.rowsMissing(
+                                    String.join(
+                                            rules.as() == Format.XML ? "/" : ".",
+                                            rules.tree().rows()),
+                                    names));
         }
         return new Header(names, "");
     }
@@ -126,7 +132,11 @@ final class TreeReader implements RecordReader {
     public List<String> notes() {
         List<String> notes = new ArrayList<>();
         if (rows != null) {
-            RecordReader.note(notes, rows.withoutRows(), "element above the rows holds none", "elements above the rows hold none");
+            RecordReader.note(
+                    notes,
+                    rows.withoutRows(),
+                    "element above the rows holds none",
+                    "elements above the rows hold none");
         }
         return notes;
     }

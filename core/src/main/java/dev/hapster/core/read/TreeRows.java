@@ -15,8 +15,7 @@ import java.util.Map;
 /** The second pass through a nested file: puts rows together, with the fields that they share. */
 final class TreeRows implements TreeSink {
 
-    private record Broken(Reason reason, String original) {
-    }
+    private record Broken(Reason reason, String original) {}
 
     private final TreeShape shape;
     private final int width;
@@ -39,6 +38,7 @@ final class TreeRows implements TreeSink {
 
     /** Values of shared fields, and where they stand in the arena since it was cleared (-1 where they do not). */
     private final byte[][] sharedBytes;
+
     private final byte[] sharedKinds;
     private final boolean[] sharedTwice;
     private final int[] sharedFrom;
@@ -140,7 +140,8 @@ final class TreeRows implements TreeSink {
 
     private void twice(int field, int cell) {
         if (kinds[cell] != RawBatch.FAULT) {
-            marks.add(new RawBatch.Mark(rows, field, Reasons.valueRepeated(shape.fields().get(field).name)));
+            marks.add(new RawBatch.Mark(
+                    rows, field, Reasons.valueRepeated(shape.fields().get(field).name)));
         }
         kinds[cell] = RawBatch.FAULT;
     }
@@ -190,7 +191,8 @@ final class TreeRows implements TreeSink {
         to[cell] = sharedFrom[field] + sharedBytes[field].length;
         if (sharedTwice[field]) {
             kinds[cell] = RawBatch.FAULT;
-            marks.add(new RawBatch.Mark(rows, field, Reasons.valueRepeated(shape.fields().get(field).name)));
+            marks.add(new RawBatch.Mark(
+                    rows, field, Reasons.valueRepeated(shape.fields().get(field).name)));
         }
     }
 

@@ -7,10 +7,14 @@ import dev.hapster.core.reason.Reasons;
 import java.util.Arrays;
 import java.util.HashMap;
 
-/** The first pass through a nested file: learns its columns, and keeps the values that stand behind the rows that share them. */
+/**
+ * The first pass through a nested file: learns its columns, and keeps the values that stand behind the rows that share
+ * them.
+ */
 final class TreeScan implements TreeSink {
 
-    private static final long MOST_LATE_BYTES = Math.min(64L << 20, Runtime.getRuntime().maxMemory() / 8);
+    private static final long MOST_LATE_BYTES =
+            Math.min(64L << 20, Runtime.getRuntime().maxMemory() / 8);
 
     private final TreeShape shape;
     private Node at;
@@ -53,7 +57,8 @@ final class TreeScan implements TreeSink {
             }
             lateBytes += length + 64L;
             if (lateBytes > MOST_LATE_BYTES) {
-                throw new FileRefusedException(Reasons.structureRefused("has the values of " + at.name + " behind the rows that share them, and more of them than fit into memory"));
+                throw new FileRefusedException(Reasons.structureRefused("has the values of " + at.name
+                        + " behind the rows that share them, and more of them than fit into memory"));
             }
             at.late.put(at.level.begun, new Leaf(kind, Arrays.copyOfRange(bytes, from, from + length)));
         }

@@ -11,8 +11,8 @@ import java.util.Map;
 import java.util.Set;
 
 /**
- * What the elements of a nested file are called, and which of them are rows, above rows, or fields. Grows with every new path that is met;
- * once {@link #names} were asked for, new paths are no fields any more.
+ * What the elements of a nested file are called, and which of them are rows, above rows, or fields. Grows with every
+ * new path that is met; once {@link #names} were asked for, new paths are no fields any more.
  */
 final class TreeShape {
 
@@ -27,6 +27,7 @@ final class TreeShape {
         private final Map<String, Node> children = new HashMap<>();
         /** Whether elements here are rows, lie above rows, or lie within one. */
         final boolean isRow;
+
         final boolean isAbove;
         final boolean isWithin;
         /** The nearest element that lies above rows (or is it), for fields that are shared by rows. */
@@ -37,6 +38,7 @@ final class TreeShape {
         final List<Node> shared = new ArrayList<>();
         /** How often it began, and how many rows came since. */
         long begun;
+
         long rowsSince;
         /** Values that stand behind the rows that share them, by the number of the element they belong to. */
         Map<Long, Leaf> late;
@@ -53,8 +55,7 @@ final class TreeShape {
     }
 
     /** A value. */
-    record Leaf(byte kind, byte[] bytes) {
-    }
+    record Leaf(byte kind, byte[] bytes) {}
 
     private final List<String> path;
     private final String separator;
@@ -65,9 +66,9 @@ final class TreeShape {
     private boolean complete;
 
     /**
-     * @param path      names of the elements that lead to the rows; {@code *} is any
+     * @param path names of the elements that lead to the rows; {@code *} is any
      * @param separator between names in a column's name
-     * @param fromRoot  what the name of a shared field begins with where the rows have a field of the same name
+     * @param fromRoot what the name of a shared field begins with where the rows have a field of the same name
      */
     TreeShape(List<String> path, String separator, String fromRoot) {
         this.path = path;
@@ -84,9 +85,12 @@ final class TreeShape {
             }
             int depth = parent.depth + 1;
             if (depth > MOST_DEPTH) {
-                throw new FileRefusedException(Reasons.structureRefused("nests deeper than " + Reasons.grouped(MOST_DEPTH) + " levels"));
+                throw new FileRefusedException(
+                        Reasons.structureRefused("nests deeper than " + Reasons.grouped(MOST_DEPTH) + " levels"));
             }
-            boolean leads = parent.isAbove && depth <= path.size() && (path.get(depth - 1).equals("*") || path.get(depth - 1).equals(name));
+            boolean leads = parent.isAbove
+                    && depth <= path.size()
+                    && (path.get(depth - 1).equals("*") || path.get(depth - 1).equals(name));
             child = new Node(parent, name, depth, leads && depth == path.size(), leads && depth < path.size());
             parent.children.put(name, child);
         }
@@ -128,7 +132,11 @@ final class TreeShape {
                 own.add(name);
             }
         }
-        return fields.stream().map(field -> !field.isWithin && own.contains(names.get(field)) ? fromRoot + names.get(field) : names.get(field)).toList();
+        return fields.stream()
+                .map(field -> !field.isWithin && own.contains(names.get(field))
+                        ? fromRoot + names.get(field)
+                        : names.get(field))
+                .toList();
     }
 
     private String name(Node field) {
@@ -148,7 +156,8 @@ final class TreeShape {
     }
 
     private static boolean has(Node node) {
-        return node.isRow && (node.begun > 0 || node.parent == null) || node.isAbove && node.children.values().stream().anyMatch(TreeShape::has);
+        return node.isRow && (node.begun > 0 || node.parent == null)
+                || node.isAbove && node.children.values().stream().anyMatch(TreeShape::has);
     }
 
     /** Forgets what was met, but for the fields themselves. */

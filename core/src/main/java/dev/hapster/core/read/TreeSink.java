@@ -3,7 +3,10 @@ package dev.hapster.core.read;
 import dev.hapster.core.reason.FileRefusedException;
 import java.io.IOException;
 
-/** Gets the elements of a nested file, in the order of the file. An array has no element of its own: each of its members has one, with the array's name. */
+/**
+ * Gets the elements of a nested file, in the order of the file. An array has no element of its own: each of its members
+ * has one, with the array's name.
+ */
 interface TreeSink {
 
     /**

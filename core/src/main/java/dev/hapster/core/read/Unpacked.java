@@ -9,8 +9,9 @@ import org.apache.commons.compress.compressors.xz.XZCompressorInputStream;
 import org.apache.commons.compress.compressors.zstandard.ZstdCompressorInputStream;
 
 /**
- * The content of a file that may be compressed (gzip, bzip2, xz, Zstandard), told by its first bytes and not by its name. Several
- * compressed pieces one after another are one content. Memory is bounded, and so is how much a small file may unpack to. Not thread-safe.
+ * The content of a file that may be compressed (gzip, bzip2, xz, Zstandard), told by its first bytes and not by its
+ * name. Several compressed pieces one after another are one content. Memory is bounded, and so is how much a small file
+ * may unpack to. Not thread-safe.
  */
 public final class Unpacked extends BlockInput {
 
@@ -20,6 +21,7 @@ public final class Unpacked extends BlockInput {
     private static final int MOST_KILOBYTES = 128 * 1024;
     /** No text that anybody writes is packed tighter than this; what is, and is large, is a trap. */
     private static final long MOST_RATIO = 1_000;
+
     private static final long FREE = 1_000_000_000L;
 
     /** What is packed cannot be unpacked: it was cut off, damaged, or unpacks to far too much. */
@@ -78,12 +80,24 @@ public final class Unpacked extends BlockInput {
             return whole;
         }
         try {
-            return new Unpacked(source, format, switch (format) {
-                case "gzip" -> GzipCompressorInputStream.builder().setInputStream(whole).setDecompressConcatenated(true).get();
-                case "bzip2" -> new BZip2CompressorInputStream(whole, true);
-                case "xz" -> XZCompressorInputStream.builder().setInputStream(whole).setDecompressConcatenated(true).setMemoryLimitKiB(MOST_KILOBYTES).get();
-                default -> new ZstdCompressorInputStream(whole);
-            });
+            return new Unpacked(
+                    source,
+                    format,
+                    switch (format) {
+                        case "gzip" ->
+                            GzipCompressorInputStream.builder()
+                                    .setInputStream(whole)
+                                    .setDecompressConcatenated(true)
+                                    .get();
+                        case "bzip2" -> new BZip2CompressorInputStream(whole, true);
+                        case "xz" ->
+                            XZCompressorInputStream.builder()
+                                    .setInputStream(whole)
+                                    .setDecompressConcatenated(true)
+                                    .setMemoryLimitKiB(MOST_KILOBYTES)
+                                    .get();
+                        default -> new ZstdCompressorInputStream(whole);
+                    });
         } catch (IOException | RuntimeException wrong) {
             throw source.failure != null ? source.failure : damaged(format, 0, wrong);
         }
@@ -101,8 +115,13 @@ public final class Unpacked extends BlockInput {
 
     /** With what bytes that begin so are compressed; empty where they are not. */
     static String format(byte[] start) {
-        return begins(start, 0x1f, 0x8b) ? "gzip" : begins(start, 'B', 'Z', 'h') ? "bzip2" : begins(start, 0xfd, '7', 'z', 'X', 'Z', 0) ? "xz"
-                : begins(start, 0x28, 0xb5, 0x2f, 0xfd) ? "Zstandard" : "";
+        return begins(start, 0x1f, 0x8b)
+                ? "gzip"
+                : begins(start, 'B', 'Z', 'h')
+                        ? "bzip2"
+                        : begins(start, 0xfd, '7', 'z', 'X', 'Z', 0)
+                                ? "xz"
+                                : begins(start, 0x28, 0xb5, 0x2f, 0xfd) ? "Zstandard" : "";
     }
 
     static boolean begins(byte[] start, int... bytes) {
@@ -115,8 +134,11 @@ public final class Unpacked extends BlockInput {
     }
 
     private static DamagedException damaged(String format, long bytes, Exception wrong) {
-        return new DamagedException("is compressed with " + format + " and cannot be unpacked behind " + bytes + " bytes: it was cut off or damaged ("
-                + (wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage()) + ")", wrong);
+        return new DamagedException(
+                "is compressed with " + format + " and cannot be unpacked behind " + bytes
+                        + " bytes: it was cut off or damaged ("
+                        + (wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage()) + ")",
+                wrong);
     }
 
     @Override
@@ -125,7 +147,10 @@ public final class Unpacked extends BlockInput {
             int count = content.read(target, offset, length);
             bytes += Math.max(count, 0);
             if (bytes > FREE && bytes / MOST_RATIO > source.bytes) {
-                throw new DamagedException("is compressed with " + format + " and unpacks to more than " + MOST_RATIO + " times its size; nothing that anybody writes does", null);
+                throw new DamagedException(
+                        "is compressed with " + format + " and unpacks to more than " + MOST_RATIO
+                                + " times its size; nothing that anybody writes does",
+                        null);
             }
             return count;
         } catch (DamagedException told) {

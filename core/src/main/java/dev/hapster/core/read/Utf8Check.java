@@ -11,8 +11,7 @@ final class Utf8Check {
     private static final long HIGH = 0x8080808080808080L;
     private static final long ONES = 0x0101010101010101L;
 
-    private Utf8Check() {
-    }
+    private Utf8Check() {}
 
     /**
      * Returns the end of the part that is well-formed: {@code to} where all of it is, the start of a sequence that is
@@ -46,7 +45,9 @@ final class Utf8Check {
     /** The index behind the sequence that begins at {@code at}, or {@code at} where it is wrong or cut off. */
     private static int sequence(byte[] bytes, int at, int to) {
         int lead = bytes[at] & 0xff;
-        int length = lead >= 0xc2 && lead <= 0xdf ? 2 : lead >= 0xe0 && lead <= 0xef ? 3 : lead >= 0xf0 && lead <= 0xf4 ? 4 : 0;
+        int length = lead >= 0xc2 && lead <= 0xdf
+                ? 2
+                : lead >= 0xe0 && lead <= 0xef ? 3 : lead >= 0xf0 && lead <= 0xf4 ? 4 : 0;
         if (length == 0 || at + length > to) {
             return at;
         }

@@ -17,8 +17,8 @@ import java.util.Locale;
 import java.util.Optional;
 
 /**
- * Reads one sheet of a workbook, from its header to its last row. A row in which no cell of the header's columns holds anything is none.
- * The line of a record is its row, counted from 1.
+ * Reads one sheet of a workbook, from its header to its last row. A row in which no cell of the header's columns holds
+ * anything is none. The line of a record is its row, counted from 1.
  */
 final class WorkbookReader implements RecordReader {
 
@@ -32,9 +32,11 @@ final class WorkbookReader implements RecordReader {
     private int nextMerged;
     /** Merged areas that reach into the present row, and what their first cells hold. */
     private final List<Range> open = new ArrayList<>();
+
     private final List<GridRow> firsts = new ArrayList<>();
     /** For each field its column in the sheet, and the other way round (-1 where there is none); counted from 0. */
     private int[] columns = new int[0];
+
     private int[] fields = new int[0];
     private final Deque<GridRow> ahead = new ArrayDeque<>();
     private GridRow row = new GridRow();
@@ -73,7 +75,8 @@ final class WorkbookReader implements RecordReader {
         boolean some = false;
         while (advance()) {
             some = true;
-            boolean wanted = rules.headerContains().isEmpty() || holds(rules.headerContains().get());
+            boolean wanted = rules.headerContains().isEmpty()
+                    || holds(rules.headerContains().get());
             int last = last();
             if (wanted && last >= first()) {
                 if (named) {
@@ -82,8 +85,12 @@ final class WorkbookReader implements RecordReader {
                 return named(last, named);
             }
         }
-        throw new FileRefusedException(!some ? Reasons.sheetEmpty(rules.linesAbove())
-                : rules.headerContains().map(text -> Reasons.headerNotFound(text, row.number)).orElseGet(() -> Reasons.sheetEmpty(rules.linesAbove())));
+        throw new FileRefusedException(
+                !some
+                        ? Reasons.sheetEmpty(rules.linesAbove())
+                        : rules.headerContains()
+                                .map(text -> Reasons.headerNotFound(text, row.number))
+                                .orElseGet(() -> Reasons.sheetEmpty(rules.linesAbove())));
     }
 
     private int first() {
@@ -115,12 +122,17 @@ final class WorkbookReader implements RecordReader {
             String wanted = rules.book().table().get();
             Optional<List<Grid.Table>> tables = grid.tables();
             if (tables.isEmpty()) {
-                throw new FileRefusedException(Reasons.tableMissing(wanted, "old workbooks (xls) say nothing of tables; use range"));
+                throw new FileRefusedException(
+                        Reasons.tableMissing(wanted, "old workbooks (xls) say nothing of tables; use range"));
             }
-            Grid.Table table = tables.get().stream().filter(one -> one.name().equalsIgnoreCase(wanted)).findFirst().orElse(null);
+            Grid.Table table = tables.get().stream()
+                    .filter(one -> one.name().equalsIgnoreCase(wanted))
+                    .findFirst()
+                    .orElse(null);
             if (table == null) {
                 List<String> names = tables.get().stream().map(Grid.Table::name).toList();
-                throw new FileRefusedException(Reasons.tableMissing(wanted, names.isEmpty() ? "the sheet has no tables" : "it has " + String.join(", ", names)));
+                throw new FileRefusedException(Reasons.tableMissing(
+                        wanted, names.isEmpty() ? "the sheet has no tables" : "it has " + String.join(", ", names)));
             }
             range = table.range();
             declaredHeader = table.header();
@@ -206,7 +218,12 @@ final class WorkbookReader implements RecordReader {
             }
             for (int column = from; column < Math.min(area.lastColumn(), Grid.MOST_COLUMNS); column++) {
                 if (column != from || row.number != area.firstRow()) {
-                    row.set(column, first.kinds[from], first.bytes, first.from[from], first.to[from] - first.from[from]);
+                    row.set(
+                            column,
+                            first.kinds[from],
+                            first.bytes,
+                            first.from[from],
+                            first.to[from] - first.from[from]);
                     row.faults[column] = first.faults[from];
                 }
             }
@@ -286,7 +303,8 @@ final class WorkbookReader implements RecordReader {
                 System.arraycopy(one.bytes, one.from[column], arena, used, length);
                 used += length;
                 if (kind == RawBatch.FAULT) {
-                    batch.marks.add(new RawBatch.Mark(at, field, Reasons.cell(address(column, one.number), one.faults[column])));
+                    batch.marks.add(new RawBatch.Mark(
+                            at, field, Reasons.cell(address(column, one.number), one.faults[column])));
                 }
             }
             batch.kinds[base + field] = kind;
@@ -328,7 +346,11 @@ final class WorkbookReader implements RecordReader {
     @Override
     public List<String> notes() {
         List<String> notes = new ArrayList<>();
-        RecordReader.note(notes, cut, "row with a value in a column without a header cut", "rows with values in columns without a header cut");
+        RecordReader.note(
+                notes,
+                cut,
+                "row with a value in a column without a header cut",
+                "rows with values in columns without a header cut");
         return notes;
     }
 

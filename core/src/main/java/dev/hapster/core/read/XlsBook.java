@@ -71,8 +71,12 @@ final class XlsBook implements Closeable {
     }
 
     static DamagedException damaged(Exception wrong) {
-        return wrong instanceof DamagedException told ? told
-                : new DamagedException("is an xls workbook that cannot be read: it was cut off or damaged (" + String.valueOf(wrong.getMessage()).replaceAll("\\s+", " ") + ")", wrong);
+        return wrong instanceof DamagedException told
+                ? told
+                : new DamagedException(
+                        "is an xls workbook that cannot be read: it was cut off or damaged ("
+                                + String.valueOf(wrong.getMessage()).replaceAll("\\s+", " ") + ")",
+                        wrong);
     }
 
     private RecordFactoryInputStream records() throws IOException {
@@ -80,12 +84,15 @@ final class XlsBook implements Closeable {
         if (!root.hasEntryCaseInsensitive("Workbook")) {
             throw new DamagedException("is a workbook of a program from before 1997; save it as xlsx", null);
         }
-        return new RecordFactoryInputStream(root.createDocumentInputStream(root.getEntryCaseInsensitive("Workbook")), true);
+        return new RecordFactoryInputStream(
+                root.createDocumentInputStream(root.getEntryCaseInsensitive("Workbook")), true);
     }
 
     private void index() throws IOException {
         RecordFactoryInputStream records = records();
-        for (Record record = records.nextRecord(); record != null && !(record instanceof EOFRecord); record = records.nextRecord()) {
+        for (Record record = records.nextRecord();
+                record != null && !(record instanceof EOFRecord);
+                record = records.nextRecord()) {
             if (record instanceof BoundSheetRecord sheet) {
                 bound.add(sheet);
             } else if (record instanceof SSTRecord shared) {
@@ -106,7 +113,8 @@ final class XlsBook implements Closeable {
 
     /** @return empty where the workbook has no such sheet */
     Optional<Grid> grid(String sheet) throws IOException {
-        Optional<BoundSheetRecord> wanted = bound.stream().filter(one -> one.getSheetname().equals(sheet)).findFirst();
+        Optional<BoundSheetRecord> wanted =
+                bound.stream().filter(one -> one.getSheetname().equals(sheet)).findFirst();
         return wanted.isPresent() ? Optional.of(new Cells(wanted.get())) : Optional.empty();
     }
 
@@ -128,7 +136,9 @@ final class XlsBook implements Closeable {
         private void start() throws IOException {
             try {
                 records = records();
-                int before = (int) bound.stream().filter(one -> one.getPositionOfBof() < sheet.getPositionOfBof()).count();
+                int before = (int) bound.stream()
+                        .filter(one -> one.getPositionOfBof() < sheet.getPositionOfBof())
+                        .count();
                 int seen = -1;
                 int depth = 0;
                 for (Record record = records.nextRecord(); record != null; record = records.nextRecord()) {
@@ -163,7 +173,11 @@ final class XlsBook implements Closeable {
                     } else if (depth == 0 && record instanceof MergeCellsRecord areas) {
                         for (int i = 0; i < areas.getNumAreas(); i++) {
                             CellRangeAddress area = areas.getAreaAt(i);
-                            merged.add(new Range(area.getFirstRow() + 1, area.getLastRow() + 1, area.getFirstColumn() + 1, area.getLastColumn() + 1));
+                            merged.add(new Range(
+                                    area.getFirstRow() + 1,
+                                    area.getLastRow() + 1,
+                                    area.getFirstColumn() + 1,
+                                    area.getLastColumn() + 1));
                         }
                     } else if (depth == 0 && isCell(record)) {
                         int at = ((org.apache.poi.hssf.record.CellValueRecordInterface) record).getRow();
@@ -200,7 +214,10 @@ final class XlsBook implements Closeable {
             if (record instanceof NumberRecord number) {
                 CellTexts.number(row, column, number.getValue(), style, from1904);
             } else if (record instanceof LabelSSTRecord label && texts != null) {
-                row.set(column, RawBatch.TEXT, texts.getString(label.getSSTIndex()).getString());
+                row.set(
+                        column,
+                        RawBatch.TEXT,
+                        texts.getString(label.getSSTIndex()).getString());
             } else if (record instanceof BoolErrRecord one) {
                 if (one.isBoolean()) {
                     row.set(column, RawBatch.TRUTH, String.valueOf(one.getBooleanValue()));
@@ -216,7 +233,10 @@ final class XlsBook implements Closeable {
             CellType type = formula.getCachedResultTypeEnum();
             if (type == CellType.STRING) {
                 Record next = records.nextRecord();
-                while (next != null && !(next instanceof StringRecord) && !isCell(next) && !(next instanceof EOFRecord)) {
+                while (next != null
+                        && !(next instanceof StringRecord)
+                        && !isCell(next)
+                        && !(next instanceof EOFRecord)) {
                     next = records.nextRecord(); // shared formulas and arrays stand between
                 }
                 if (next instanceof StringRecord text) {
@@ -234,7 +254,8 @@ final class XlsBook implements Closeable {
         }
 
         private static void error(GridRow row, int column, byte code) {
-            String error = FormulaError.isValidCode(code) ? FormulaError.forInt(code).getString() : "#" + (code & 0xff);
+            String error =
+                    FormulaError.isValidCode(code) ? FormulaError.forInt(code).getString() : "#" + (code & 0xff);
             row.fault(column, error, "holds the error " + error);
         }
 

@@ -23,18 +23,18 @@ import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
 
 /**
- * An xlsx workbook (ECMA-376, ISO/IEC 29500, strict and transitional): its sheets, and the cells of one of them as a stream. Only the texts
- * that cells share are held in memory. Not thread-safe.
+ * An xlsx workbook (ECMA-376, ISO/IEC 29500, strict and transitional): its sheets, and the cells of one of them as a
+ * stream. Only the texts that cells share are held in memory. Not thread-safe.
  */
 final class XlsxBook implements Closeable {
 
     /** Bytes that a piece of a workbook may unpack to, however small it is. */
     private static final long FREE = 200_000_000L;
+
     private static final int MOST_SHEETS = 10_000;
 
     /** A sheet, and the piece of the archive that holds it. */
-    private record SheetPart(String name, String part) {
-    }
+    private record SheetPart(String name, String part) {}
 
     private final ZipFile zip;
     private final List<SheetPart> sheets = new ArrayList<>();
@@ -46,7 +46,10 @@ final class XlsxBook implements Closeable {
         try {
             zip = new ZipFile(file.toFile());
         } catch (ZipException | EOFException | IllegalArgumentException damaged) {
-            throw new DamagedException("begins like an xlsx workbook and cannot be opened: it was cut off or damaged (" + damaged.getMessage() + ")", damaged);
+            throw new DamagedException(
+                    "begins like an xlsx workbook and cannot be opened: it was cut off or damaged ("
+                            + damaged.getMessage() + ")",
+                    damaged);
         }
         boolean whole = false;
         try {
@@ -65,9 +68,12 @@ final class XlsxBook implements Closeable {
     }
 
     private void index() throws IOException {
-        String workbook = related("", "/officeDocument").values().stream().findFirst().orElse("xl/workbook.xml");
+        String workbook =
+                related("", "/officeDocument").values().stream().findFirst().orElse("xl/workbook.xml");
         Map<String, String> worksheets = related(workbook, "/worksheet");
-        sharedPart = related(workbook, "/sharedStrings").values().stream().findFirst().orElse(null);
+        sharedPart = related(workbook, "/sharedStrings").values().stream()
+                .findFirst()
+                .orElse(null);
         stylesPart = related(workbook, "/styles").values().stream().findFirst().orElse(null);
         elements(workbook, (name, xml) -> {
             if (name.equals("workbookPr")) {
@@ -110,8 +116,17 @@ final class XlsxBook implements Closeable {
         }
         elements(references, (name, xml) -> {
             String target = attribute(xml, "Target");
-            if (name.equals("Relationship") && String.valueOf(attribute(xml, "Type")).endsWith(type) && target != null && !"External".equals(attribute(xml, "TargetMode"))) {
-                String path = target.startsWith("/") ? target.substring(1) : Path.of("/" + folder).resolve(target).normalize().toString().substring(1);
+            if (name.equals("Relationship")
+                    && String.valueOf(attribute(xml, "Type")).endsWith(type)
+                    && target != null
+                    && !"External".equals(attribute(xml, "TargetMode"))) {
+                String path = target.startsWith("/")
+                        ? target.substring(1)
+                        : Path.of("/" + folder)
+                                .resolve(target)
+                                .normalize()
+                                .toString()
+                                .substring(1);
                 found.put(String.valueOf(attribute(xml, "Id")), path);
             }
         });
@@ -147,7 +162,10 @@ final class XlsxBook implements Closeable {
         if (wrong instanceof XMLStreamException xml && xml.getNestedException() instanceof DamagedException told) {
             return told;
         }
-        return new DamagedException("is an xlsx workbook whose piece " + part + " is damaged (" + String.valueOf(wrong.getMessage()).replaceAll("\\s+", " ") + ")", wrong);
+        return new DamagedException(
+                "is an xlsx workbook whose piece " + part + " is damaged ("
+                        + String.valueOf(wrong.getMessage()).replaceAll("\\s+", " ") + ")",
+                wrong);
     }
 
     private SharedTexts texts() throws IOException {
@@ -230,7 +248,8 @@ final class XlsxBook implements Closeable {
         boolean[] inCells = {false};
         elements(stylesPart, (name, xml) -> {
             switch (name) {
-                case "numFmt" -> codes.put(integer(attribute(xml, "numFmtId")), String.valueOf(attribute(xml, "formatCode")));
+                case "numFmt" ->
+                    codes.put(integer(attribute(xml, "numFmtId")), String.valueOf(attribute(xml, "formatCode")));
                 case "cellXfs" -> inCells[0] = true;
                 case "cellStyles", "cellStyleXfs", "dxfs" -> inCells[0] = false;
                 case "xf" -> {
@@ -256,7 +275,8 @@ final class XlsxBook implements Closeable {
 
     /** @return empty where the workbook has no such sheet */
     Optional<Grid> grid(String sheet) throws IOException {
-        Optional<SheetPart> part = sheets.stream().filter(one -> one.name.equals(sheet)).findFirst();
+        Optional<SheetPart> part =
+                sheets.stream().filter(one -> one.name.equals(sheet)).findFirst();
         return part.isPresent() ? Optional.of(new Cells(part.get().part)) : Optional.empty();
     }
 
@@ -265,7 +285,9 @@ final class XlsxBook implements Closeable {
         String[] ends = String.valueOf(text).replace("$", "").split(":", -1);
         int[] first = address(ends[0]);
         int[] last = ends.length == 2 ? address(ends[1]) : first;
-        return first == null || last == null || ends.length > 2 ? null : new Range(first[0], last[0], first[1], last[1]);
+        return first == null || last == null || ends.length > 2
+                ? null
+                : new Range(first[0], last[0], first[1], last[1]);
     }
 
     private static int[] address(String text) {
@@ -314,7 +336,8 @@ final class XlsxBook implements Closeable {
             try {
                 while (!ended && xml.hasNext()) {
                     int event = xml.next();
-                    if (event == XMLStreamConstants.START_ELEMENT && xml.getLocalName().equals("row")) {
+                    if (event == XMLStreamConstants.START_ELEMENT
+                            && xml.getLocalName().equals("row")) {
                         String r = attribute(xml, "r");
                         long given = r == null ? number + 1 : integer(r);
                         number = given > number ? given : number + 1;
@@ -323,7 +346,8 @@ final class XlsxBook implements Closeable {
                         if (row.width > 0) {
                             return true;
                         }
-                    } else if (event == XMLStreamConstants.END_ELEMENT && xml.getLocalName().equals("sheetData")) {
+                    } else if (event == XMLStreamConstants.END_ELEMENT
+                            && xml.getLocalName().equals("sheetData")) {
                         ended = true;
                     }
                 }
@@ -366,8 +390,18 @@ final class XlsxBook implements Closeable {
                     switch (name.charAt(0)) {
                         case 'r' -> column = column(text, next);
                         case 's' -> style = integer(text);
-                        case 't' -> type = text.equals("s") ? 's' : text.equals("b") ? 'b' : text.equals("e") ? 'e' : text.equals("d") ? 'd'
-                                : text.equals("str") ? 't' : text.equals("inlineStr") ? 't' : 'n';
+                        case 't' ->
+                            type = text.equals("s")
+                                    ? 's'
+                                    : text.equals("b")
+                                            ? 'b'
+                                            : text.equals("e")
+                                                    ? 'e'
+                                                    : text.equals("d")
+                                                            ? 'd'
+                                                            : text.equals("str")
+                                                                    ? 't'
+                                                                    : text.equals("inlineStr") ? 't' : 'n';
                         default -> {
                             // nothing that a value depends on
                         }
@@ -375,7 +409,10 @@ final class XlsxBook implements Closeable {
                 }
             }
             if (column < 0 || column >= Grid.MOST_COLUMNS) {
-                throw new DamagedException("is an xlsx workbook with a cell in row " + number + " beyond the last column that there can be", null);
+                throw new DamagedException(
+                        "is an xlsx workbook with a cell in row " + number
+                                + " beyond the last column that there can be",
+                        null);
             }
             boolean valued = false;
             boolean formula = false;
@@ -388,7 +425,8 @@ final class XlsxBook implements Closeable {
                 if (event == XMLStreamConstants.START_ELEMENT) {
                     depth++;
                     String name = xml.getLocalName();
-                    boolean isValue = name.length() == 1 && (name.charAt(0) == 'v' || name.charAt(0) == 't' && phonetic == 0);
+                    boolean isValue =
+                            name.length() == 1 && (name.charAt(0) == 'v' || name.charAt(0) == 't' && phonetic == 0);
                     formula |= name.length() == 1 && name.charAt(0) == 'f';
                     phonetic += name.equals("rPh") ? 1 : 0;
                     takes = isValue;
@@ -399,7 +437,10 @@ final class XlsxBook implements Closeable {
                         break;
                     }
                     phonetic -= xml.getLocalName().equals("rPh") ? 1 : 0;
-                } else if (takes && (event == XMLStreamConstants.CHARACTERS || event == XMLStreamConstants.CDATA || event == XMLStreamConstants.SPACE)) {
+                } else if (takes
+                        && (event == XMLStreamConstants.CHARACTERS
+                                || event == XMLStreamConstants.CDATA
+                                || event == XMLStreamConstants.SPACE)) {
                     value.append(xml.getTextCharacters(), xml.getTextStart(), xml.getTextLength());
                 } else if (event == XMLStreamConstants.END_DOCUMENT) {
                     break;
@@ -427,7 +468,10 @@ final class XlsxBook implements Closeable {
                 case 's' -> {
                     int text = number(value);
                     if (text < 0 || text >= texts.size()) {
-                        throw new DamagedException("is an xlsx workbook with a cell in row " + number + " that refers to a text that is not there", null);
+                        throw new DamagedException(
+                                "is an xlsx workbook with a cell in row " + number
+                                        + " that refers to a text that is not there",
+                                null);
                     }
                     row.set(column, RawBatch.TEXT, texts.bytes, texts.from(text), texts.to(text) - texts.from(text));
                 }
@@ -457,7 +501,8 @@ final class XlsxBook implements Closeable {
             try {
                 CellTexts.number(row, column, Double.parseDouble(text), style, from1904);
             } catch (NumberFormatException none) {
-                row.fault(column, text, "should hold a number and holds " + dev.hapster.core.reason.Reasons.quote(text));
+                row.fault(
+                        column, text, "should hold a number and holds " + dev.hapster.core.reason.Reasons.quote(text));
             }
         }
 
@@ -493,9 +538,13 @@ final class XlsxBook implements Closeable {
                 elements(table, (name, one) -> {
                     Range all = name.equals("table") ? range(attribute(one, "ref")) : null;
                     if (all != null) {
-                        String title = attribute(one, "displayName") != null ? attribute(one, "displayName") : attribute(one, "name");
+                        String title = attribute(one, "displayName") != null
+                                ? attribute(one, "displayName")
+                                : attribute(one, "name");
                         int totals = integer(attribute(one, "totalsRowCount"));
-                        tables.add(new Table(String.valueOf(title), new Range(all.firstRow(), all.lastRow() - totals, all.firstColumn(), all.lastColumn()),
+                        tables.add(new Table(
+                                String.valueOf(title),
+                                new Range(all.firstRow(), all.lastRow() - totals, all.firstColumn(), all.lastColumn()),
                                 !"0".equals(attribute(one, "headerRowCount"))));
                     }
                 });

@@ -13,15 +13,15 @@ final class Xml {
 
     private static final InputFactoryImpl FACTORY = factory();
 
-    private Xml() {
-    }
+    private Xml() {}
 
     private static InputFactoryImpl factory() {
         InputFactoryImpl factory = new InputFactoryImpl();
         factory.setProperty(XMLInputFactory.IS_SUPPORTING_EXTERNAL_ENTITIES, false);
         factory.setProperty(XMLInputFactory.IS_NAMESPACE_AWARE, true);
         factory.setProperty(XMLInputFactory.IS_COALESCING, false);
-        factory.setProperty(XMLInputFactory2.P_LAZY_PARSING, false); // what is wrong is said where it is met, and as what it is
+        factory.setProperty(
+                XMLInputFactory2.P_LAZY_PARSING, false); // what is wrong is said where it is met, and as what it is
         return factory;
     }
 
@@ -49,7 +49,10 @@ final class Xml {
             }
             run = from > offset ? offset + count - from : run + Math.max(count, 0);
             if (run > MOST) {
-                throw new Unpacked.DamagedException("holds more than " + MOST / 1_000_000 + " MB between two tags; nothing that anybody writes does", null);
+                throw new Unpacked.DamagedException(
+                        "holds more than " + MOST / 1_000_000
+                                + " MB between two tags; nothing that anybody writes does",
+                        null);
             }
             return count;
         }

@@ -13,7 +13,10 @@ import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
 
-/** XML 1.0 with namespaces. An attribute is an element whose name begins with {@code @}; entities that a document declares are refused. */
+/**
+ * XML 1.0 with namespaces. An attribute is an element whose name begins with {@code @}; entities that a document
+ * declares are refused.
+ */
 final class XmlSource implements TreeSource {
 
     private static final String INSTANCE = "http://www.w3.org/2001/XMLSchema-instance";
@@ -44,10 +47,17 @@ final class XmlSource implements TreeSource {
         if (cause instanceof IOException unreadable && !(cause instanceof java.io.CharConversionException)) {
             throw unreadable;
         }
-        String message = String.valueOf(wrong.getMessage()).split("\n")[0].replaceFirst("^ParseError at.*Message: ", "").strip();
-        String place = wrong.getLocation() == null ? "" : "line " + wrong.getLocation().getLineNumber() + ", column " + wrong.getLocation().getColumnNumber();
+        String message = String.valueOf(wrong.getMessage())
+                .split("\n")[0]
+                .replaceFirst("^ParseError at.*Message: ", "")
+                .strip();
+        String place = wrong.getLocation() == null
+                ? ""
+                : "line " + wrong.getLocation().getLineNumber() + ", column "
+                        + wrong.getLocation().getColumnNumber();
         if (message.contains("ntity")) {
-            return new FileRefusedException(Reasons.structureRefused("is XML with entities of its own, at " + place + "; they are not read, since they can stand for anything"));
+            return new FileRefusedException(Reasons.structureRefused("is XML with entities of its own, at " + place
+                    + "; they are not read, since they can stand for anything"));
         }
         return new FileRefusedException(Reasons.notWellFormed("XML", place, message));
     }
@@ -72,7 +82,8 @@ final class XmlSource implements TreeSource {
                     if (depth > 0) {
                         texts.get(depth).append(xml.getTextCharacters(), xml.getTextStart(), xml.getTextLength());
                         if (texts.get(depth).used > DelimitedReader.MOST_RECORD_BYTES) {
-                            throw new FileRefusedException(Reasons.recordTooLong(xml.getLocation().getLineNumber(), DelimitedReader.MOST_RECORD_BYTES));
+                            throw new FileRefusedException(Reasons.recordTooLong(
+                                    xml.getLocation().getLineNumber(), DelimitedReader.MOST_RECORD_BYTES));
                         }
                     }
                 }
@@ -95,7 +106,8 @@ final class XmlSource implements TreeSource {
         }
         hasParts[depth] = true;
         if (++depth > MOST_DEPTH) {
-            throw new FileRefusedException(Reasons.structureRefused("nests deeper than " + Reasons.grouped(MOST_DEPTH) + " levels, at line " + line));
+            throw new FileRefusedException(Reasons.structureRefused(
+                    "nests deeper than " + Reasons.grouped(MOST_DEPTH) + " levels, at line " + line));
         }
         while (texts.size() <= depth) {
             texts.add(new Utf8Buffer());

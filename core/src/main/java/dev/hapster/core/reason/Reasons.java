@@ -7,13 +7,15 @@ import java.nio.file.FileSystemException;
 import java.util.Collection;
 import java.util.List;
 
-/** All sentences of refusals, in one place. Values are shown in quotes, shortened, with invisible characters made visible. */
+/**
+ * All sentences of refusals, in one place. Values are shown in quotes, shortened, with invisible characters made
+ * visible.
+ */
 public final class Reasons {
 
     private static final int SHOWN = 60;
 
-    private Reasons() {
-    }
+    private Reasons() {}
 
     // rows
 
@@ -22,7 +24,8 @@ public final class Reasons {
     }
 
     public static Reason numberUnreadable(String value, String hint) {
-        return new Reason(NUMBER_UNREADABLE, quote(value) + " is no number" + (hint.isEmpty() ? "" : " (" + hint + ")"));
+        return new Reason(
+                NUMBER_UNREADABLE, quote(value) + " is no number" + (hint.isEmpty() ? "" : " (" + hint + ")"));
     }
 
     public static Reason numberTooLarge(String value, String type) {
@@ -30,7 +33,8 @@ public final class Reasons {
     }
 
     public static Reason numberTooFine(String value, String type, int scale) {
-        return new Reason(NUMBER_TOO_FINE, quote(value) + " has more than the " + scale + " decimals that " + type + " keeps");
+        return new Reason(
+                NUMBER_TOO_FINE, quote(value) + " has more than the " + scale + " decimals that " + type + " keeps");
     }
 
     public static Reason booleanUnreadable(String value) {
@@ -46,7 +50,8 @@ public final class Reasons {
     }
 
     public static Reason textTooLong(String value, int characters, int length) {
-        return new Reason(TEXT_TOO_LONG, quote(value) + " has " + characters + " characters, " + length + " are allowed");
+        return new Reason(
+                TEXT_TOO_LONG, quote(value) + " has " + characters + " characters, " + length + " are allowed");
     }
 
     public static Reason patternDiffers(String value, String pattern) {
@@ -54,7 +59,8 @@ public final class Reasons {
     }
 
     public static Reason valueNotAllowed(String value, List<String> allowed) {
-        String list = allowed.size() <= 6 ? String.join(", ", allowed)
+        String list = allowed.size() <= 6
+                ? String.join(", ", allowed)
                 : String.join(", ", allowed.subList(0, 5)) + " and " + (allowed.size() - 5) + " more";
         return new Reason(VALUE_NOT_ALLOWED, quote(value) + " is none of " + list);
     }
@@ -81,7 +87,8 @@ public final class Reasons {
     }
 
     public static Reason strayCell(String address, String value) {
-        return new Reason(FIELDS_EXTRA, "the cell " + address + " holds " + quote(value) + " in a column without a header");
+        return new Reason(
+                FIELDS_EXTRA, "the cell " + address + " holds " + quote(value) + " in a column without a header");
     }
 
     public static Reason valueRepeated(String field) {
@@ -94,13 +101,18 @@ public final class Reasons {
 
     /** Why a run fails that cannot write what a file brought. */
     public static String storeFailed(String file, IOException wrong) {
-        String why = wrong instanceof FileSystemException system && system.getReason() != null ? system.getReason() + " (" + system.getFile() + ")" : String.valueOf(wrong.getMessage());
-        return "While " + file + " was loaded, the store could not be written: " + why + ". Files that were finished stay, nothing else was kept; once the store can be written, the next run takes the rest";
+        String why = wrong instanceof FileSystemException system && system.getReason() != null
+                ? system.getReason() + " (" + system.getFile() + ")"
+                : String.valueOf(wrong.getMessage());
+        return "While " + file + " was loaded, the store could not be written: " + why
+                + ". Files that were finished stay, nothing else was kept; once the store can be written, the "
+                + "next run takes the rest";
     }
 
     /** Why a run fails for which nothing was foreseen; told by what lies deepest. */
     public static String runFailed(String where, Throwable wrong) {
-        return where + ": " + deepest(wrong) + ". What was finished stays, nothing else was kept; the service's log has more";
+        return where + ": " + deepest(wrong)
+                + ". What was finished stays, nothing else was kept; the service's log has more";
     }
 
     /** What lies deepest under something that went wrong, without the words of a statement that it may carry. */
@@ -109,7 +121,9 @@ public final class Reasons {
         while (deepest.getCause() != null && deepest.getCause() != deepest) {
             deepest = deepest.getCause();
         }
-        return deepest.getMessage() == null ? deepest.toString() : deepest.getMessage().replaceFirst("; SQL statement:[\\s\\S]*", "");
+        return deepest.getMessage() == null
+                ? deepest.toString()
+                : deepest.getMessage().replaceFirst("; SQL statement:[\\s\\S]*", "");
     }
 
     /** The same reason with the place of its cell. */
@@ -124,16 +138,23 @@ public final class Reasons {
     }
 
     public static Reason noHeader(long lines, int above) {
-        return new Reason(FILE_EMPTY, "ends after " + lines + (lines == 1 ? " line" : " lines")
-                + (above > 0 ? "; " + above + " lie above the header" : "") + ", before any header");
+        return new Reason(
+                FILE_EMPTY,
+                "ends after " + lines + (lines == 1 ? " line" : " lines")
+                        + (above > 0 ? "; " + above + " lie above the header" : "") + ", before any header");
     }
 
     public static Reason headerNotFound(String text, long lines) {
-        return new Reason(HEADER_MISSING, "none of its " + grouped(lines) + (lines == 1 ? " line" : " lines") + " holds " + quote(text) + ", by which the header is known");
+        return new Reason(
+                HEADER_MISSING,
+                "none of its " + grouped(lines) + (lines == 1 ? " line" : " lines") + " holds " + quote(text)
+                        + ", by which the header is known");
     }
 
     public static Reason sharedHeaderMissing() {
-        return new Reason(HEADER_MISSING, "has no header of its own, and none of the job's files has the one that `header: once` speaks of");
+        return new Reason(
+                HEADER_MISSING,
+                "has no header of its own, and none of the job's files has the one that `header: once` speaks of");
     }
 
     public static Reason unreadable(String why) {
@@ -149,13 +170,21 @@ public final class Reasons {
     }
 
     public static Reason notText(long line, long offset) {
-        return new Reason(NOT_TEXT, "holds a NUL byte at line " + line + " (byte " + offset + "); it is not text, or it was cut off while written");
+        return new Reason(
+                NOT_TEXT,
+                "holds a NUL byte at line " + line + " (byte " + offset
+                        + "); it is not text, or it was cut off while written");
     }
 
     /** @param ending of a name that promises something else; empty where it does not */
     public static Reason formatDiffers(String found, String ending, String declared, boolean archive) {
-        return new Reason(FORMAT_DIFFERS, (ending.isEmpty() ? "is " + found : "is named " + ending + ", but is " + found) + "; the job reads " + declared
-                + (archive ? " (what lies in an archive is found with a pattern such as \"*.zip!/*.csv\")" : ""));
+        return new Reason(
+                FORMAT_DIFFERS,
+                (ending.isEmpty() ? "is " + found : "is named " + ending + ", but is " + found) + "; the job reads "
+                        + declared
+                        + (archive
+                                ? " (what lies in an archive is found with a pattern such as \"*.zip!/*.csv\")"
+                                : ""));
     }
 
     public static Reason encrypted(String what) {
@@ -163,7 +192,9 @@ public final class Reasons {
     }
 
     public static Reason notWellFormed(String format, String place, String why) {
-        return new Reason(NOT_WELL_FORMED, "is no " + format + (place.isEmpty() ? "" : " from " + place + " on") + ": " + shorten(why, 200));
+        return new Reason(
+                NOT_WELL_FORMED,
+                "is no " + format + (place.isEmpty() ? "" : " from " + place + " on") + ": " + shorten(why, 200));
     }
 
     public static Reason structureRefused(String why) {
@@ -175,11 +206,15 @@ public final class Reasons {
     }
 
     public static Reason rowsMissing(String path, List<String> found) {
-        return new Reason(ROWS_MISSING, "has no rows at " + path + "; it has " + (found.isEmpty() ? "nothing" : list(found)));
+        return new Reason(
+                ROWS_MISSING, "has no rows at " + path + "; it has " + (found.isEmpty() ? "nothing" : list(found)));
     }
 
     public static Reason sheetEmpty(int above) {
-        return new Reason(FILE_EMPTY, "is a sheet that holds nothing" + (above > 0 ? " below its first " + above + (above == 1 ? " row" : " rows") : ""));
+        return new Reason(
+                FILE_EMPTY,
+                "is a sheet that holds nothing"
+                        + (above > 0 ? " below its first " + above + (above == 1 ? " row" : " rows") : ""));
     }
 
     public static Reason sheetGone(String name, List<String> found) {
@@ -191,25 +226,36 @@ public final class Reasons {
     }
 
     public static Reason columnsExtra(List<String> extra) {
-        return new Reason(COLUMN_EXTRA, "has " + (extra.size() == 1 ? "a column that feeds nothing: " : "columns that feed nothing: ")
-                + list(extra.stream().map(Reasons::quote).toList()));
+        return new Reason(
+                COLUMN_EXTRA,
+                "has " + (extra.size() == 1 ? "a column that feeds nothing: " : "columns that feed nothing: ")
+                        + list(extra.stream().map(Reasons::quote).toList()));
     }
 
     private static String list(List<String> names) {
-        return shorten(names.size() <= 12 ? String.join(", ", names) : String.join(", ", names.subList(0, 12)) + " and " + (names.size() - 12) + " more", 240);
+        return shorten(
+                names.size() <= 12
+                        ? String.join(", ", names)
+                        : String.join(", ", names.subList(0, 12)) + " and " + (names.size() - 12) + " more",
+                240);
     }
 
     public static Reason encodingDiffers(String declared, long line, long offset, String byteInHex, String guess) {
-        return new Reason(ENCODING_DIFFERS, "is not " + declared + ": byte " + byteInHex + " at line " + line + " (byte " + offset
-                + ")" + (guess.isEmpty() ? "" : "; it looks like " + guess));
+        return new Reason(
+                ENCODING_DIFFERS,
+                "is not " + declared + ": byte " + byteInHex + " at line " + line + " (byte " + offset + ")"
+                        + (guess.isEmpty() ? "" : "; it looks like " + guess));
     }
 
     public static Reason encodingMarked(String declared, String marked) {
-        return new Reason(ENCODING_DIFFERS, "opens with the byte-order mark of " + marked + "; the job declares " + declared);
+        return new Reason(
+                ENCODING_DIFFERS, "opens with the byte-order mark of " + marked + "; the job declares " + declared);
     }
 
     public static Reason separatorDiffers(String declared, String looks) {
-        return new Reason(SEPARATOR_DIFFERS, "looks separated by " + separator(looks) + "; the job declares " + separator(declared));
+        return new Reason(
+                SEPARATOR_DIFFERS,
+                "looks separated by " + separator(looks) + "; the job declares " + separator(declared));
     }
 
     public static Reason columnsMissing(List<String> missing, List<String> found) {
@@ -218,12 +264,17 @@ public final class Reasons {
 
     /** @param cause what is probably behind it, as a sentence */
     public static Reason columnsMissing(List<String> missing, List<String> found, String cause) {
-        return new Reason(COLUMN_MISSING, columnsMissing(missing, found).sentence() + (cause.isEmpty() ? "" : "; " + cause));
+        return new Reason(
+                COLUMN_MISSING, columnsMissing(missing, found).sentence() + (cause.isEmpty() ? "" : "; " + cause));
     }
 
     public static Reason columnAmbiguous(String name, List<String> found) {
-        return new Reason(COLUMN_AMBIGUOUS, "its header has " + String.join(" and ", found.stream().map(Reasons::quote).toList())
-                + ", which both answer to " + name);
+        return new Reason(
+                COLUMN_AMBIGUOUS,
+                "its header has "
+                        + String.join(
+                                " and ", found.stream().map(Reasons::quote).toList()) + ", which both answer to "
+                        + name);
     }
 
     public static Reason tooManyColumns(int limit) {
@@ -243,12 +294,16 @@ public final class Reasons {
     }
 
     public static Reason changedSinceListed() {
-        return new Reason(CHANGED_WHILE_READ, "changed after the folder was listed; the next run takes it as it is then");
+        return new Reason(
+                CHANGED_WHILE_READ, "changed after the folder was listed; the next run takes it as it is then");
     }
 
     /** @param expected rows that were rejected before, of which {@code found} are still there */
     public static Reason changedWhileRetried(long expected, long found) {
-        return new Reason(CHANGED_WHILE_READ, "has " + found + " of the " + expected + " rows that were rejected before; it is no longer what it was");
+        return new Reason(
+                CHANGED_WHILE_READ,
+                "has " + found + " of the " + expected
+                        + " rows that were rejected before; it is no longer what it was");
     }
 
     public static Reason stillWritten(String why) {
@@ -256,9 +311,14 @@ public final class Reasons {
     }
 
     /** @param run the run that loaded the first; 0 where it is this one */
-    /** Whether two reasons name the same file as the first of its content, whether or not they also say which run loaded it. */
+    /**
+     * Whether two reasons name the same file as the first of its content, whether or not they also say which run loaded
+     * it.
+     */
     public static boolean sameCopy(Reason one, Reason other) {
-        return one.sentence().replaceFirst(", which run \\d+ loaded$", "").equals(other.sentence().replaceFirst(", which run \\d+ loaded$", ""));
+        return one.sentence()
+                .replaceFirst(", which run \\d+ loaded$", "")
+                .equals(other.sentence().replaceFirst(", which run \\d+ loaded$", ""));
     }
 
     public static Reason copy(String first, long run) {
@@ -283,11 +343,17 @@ public final class Reasons {
     }
 
     public static Reason limitReached(long rejected, long read, String limit) {
-        return new Reason(LIMIT_REACHED, grouped(rejected) + " of its " + grouped(read) + (read == 1 ? " row was" : " rows were") + " rejected, and the job takes no file at " + limit);
+        return new Reason(
+                LIMIT_REACHED,
+                grouped(rejected) + " of its " + grouped(read) + (read == 1 ? " row was" : " rows were")
+                        + " rejected, and the job takes no file at " + limit);
     }
 
     public static Reason rowsUnusual(long rows, long usual, int others) {
-        return new Reason(ROWS_UNUSUAL, "has " + grouped(rows) + (rows == 1 ? " row" : " rows") + ", where " + others + " files of its kind have about " + grouped(usual));
+        return new Reason(
+                ROWS_UNUSUAL,
+                "has " + grouped(rows) + (rows == 1 ? " row" : " rows") + ", where " + others
+                        + " files of its kind have about " + grouped(usual));
     }
 
     /** The value in double quotes, shortened, with line breaks, tabs and other invisible characters made visible. */

@@ -5,11 +5,11 @@ import java.util.List;
 /**
  * A row that is left out on purpose.
  *
- * @param line     physical line on which it begins, counted from 1
- * @param number   which row of the file it is, counted from 1
- * @param rule     the rule that left it out, as people say it
+ * @param line physical line on which it begins, counted from 1
+ * @param number which row of the file it is, counted from 1
+ * @param rule the rule that left it out, as people say it
  * @param original its text as it stands in the file, without the line end
- * @param fields   its values as they stand in the file, one for each of the file's columns
+ * @param fields its values as they stand in the file, one for each of the file's columns
  */
 public record LeftRow(long line, long number, String rule, String original, List<String> fields) {
     public LeftRow {

@@ -8,8 +8,8 @@ import java.util.List;
 /**
  * Some records as they were read: slices of one byte array (UTF-8), never one object a cell.
  *
- * <p>Field {@code c} of record {@code r} is {@code bytes[from[r * width + c] .. to[r * width + c])}. Owned and reused by
- * the reader that made it: valid until the next batch is asked for. Not thread-safe.
+ * <p>Field {@code c} of record {@code r} is {@code bytes[from[r * width + c] .. to[r * width + c])}. Owned and reused
+ * by the reader that made it: valid until the next batch is asked for. Not thread-safe.
  */
 public final class RawBatch {
 
@@ -23,9 +23,11 @@ public final class RawBatch {
     public int rows;
     /** Start and end (exclusive) of each field, row by row: {@code capacity * width} entries. */
     public final int[] from;
+
     public final int[] to;
     /** Start and end (exclusive) of each record's original text, without its line end. */
     public final int[] recordFrom;
+
     public final int[] recordTo;
     /** Physical line, counted from 1, on which each record begins. */
     public final long[] line;
@@ -74,8 +76,7 @@ public final class RawBatch {
      *
      * @param field -1 for the whole row
      */
-    public record Mark(int row, int field, Reason reason) {
-    }
+    public record Mark(int row, int field, Reason reason) {}
 
     /** Makes room for kinds, all of them text. */
     public void withKinds() {
@@ -112,6 +113,8 @@ public final class RawBatch {
 
     /** The record's original text, without its line end. */
     public String original(int row) {
-        return originals != null ? originals.of(row) : new String(bytes, recordFrom[row], recordTo[row] - recordFrom[row], StandardCharsets.UTF_8);
+        return originals != null
+                ? originals.of(row)
+                : new String(bytes, recordFrom[row], recordTo[row] - recordFrom[row], StandardCharsets.UTF_8);
     }
 }

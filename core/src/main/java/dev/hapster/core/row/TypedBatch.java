@@ -14,6 +14,7 @@ public final class TypedBatch {
     public final List<Vector> columns;
     /** Indexes of the rows that passed, ascending: {@code goodRows} entries. */
     public int[] good = new int[0];
+
     public int goodRows;
     /** Physical line of each row, by row index. */
     public long[] line = new long[0];

@@ -89,6 +89,7 @@ public abstract sealed class Vector {
         public byte[] data;
         /** Value {@code r} is {@code data[from[r] .. from[r] + length[r])}. */
         public int[] from;
+
         public int[] length;
         private int used;
         private byte[] own;
@@ -121,7 +122,10 @@ public abstract sealed class Vector {
             }
         }
 
-        /** From now on to the next reset, values are slices of {@code source} itself and none is copied. To be said before the first value. */
+        /**
+         * From now on to the next reset, values are slices of {@code source} itself and none is copied. To be said
+         * before the first value.
+         */
         public void refer(byte[] source) {
             data = source;
         }

@@ -5,8 +5,8 @@ import java.lang.invoke.VarHandle;
 import java.nio.ByteOrder;
 
 /**
- * Slices of bytes seen as 8-byte words, for telling short values apart fast: a slice of up to 16 bytes is its length, its
- * {@link #first} and its {@link #last} word, and nothing else.
+ * Slices of bytes seen as 8-byte words, for telling short values apart fast: a slice of up to 16 bytes is its length,
+ * its {@link #first} and its {@link #last} word, and nothing else.
  */
 public final class Words {
 
@@ -17,8 +17,7 @@ public final class Words {
     private static final long MIX = 0x9E3779B97F4A7C15L;
     private static final long OTHER_MIX = 0xC2B2AE3D27D4EB4FL;
 
-    private Words() {
-    }
+    private Words() {}
 
     /** The first 8 bytes, or as many as there are, with zeros behind. */
     public static long first(byte[] bytes, int from, int length) {
@@ -40,7 +39,10 @@ public final class Words {
         return length > 8 ? (long) LONGS.get(bytes, from + length - 8) : 0;
     }
 
-    /** Copies {@link #WHOLE} bytes, which is quicker than counting those of a short value; there must be room for all of them. */
+    /**
+     * Copies {@link #WHOLE} bytes, which is quicker than counting those of a short value; there must be room for all of
+     * them.
+     */
     static void copy(byte[] source, int from, byte[] target, int to) {
         LONGS.set(target, to, (long) LONGS.get(source, from));
         LONGS.set(target, to + 8, (long) LONGS.get(source, from + 8));

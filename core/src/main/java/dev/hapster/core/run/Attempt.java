@@ -8,12 +8,18 @@ import java.util.Optional;
 /**
  * A file that was dealt with, and of which nobody else knows yet.
  *
- * @param fresh   what the log is to say of it; empty where it has nothing new to say
- * @param known   what is known of it from before
- * @param staged  its rows, where it was accepted
+ * @param fresh what the log is to say of it; empty where it has nothing new to say
+ * @param known what is known of it from before
+ * @param staged its rows, where it was accepted
  * @param rejects what was rejected and set aside of it; not yet durable
  */
-record Attempt(FileResult result, Candidate file, Optional<LedgerEntry> fresh, Optional<LedgerEntry> known, Optional<Path> staged, FileRejects rejects) {
+record Attempt(
+        FileResult result,
+        Candidate file,
+        Optional<LedgerEntry> fresh,
+        Optional<LedgerEntry> known,
+        Optional<Path> staged,
+        FileRejects rejects) {
 
     Attempt with(FileResult other) {
         return new Attempt(other, file, fresh, known, staged, rejects);

@@ -10,9 +10,9 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * What must outlast a run: the log of arrivals, how they stand, the runs, what is to be done with files. Arrivals are only ever added; how they stand is derived from
- * the log and kept beside it. Every method is one transaction, on disk when it returns. Implementations are thread-safe; they throw unchecked exceptions where
- * the records cannot be kept.
+ * What must outlast a run: the log of arrivals, how they stand, the runs, what is to be done with files. Arrivals are
+ * only ever added; how they stand is derived from the log and kept beside it. Every method is one transaction, on disk
+ * when it returns. Implementations are thread-safe; they throw unchecked exceptions where the records cannot be kept.
  */
 public interface Catalogue {
 
@@ -44,8 +44,7 @@ public interface Catalogue {
      * @param text its file
      * @param jobs the jobs that wrote such parts
      */
-    record InUse(String text, Set<String> jobs) {
-    }
+    record InUse(String text, Set<String> jobs) {}
 
     /** Records the results of files, all of it or nothing. */
     void commit(Commit commit);
@@ -53,16 +52,26 @@ public interface Catalogue {
     /**
      * What is to become true at once.
      *
-     * @param files   results, for the report of the run
-     * @param fresh   arrivals that are added to the log, by the number of the file in the run
+     * @param files results, for the report of the run
+     * @param fresh arrivals that are added to the log, by the number of the file in the run
      * @param touched arrivals of which something was seen anew: how the file looks, or why it is not loaded
-     * @param look    that the run looked into all folders, where that matters
+     * @param look that the run looked into all folders, where that matters
      * @param changed other arrivals that stand otherwise from now on
-     * @param ledger  whether the log learns of it; otherwise the results are only recorded with the run
-     * @param routes  what is to be done with files afterwards
+     * @param ledger whether the log learns of it; otherwise the results are only recorded with the run
+     * @param routes what is to be done with files afterwards
      */
-    record Commit(long run, JobDef job, DatasetDef dataset, Instant at, List<FileResult> files, Map<Integer, LedgerEntry> fresh, List<LedgerEntry> touched, Optional<Look> look,
-            List<LedgerEntry> changed, boolean ledger, List<Route> routes) {
+    record Commit(
+            long run,
+            JobDef job,
+            DatasetDef dataset,
+            Instant at,
+            List<FileResult> files,
+            Map<Integer, LedgerEntry> fresh,
+            List<LedgerEntry> touched,
+            Optional<Look> look,
+            List<LedgerEntry> changed,
+            boolean ledger,
+            List<Route> routes) {
         public Commit {
             files = List.copyOf(files);
             fresh = Map.copyOf(fresh);
@@ -82,16 +91,25 @@ public interface Catalogue {
     /**
      * Something that was done to a dataset other than by a run.
      *
-     * @param kind    {@code undo}, {@code remove} or {@code dismiss}
-     * @param job     whose arrivals it is about; empty where several jobs are concerned
-     * @param of      the entry that is taken back; 0 where rows are removed
+     * @param kind {@code undo}, {@code remove} or {@code dismiss}
+     * @param job whose arrivals it is about; empty where several jobs are concerned
+     * @param of the entry that is taken back; 0 where rows are removed
      * @param removed arrivals of which the rows are taken out, or the rejects dismissed
      * @param changed arrivals that stand otherwise from now on
-     * @param notes   what it did, as people say it
-     * @param rows    of the dataset afterwards
-     * @param parts   of the dataset afterwards
+     * @param notes what it did, as people say it
+     * @param rows of the dataset afterwards
+     * @param parts of the dataset afterwards
      */
-    record Act(String kind, String job, DatasetDef dataset, long of, Set<Long> removed, List<LedgerEntry> changed, List<String> notes, long rows, long parts) {
+    record Act(
+            String kind,
+            String job,
+            DatasetDef dataset,
+            long of,
+            Set<Long> removed,
+            List<LedgerEntry> changed,
+            List<String> notes,
+            long rows,
+            long parts) {
         public Act {
             removed = Set.copyOf(removed);
             changed = List.copyOf(changed);

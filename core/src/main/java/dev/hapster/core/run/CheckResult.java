@@ -10,7 +10,7 @@ import java.util.Optional;
  *
  * @param problems what keeps the job from starting; empty where nothing does
  * @param warnings what is worth a look
- * @param files    each file that would be taken, and whether its structure fits
+ * @param files each file that would be taken, and whether its structure fits
  */
 public record CheckResult(List<Problem> problems, List<String> warnings, List<FileCheck> files) {
 
@@ -21,14 +21,21 @@ public record CheckResult(List<Problem> problems, List<String> warnings, List<Fi
     }
 
     public boolean clean() {
-        return problems.isEmpty() && warnings.isEmpty() && files.stream().allMatch(file -> file.reason().isEmpty());
+        return problems.isEmpty()
+                && warnings.isEmpty()
+                && files.stream().allMatch(file -> file.reason().isEmpty());
     }
 
     /**
      * @param reason why the file would be rejected whole, as far as its first lines tell
-     * @param notes  what is worth knowing and no fault
+     * @param notes what is worth knowing and no fault
      * @param action what would become of the file afterwards; empty where it stays
      */
-    public record FileCheck(String path, String name, long size, Optional<Reason> reason, List<String> notes, Optional<String> action) {
-    }
+    public record FileCheck(
+            String path,
+            String name,
+            long size,
+            Optional<Reason> reason,
+            List<String> notes,
+            Optional<String> action) {}
 }

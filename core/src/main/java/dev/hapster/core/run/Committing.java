@@ -39,12 +39,17 @@ final class Committing {
      * @param plan what becomes of files
      * @param lock held while the catalogue learns of files one by one
      */
-    record Run(RunServices services, Router.Plan plan, JobLedger ledger, Lock lock, FileLoader loader, RunListener listener, RunEnd end) {
-    }
+    record Run(
+            RunServices services,
+            Router.Plan plan,
+            JobLedger ledger,
+            Lock lock,
+            FileLoader loader,
+            RunListener listener,
+            RunEnd end) {}
 
     /** A file, with all its sheets or entries, of which everything is on disk, and nothing counts yet. */
-    private record Published(List<Attempt> attempts, Planned planned) {
-    }
+    private record Published(List<Attempt> attempts, Planned planned) {}
 
     private final Run run;
     private final ConcurrentLinkedQueue<Published> published = new ConcurrentLinkedQueue<>();
@@ -59,7 +64,9 @@ final class Committing {
 
     /** Results of the files that were dealt with so far, in the order in which they were found. */
     List<FileResult> results() {
-        return results.stream().sorted(Comparator.comparingInt(FileResult::ordinal)).toList();
+        return results.stream()
+                .sorted(Comparator.comparingInt(FileResult::ordinal))
+                .toList();
     }
 
     /** What is worth knowing of what was done with files. */
@@ -74,7 +81,10 @@ final class Committing {
 
     // file by file
 
-    /** Makes one file count, with all its sheets or entries. Files that are ready at the same time share a transaction: what one thread leaves, another one has taken. */
+    /**
+     * Makes one file count, with all its sheets or entries. Files that are ready at the same time share a transaction:
+     * what one thread leaves, another one has taken.
+     */
     void commit(List<Attempt> file) throws RunFailedException {
         Planned planned = plan(file);
         published.add(new Published(publish(file), planned));
@@ -85,7 +95,8 @@ final class Committing {
             }
             run.lock.lock();
             try {
-                run.ledger.add(fresh(ready.stream().flatMap(one -> one.attempts.stream()).toList()));
+                run.ledger.add(fresh(
+                        ready.stream().flatMap(one -> one.attempts.stream()).toList()));
                 record(ready, run.ledger, Optional.empty());
             } finally {
                 run.lock.unlock();
@@ -126,7 +137,9 @@ final class Committing {
 
     /** Of files of a run that comes to nothing: those that were rejected are reported nevertheless. */
     void reportRejected(List<Attempt> attempts) throws IOException {
-        List<Attempt> rejected = attempts.stream().filter(attempt -> attempt.result().outcome() == Outcome.REJECTED).toList();
+        List<Attempt> rejected = attempts.stream()
+                .filter(attempt -> attempt.result().outcome() == Outcome.REJECTED)
+                .toList();
         for (Attempt attempt : rejected) {
             attempt.rejects().finish();
         }
@@ -162,15 +175,34 @@ final class Committing {
 
     private List<Published> byFile(List<Attempt> attempts) {
         Map<Path, List<Attempt>> byFile = new LinkedHashMap<>();
-        attempts.forEach(attempt -> byFile.computeIfAbsent(attempt.file().path(), path -> new ArrayList<>()).add(attempt));
-        return byFile.values().stream().map(one -> new Published(one, plan(one))).toList();
+        attempts.forEach(attempt -> byFile.computeIfAbsent(attempt.file().path(), path -> new ArrayList<>())
+                .add(attempt));
+        return byFile.values().stream()
+                .map(one -> new Published(one, plan(one)))
+                .toList();
     }
 
     private Planned plan(List<Attempt> file) {
-        List<LedgerEntry> entries = file.stream().flatMap(attempt -> attempt.fresh().or(attempt::known).stream()).toList();
-        Attempt first = file.stream().min(Comparator.comparingInt(attempt -> attempt.result().ordinal())).orElseThrow();
-        Planned planned = run.services.router().plan(run.plan, new Decided(first.file(), first.known(), file.stream().map(Attempt::result).toList(),
-                entries.stream().map(entry -> entry.arrival().id()).toList(), entries.stream().mapToLong(LedgerEntry::rejected).sum()));
+        List<LedgerEntry> entries = file.stream()
+                .flatMap(attempt -> attempt.fresh().or(attempt::known).stream())
+                .toList();
+        Attempt first = file.stream()
+                .min(Comparator.comparingInt(attempt -> attempt.result().ordinal()))
+                .orElseThrow();
+        Planned planned = run.services
+                .router()
+                .plan(
+                        run.plan,
+                        new Decided(
+                                first.file(),
+                                first.known(),
+                                file.stream().map(Attempt::result).toList(),
+                                entries.stream()
+                                        .map(entry -> entry.arrival().id())
+                                        .toList(),
+                                entries.stream()
+                                        .mapToLong(LedgerEntry::rejected)
+                                        .sum()));
         if (planned.outdated()) {
             outdated.incrementAndGet();
         }
@@ -183,18 +215,32 @@ final class Committing {
 
     /** Tells the catalogue of files, where there is anything to tell. What it does not learn of is let go of. */
     private void record(List<Published> all, JobLedger ledger, Optional<Look> look) {
-        List<Attempt> news = all.stream().filter(one -> one.planned.route().isPresent() || one.attempts.stream().anyMatch(this::isNews)).flatMap(one -> one.attempts.stream()).toList();
+        List<Attempt> news = all.stream()
+                .filter(one ->
+                        one.planned.route().isPresent() || one.attempts.stream().anyMatch(this::isNews))
+                .flatMap(one -> one.attempts.stream())
+                .toList();
         List<LedgerEntry> changed = ledger.changes();
         if (news.isEmpty() && changed.isEmpty() && look.isEmpty()) {
             return;
         }
         Map<Long, Attempt> added = new HashMap<>();
-        news.forEach(attempt -> attempt.fresh().ifPresent(entry -> added.put(entry.arrival().id(), attempt)));
+        news.forEach(attempt ->
+                attempt.fresh().ifPresent(entry -> added.put(entry.arrival().id(), attempt)));
         Map<Integer, LedgerEntry> fresh = new HashMap<>();
-        added.forEach((id, attempt) -> fresh.put(attempt.result().ordinal(), ledger.entry(id).orElseThrow()));
+        added.forEach((id, attempt) ->
+                fresh.put(attempt.result().ordinal(), ledger.entry(id).orElseThrow()));
         boolean written = false;
         try {
-            write(news, fresh, changed.stream().filter(entry -> !added.containsKey(entry.arrival().id())).toList(), look, true, routes(all));
+            write(
+                    news,
+                    fresh,
+                    changed.stream()
+                            .filter(entry -> !added.containsKey(entry.arrival().id()))
+                            .toList(),
+                    look,
+                    true,
+                    routes(all));
             written = true;
         } finally {
             if (!written) {
@@ -203,18 +249,26 @@ final class Committing {
         }
     }
 
-    /** Whether the catalogue must learn of it. A file that looks just as it did tells nothing, so that a run over thousands of them is quick. */
+    /**
+     * Whether the catalogue must learn of it. A file that looks just as it did tells nothing, so that a run over
+     * thousands of them is quick.
+     */
     private boolean isNews(Attempt attempt) {
-        if (attempt.fresh().isPresent() || attempt.result().sinceRun() == 0 || attempt.known().isEmpty()) {
+        if (attempt.fresh().isPresent()
+                || attempt.result().sinceRun() == 0
+                || attempt.known().isEmpty()) {
             return true;
         }
         LedgerEntry known = attempt.known().get();
-        return !known.fingerprint().looksLike(attempt.result().fingerprint()) || !known.fingerprint().settledAt(known.readAt());
+        return !known.fingerprint().looksLike(attempt.result().fingerprint())
+                || !known.fingerprint().settledAt(known.readAt());
     }
 
     /** A file that was seen again: what is known of it, as it looks now. */
     private Optional<LedgerEntry> touched(Attempt attempt) {
-        if (attempt.fresh().isPresent() || attempt.known().isEmpty() || attempt.result().outcome() == Outcome.WAITING) {
+        if (attempt.fresh().isPresent()
+                || attempt.known().isEmpty()
+                || attempt.result().outcome() == Outcome.WAITING) {
             return Optional.empty();
         }
         LedgerEntry known = attempt.known().get();
@@ -223,12 +277,31 @@ final class Committing {
         return Optional.of(known.seen(attempt.result().fingerprint(), Instant.now(run.services.clock()), why, by));
     }
 
-    private void write(List<Attempt> attempts, Map<Integer, LedgerEntry> fresh, List<LedgerEntry> changed, Optional<Look> look, boolean entered, List<Route> routes) {
-        List<LedgerEntry> touched = attempts.stream().flatMap(attempt -> touched(attempt).stream()).toList();
+    private void write(
+            List<Attempt> attempts,
+            Map<Integer, LedgerEntry> fresh,
+            List<LedgerEntry> changed,
+            Optional<Look> look,
+            boolean entered,
+            List<Route> routes) {
+        List<LedgerEntry> touched =
+                attempts.stream().flatMap(attempt -> touched(attempt).stream()).toList();
         Prepared prepared = run.plan.prepared();
         Moment.BEFORE_COMMIT.reached();
-        run.services.catalogue().commit(new Commit(run.plan.run(), prepared.job(), prepared.dataset(), Instant.now(run.services.clock()), attempts.stream().map(Attempt::result).toList(), fresh, touched,
-                look, changed, entered, routes));
+        run.services
+                .catalogue()
+                .commit(new Commit(
+                        run.plan.run(),
+                        prepared.job(),
+                        prepared.dataset(),
+                        Instant.now(run.services.clock()),
+                        attempts.stream().map(Attempt::result).toList(),
+                        fresh,
+                        touched,
+                        look,
+                        changed,
+                        entered,
+                        routes));
         Moment.COMMITTED.reached();
     }
 
@@ -269,7 +342,10 @@ final class Committing {
             try {
                 run.loader.drop(attempt);
             } catch (IOException wrong) {
-                LOG.warn("What was written of {} is left for later: {}", attempt.file().name(), wrong.getMessage());
+                LOG.warn(
+                        "What was written of {} is left for later: {}",
+                        attempt.file().name(),
+                        wrong.getMessage());
             }
         }
     }
@@ -279,10 +355,23 @@ final class Committing {
         try {
             Set<Long> known = new HashSet<>();
             Prepared prepared = run.plan.prepared();
-            run.services.catalogue().history(prepared.dataset().name(), Optional.of(prepared.job().name())).entries().forEach(entry -> known.add(entry.arrival().id()));
-            drop(attempts.stream().filter(attempt -> attempt.fresh().filter(entry -> known.contains(entry.arrival().id())).isEmpty()).toList());
+            run.services
+                    .catalogue()
+                    .history(
+                            prepared.dataset().name(),
+                            Optional.of(prepared.job().name()))
+                    .entries()
+                    .forEach(entry -> known.add(entry.arrival().id()));
+            drop(attempts.stream()
+                    .filter(attempt -> attempt.fresh()
+                            .filter(entry -> known.contains(entry.arrival().id()))
+                            .isEmpty())
+                    .toList());
         } catch (RuntimeException unknown) {
-            LOG.warn("Whether the last files of run {} count is not known; what does not is removed at the next start", run.plan.run(), unknown);
+            LOG.warn(
+                    "Whether the last files of run {} count is not known; what does not is removed at the next start",
+                    run.plan.run(),
+                    unknown);
         }
     }
 }

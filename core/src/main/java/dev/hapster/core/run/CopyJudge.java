@@ -9,7 +9,10 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 
-/** Says of files what they are once all of them are known to the ledger: those of which the content counts through another file are copies. */
+/**
+ * Says of files what they are once all of them are known to the ledger: those of which the content counts through
+ * another file are copies.
+ */
 final class CopyJudge {
 
     private final JobLedger ledger;
@@ -27,7 +30,9 @@ final class CopyJudge {
     /** Adds files to the ledger, and says what each of them is; in the order in which they were found. */
     List<Attempt> judge(List<Attempt> attempts) throws RunFailedException, CancelledException {
         ledger.add(Committing.fresh(attempts));
-        List<Attempt> all = new ArrayList<>(attempts.stream().sorted(Comparator.comparingInt(attempt -> attempt.result().ordinal())).toList());
+        List<Attempt> all = new ArrayList<>(attempts.stream()
+                .sorted(Comparator.comparingInt(attempt -> attempt.result().ordinal()))
+                .toList());
         while (readAgain(all)) {
             continue; // what was read has changed what others are
         }
@@ -38,14 +43,25 @@ final class CopyJudge {
         return judged;
     }
 
-    /** Reads again what was a copy and is none any more, since nothing was said of its rejected rows; whether there was any such file. */
+    /**
+     * Reads again what was a copy and is none any more, since nothing was said of its rejected rows; whether there was
+     * any such file.
+     */
     private boolean readAgain(List<Attempt> all) throws RunFailedException, CancelledException {
         boolean any = false;
         for (int i = 0; i < all.size(); i++) {
             Attempt attempt = all.get(i);
-            Optional<LedgerEntry> known = isSkipped(attempt) ? now(attempt.known().get()) : Optional.empty();
-            if (known.isPresent() && known.get().arrival().asCopy() && known.get().isLoaded()) {
-                all.set(i, loader.load(attempt.result().ordinal(), attempt.file(), new Decision.Load(attempt.result().fingerprint(), known, Optional.empty())));
+            Optional<LedgerEntry> known =
+                    isSkipped(attempt) ? now(attempt.known().get()) : Optional.empty();
+            if (known.isPresent()
+                    && known.get().arrival().asCopy()
+                    && known.get().isLoaded()) {
+                all.set(
+                        i,
+                        loader.load(
+                                attempt.result().ordinal(),
+                                attempt.file(),
+                                new Decision.Load(attempt.result().fingerprint(), known, Optional.empty())));
                 ledger.add(Committing.fresh(List.of(all.get(i))));
                 any = true;
             }
@@ -59,13 +75,21 @@ final class CopyJudge {
 
     /** Whether it was not read, since its content was accepted before. */
     private static boolean isSkipped(Attempt attempt) {
-        return attempt.fresh().isEmpty() && attempt.result().outcome() != Outcome.WAITING && attempt.known().filter(known -> known.arrival().accepted()).isPresent();
+        return attempt.fresh().isEmpty()
+                && attempt.result().outcome() != Outcome.WAITING
+                && attempt.known().filter(known -> known.arrival().accepted()).isPresent();
     }
 
     private Attempt judge(Attempt attempt) throws RunFailedException {
         if (isSkipped(attempt)) {
-            Attempt skipped = skipped(attempt.result().ordinal(), attempt.file(), new Decision.Skip(attempt.result().fingerprint(), attempt.known().get()));
-            if (!dry && skipped.result().outcome() == Outcome.REJECTED && skipped.result().sinceRun() == 0) {
+            Attempt skipped = skipped(
+                    attempt.result().ordinal(),
+                    attempt.file(),
+                    new Decision.Skip(
+                            attempt.result().fingerprint(), attempt.known().get()));
+            if (!dry
+                    && skipped.result().outcome() == Outcome.REJECTED
+                    && skipped.result().sinceRun() == 0) {
                 reject(skipped);
             }
             return skipped;
@@ -91,14 +115,30 @@ final class CopyJudge {
     Attempt skipped(int ordinal, Candidate file, Decision.Skip skip) {
         LedgerEntry known = now(skip.known()).orElseThrow();
         if (!known.arrival().accepted()) {
-            return loader.unread(ordinal, file, Outcome.REJECTED, known.reason(), known.saidBy(), skip.seen(), Optional.of(known));
+            return loader.unread(
+                    ordinal, file, Outcome.REJECTED, known.reason(), known.saidBy(), skip.seen(), Optional.of(known));
         }
         if (known.standing().copyOf() == 0) {
-            return loader.unread(ordinal, file, Outcome.UNCHANGED, Optional.empty(), known.arrival().entry(), skip.seen(), Optional.of(known));
+            return loader.unread(
+                    ordinal,
+                    file,
+                    Outcome.UNCHANGED,
+                    Optional.empty(),
+                    known.arrival().entry(),
+                    skip.seen(),
+                    Optional.of(known));
         }
         Reason reason = reason(known);
-        boolean saidBefore = known.reason().filter(said -> Reasons.sameCopy(said, reason)).isPresent();
-        return loader.unread(ordinal, file, Outcome.REJECTED, Optional.of(reason), saidBefore ? known.saidBy() : 0, skip.seen(), Optional.of(known));
+        boolean saidBefore =
+                known.reason().filter(said -> Reasons.sameCopy(said, reason)).isPresent();
+        return loader.unread(
+                ordinal,
+                file,
+                Outcome.REJECTED,
+                Optional.of(reason),
+                saidBefore ? known.saidBy() : 0,
+                skip.seen(),
+                Optional.of(known));
     }
 
     /** Why a copy does not count, naming the file that counts instead. */

@@ -44,7 +44,11 @@ final class Decider {
         if (file.former().isEmpty()) {
             return ledger.known(job(), source);
         }
-        return ledger.arrivals(job(), source).stream().filter(entry -> entry.standing().current() && entry.lies().filter(file.path()::equals).isPresent()).findFirst().or(() -> ledger.known(job(), source));
+        return ledger.arrivals(job(), source).stream()
+                .filter(entry -> entry.standing().current()
+                        && entry.lies().filter(file.path()::equals).isPresent())
+                .findFirst()
+                .or(() -> ledger.known(job(), source));
     }
 
     /** @param known the last word on the file */
@@ -67,8 +71,10 @@ final class Decider {
         }
     }
 
-    private Decision decide(Candidate file, Fingerprint seen, Optional<LedgerEntry> known) throws IOException, FileRefusedException {
-        if (seen.size() != file.size() || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
+    private Decision decide(Candidate file, Fingerprint seen, Optional<LedgerEntry> known)
+            throws IOException, FileRefusedException {
+        if (seen.size() != file.size()
+                || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
             return new Decision.Wait(seen, Reasons.changedSinceListed());
         }
         Optional<Decision.Repair> repair = Optional.ofNullable(asked.repairs().get(file.key()));
@@ -76,7 +82,9 @@ final class Decider {
             return new Decision.Load(seen, known, repair);
         }
         Optional<Fingerprint> same = same(known.get(), seen, file, scratch);
-        return same.isPresent() && stands(known.get()) ? new Decision.Skip(same.get(), known.get()) : new Decision.Load(seen, known, Optional.empty());
+        return same.isPresent() && stands(known.get())
+                ? new Decision.Skip(same.get(), known.get())
+                : new Decision.Load(seen, known, Optional.empty());
     }
 
     /** Whether what is known of a file with the same content is as good as what reading it would give. */
@@ -85,13 +93,18 @@ final class Decider {
         if (!known.arrival().accepted()) {
             return byTheseRules;
         }
-        boolean rulesMatter = known.rejected() > 0 || prepared.job().read().headerOnce() || prepared.job().handling().load() == Load.REPLACE;
+        boolean rulesMatter = known.rejected() > 0
+                || prepared.job().read().headerOnce()
+                || prepared.job().handling().load() == Load.REPLACE;
         boolean copy = known.standing().copyOf() != 0;
-        return known.standing().stands() && (copy || !known.arrival().asCopy()) && (copy || !rulesMatter || byTheseRules);
+        return known.standing().stands()
+                && (copy || !known.arrival().asCopy())
+                && (copy || !rulesMatter || byTheseRules);
     }
 
     /** The file's fingerprint, where its content is what is known: told by its look, or else by its hash. */
-    static Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file, Path scratch) throws IOException, FileRefusedException {
+    static Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file, Path scratch)
+            throws IOException, FileRefusedException {
         Fingerprint old = known.fingerprint();
         if (old.looksLike(seen) && old.settledAt(known.readAt())) {
             return Optional.of(old);
@@ -105,20 +118,26 @@ final class Decider {
     }
 
     /**
-     * Files that may be copies of others, by their numbers in the run: they are decided about after all others, one after another. Only files of which the size
-     * is that of another one are looked into for that.
+     * Files that may be copies of others, by their numbers in the run: they are decided about after all others, one
+     * after another. Only files of which the size is that of another one are looked into for that.
      */
     Set<Integer> maybeCopies(Map<Integer, Candidate> files, Map<Integer, Integer> turns, long run) {
         Map<Long, List<Integer>> bySize = new HashMap<>();
-        files.forEach((ordinal, file) -> bySize.computeIfAbsent(file.size(), size -> new ArrayList<>()).add(ordinal));
+        files.forEach((ordinal, file) ->
+                bySize.computeIfAbsent(file.size(), size -> new ArrayList<>()).add(ordinal));
         Map<Long, Set<String>> known = new HashMap<>();
-        ledger.entries().stream().filter(entry -> entry.arrival().accepted() && entry.arrival().job().equals(job()))
-                .forEach(entry -> known.computeIfAbsent(entry.fingerprint().size(), size -> new HashSet<>()).add(entry.arrival().source()));
+        ledger.entries().stream()
+                .filter(entry ->
+                        entry.arrival().accepted() && entry.arrival().job().equals(job()))
+                .forEach(entry -> known.computeIfAbsent(entry.fingerprint().size(), size -> new HashSet<>())
+                        .add(entry.arrival().source()));
         Set<Integer> maybe = new HashSet<>();
         bySize.forEach((size, ordinals) -> {
             Set<String> all = new HashSet<>(known.getOrDefault(size, Set.of()));
             ordinals.forEach(ordinal -> all.add(prepared.sources().of(files.get(ordinal))));
-            boolean several = all.stream().map(Decider::outside).distinct().limit(2).count() > 1; // sheets of one workbook are no copies
+            boolean several =
+                    all.stream().map(Decider::outside).distinct().limit(2).count()
+                            > 1; // sheets of one workbook are no copies
             if (size > 0 && several) {
                 compare(ordinals, files, turns, run, maybe);
             }
@@ -131,16 +150,30 @@ final class Decider {
         return mark < 0 || source.startsWith("!/", mark) ? source : source.substring(0, mark);
     }
 
-    private void compare(List<Integer> ordinals, Map<Integer, Candidate> files, Map<Integer, Integer> turns, long run, Set<Integer> maybe) {
+    private void compare(
+            List<Integer> ordinals,
+            Map<Integer, Candidate> files,
+            Map<Integer, Integer> turns,
+            long run,
+            Set<Integer> maybe) {
         Map<String, List<Integer>> byContent = new HashMap<>();
         for (int ordinal : ordinals) {
-            hash(files.get(ordinal)).ifPresent(hash -> byContent.computeIfAbsent(hash, content -> new ArrayList<>()).add(ordinal));
+            hash(files.get(ordinal)).ifPresent(hash -> byContent
+                    .computeIfAbsent(hash, content -> new ArrayList<>())
+                    .add(ordinal));
         }
         byContent.forEach((content, same) -> {
             Map<String, Order> holders = new HashMap<>(ledger.holders(content));
-            same.forEach(ordinal -> holders.putIfAbsent(prepared.sources().of(files.get(ordinal)), new Order(run, turns.get(ordinal), ordinal)));
-            String first = holders.entrySet().stream().min(Map.Entry.comparingByValue(Comparator.naturalOrder())).orElseThrow().getKey();
-            same.stream().filter(ordinal -> !prepared.sources().of(files.get(ordinal)).equals(first)).forEach(maybe::add);
+            same.forEach(ordinal -> holders.putIfAbsent(
+                    prepared.sources().of(files.get(ordinal)), new Order(run, turns.get(ordinal), ordinal)));
+            String first = holders.entrySet().stream()
+                    .min(Map.Entry.comparingByValue(Comparator.naturalOrder()))
+                    .orElseThrow()
+                    .getKey();
+            same.stream()
+                    .filter(ordinal ->
+                            !prepared.sources().of(files.get(ordinal)).equals(first))
+                    .forEach(maybe::add);
         });
     }
 
@@ -148,7 +181,10 @@ final class Decider {
         try {
             Fingerprint seen = Fingerprint.look(file);
             Optional<LedgerEntry> known = known(file);
-            if (known.isPresent() && known.get().fingerprint().looksLike(seen) && known.get().fingerprint().settledAt(known.get().readAt()) && !known.get().fingerprint().hash().isEmpty()) {
+            if (known.isPresent()
+                    && known.get().fingerprint().looksLike(seen)
+                    && known.get().fingerprint().settledAt(known.get().readAt())
+                    && !known.get().fingerprint().hash().isEmpty()) {
                 return Optional.of(known.get().fingerprint().hash());
             }
             try (SourceContent content = new SourceContent(file, scratch)) {

@@ -11,32 +11,27 @@ sealed interface Decision {
     Fingerprint seen();
 
     /** It is not complete: a later run takes it. */
-    record Wait(Fingerprint seen, Reason reason) implements Decision {
-    }
+    record Wait(Fingerprint seen, Reason reason) implements Decision {}
 
     /** It cannot be looked at. */
-    record Reject(Fingerprint seen, Reason reason) implements Decision {
-    }
+    record Reject(Fingerprint seen, Reason reason) implements Decision {}
 
     /** Nothing new: what is known of it stands. */
-    record Skip(Fingerprint seen, LedgerEntry known) implements Decision {
-    }
+    record Skip(Fingerprint seen, LedgerEntry known) implements Decision {}
 
     /**
      * It is read.
      *
-     * @param known  what is known of it from before
+     * @param known what is known of it from before
      * @param repair the rows to which the reading is confined; empty for all
      */
-    record Load(Fingerprint seen, Optional<LedgerEntry> known, Optional<Repair> repair) implements Decision {
-    }
+    record Load(Fingerprint seen, Optional<LedgerEntry> known, Optional<Repair> repair) implements Decision {}
 
     /**
      * Rows of a file that are tried again.
      *
-     * @param of   the arrival of which they were rejected
+     * @param of the arrival of which they were rejected
      * @param rows by their numbers in the file, counted from 1
      */
-    record Repair(LedgerEntry of, BitSet rows) {
-    }
+    record Repair(LedgerEntry of, BitSet rows) {}
 }

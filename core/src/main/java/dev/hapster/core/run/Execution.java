@@ -33,9 +33,10 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * One run or trial, from the files that were found to its balance: decide, read, judge, store, commit. Files are dealt with side by side on the workers. Where each can be
- * judged by itself it is committed by itself; files that may be copies of others come after these, and are judged together; and where everything depends on everything,
- * all are held back and committed at once.
+ * One run or trial, from the files that were found to its balance: decide, read, judge, store, commit. Files are dealt
+ * with side by side on the workers. Where each can be judged by itself it is committed by itself; files that may be
+ * copies of others come after these, and are judged together; and where everything depends on everything, all are held
+ * back and committed at once.
  */
 final class Execution {
 
@@ -71,10 +72,18 @@ final class Execution {
     private final Map<Integer, Integer> turns;
 
     /**
-     * @param run  its number; 0 for a trial
+     * @param run its number; 0 for a trial
      * @param lock of the dataset: shared by those who add to it, held alone by who must know all of it
      */
-    Execution(RunServices services, Prepared prepared, long run, List<Candidate> files, Asked asked, ReadWriteLock lock, RunListener listener, BooleanSupplier cancelled) {
+    Execution(
+            RunServices services,
+            Prepared prepared,
+            long run,
+            List<Candidate> files,
+            Asked asked,
+            ReadWriteLock lock,
+            RunListener listener,
+            BooleanSupplier cancelled) {
         this.services = services;
         this.prepared = prepared;
         handling = prepared.job().handling();
@@ -86,16 +95,27 @@ final class Execution {
         this.listener = listener;
         end = new RunEnd(cancelled);
         turns = turns(files);
-        ledger = new JobLedger(services.catalogue().history(prepared.dataset().name(), Optional.of(prepared.job().name())));
+        ledger = new JobLedger(services.catalogue()
+                .history(prepared.dataset().name(), Optional.of(prepared.job().name())));
         comparing = services.catalogue().comparesRows(prepared.dataset().name());
         policy = CommitPolicy.of(handling, dry, comparing);
         desk = dry ? "trial-" + UUID.randomUUID() : "run-" + run;
         Path own = services.parts().desk(desk);
-        Families families = Families.of(services.catalogue().parts(prepared.dataset().name()), prepared.job().name());
-        loader = new FileLoader(new FileLoader.Run(prepared, run, policy, asked, ledger, own, turns, families, services, listener, end));
+        Families families = Families.of(
+                services.catalogue().parts(prepared.dataset().name()),
+                prepared.job().name());
+        loader = new FileLoader(new FileLoader.Run(
+                prepared, run, policy, asked, ledger, own, turns, families, services, listener, end));
         decider = new Decider(prepared, ledger, asked, own);
         judge = new CopyJudge(ledger, loader, run);
-        committing = new Committing(new Committing.Run(services, new Router.Plan(run, Instant.now(services.clock()), prepared, dry, asked.applyAfter()), ledger, lock.readLock(), loader, listener, end));
+        committing = new Committing(new Committing.Run(
+                services,
+                new Router.Plan(run, Instant.now(services.clock()), prepared, dry, asked.applyAfter()),
+                ledger,
+                lock.readLock(),
+                loader,
+                listener,
+                end));
     }
 
     private static Map<Integer, Integer> turns(List<Candidate> files) {
@@ -103,7 +123,9 @@ final class Execution {
         for (int i = 0; i < files.size(); i++) {
             ordinals.add(i + 1);
         }
-        ordinals.sort(Comparator.comparing((Integer ordinal) -> files.get(ordinal - 1).modified()).thenComparing(Comparator.naturalOrder()));
+        ordinals.sort(
+                Comparator.comparing((Integer ordinal) -> files.get(ordinal - 1).modified())
+                        .thenComparing(Comparator.naturalOrder()));
         Map<Integer, Integer> turns = new HashMap<>();
         ordinals.forEach(ordinal -> turns.put(ordinal, turns.size()));
         return turns;
@@ -139,7 +161,10 @@ final class Execution {
             end.fail("The run does not balance: " + balance);
         }
         notes.addAll(committing.notes());
-        handling.limits().runAt().filter(limit -> dry && limit.reached(bad.get(), files.size())).ifPresent(limit -> notes.add("A run would stop: " + tooMany(bad.get(), limit)));
+        handling.limits()
+                .runAt()
+                .filter(limit -> dry && limit.reached(bad.get(), files.size()))
+                .ifPresent(limit -> notes.add("A run would stop: " + tooMany(bad.get(), limit)));
         notes.addAll(new RunNotes(prepared, ledger, dry, asked).of(results, stored, committing.outdated()));
         return new RunResult(end.state(), end.why(), results, balance, notes);
     }
@@ -147,14 +172,22 @@ final class Execution {
     private Balance balance(List<FileResult> results, List<Part> stored) throws IOException {
         long counted = 0;
         for (Part part : stored) {
-            counted += services.parts().rows(part.name()) - part.masked().map(RoaringBitmap::getLongCardinality).orElse(0L);
+            counted += services.parts().rows(part.name())
+                    - part.masked().map(RoaringBitmap::getLongCardinality).orElse(0L);
         }
-        return Balance.of(files.size(), results, counted, stored.stream().mapToLong(Part::rows).sum(), stored.size());
+        return Balance.of(
+                files.size(),
+                results,
+                counted,
+                stored.stream().mapToLong(Part::rows).sum(),
+                stored.size());
     }
 
     private String wouldEmpty(String why) {
-        return why + ", and `load: replace` would empty the dataset of all that this job loaded. Nothing was changed. If that is meant: hapster remove " + prepared.dataset().name() + " --job "
-                + prepared.job().name();
+        return why
+                + ", and `load: replace` would empty the dataset of all that this job loaded. Nothing was "
+                + "changed. If that is meant: hapster remove "
+                + prepared.dataset().name() + " --job " + prepared.job().name();
     }
 
     private void deal() throws IOException {
@@ -190,15 +223,20 @@ final class Execution {
             copies(List.copyOf(held));
         }
         committing.waiting(waiting(unfinished));
-        if (!end.isOver() && !comparing && services.catalogue().comparesRows(prepared.dataset().name())) {
+        if (!end.isOver()
+                && !comparing
+                && services.catalogue().comparesRows(prepared.dataset().name())) {
             compareAll(); // a run of another job began to compare rows meanwhile
         }
     }
 
-    /** Takes out of the files those that may be copies of others; of a file with several sheets or entries all of them. */
+    /**
+     * Takes out of the files those that may be copies of others; of a file with several sheets or entries all of them.
+     */
     private Map<Integer, Candidate> takeMaybeCopies(Map<Integer, Candidate> from) {
         Set<Path> paths = new HashSet<>();
-        decider.maybeCopies(from, turns, run).forEach(ordinal -> paths.add(from.get(ordinal).path()));
+        decider.maybeCopies(from, turns, run)
+                .forEach(ordinal -> paths.add(from.get(ordinal).path()));
         Map<Integer, Candidate> taken = new LinkedHashMap<>(from);
         taken.values().removeIf(file -> !paths.contains(file.path()));
         from.keySet().removeAll(taken.keySet());
@@ -206,45 +244,58 @@ final class Execution {
     }
 
     private List<Attempt> waiting(Map<Integer, FileResult> unfinished) {
-        return unfinished.values().stream().map(result -> loader.unread(result.ordinal(), files.get(result.ordinal() - 1), Outcome.WAITING, result.reason(), 0, result.fingerprint(), Optional.empty())).toList();
+        return unfinished.values().stream()
+                .map(result -> loader.unread(
+                        result.ordinal(),
+                        files.get(result.ordinal() - 1),
+                        Outcome.WAITING,
+                        result.reason(),
+                        0,
+                        result.fingerprint(),
+                        Optional.empty()))
+                .toList();
     }
 
     /**
      * Has files dealt with by the workers.
      *
-     * @param alone whether each is committed by itself; otherwise all are held back. Sheets and entries of one file are committed at once where something is to be done with
-     *              the file afterwards
+     * @param alone whether each is committed by itself; otherwise all are held back. Sheets and entries of one file are
+     *     committed at once where something is to be done with the file afterwards
      */
     private List<Future<?>> submit(Map<Integer, Candidate> ready, boolean alone) {
         boolean grouped = alone && !handling.after().isNothing();
         Map<Path, List<Integer>> byFile = new HashMap<>();
-        ready.forEach((ordinal, file) -> byFile.computeIfAbsent(file.path(), path -> new ArrayList<>()).add(ordinal));
+        ready.forEach((ordinal, file) ->
+                byFile.computeIfAbsent(file.path(), path -> new ArrayList<>()).add(ordinal));
         Map<Path, List<Attempt>> done = new HashMap<>();
         List<Future<?>> work = new ArrayList<>();
-        ready.forEach((ordinal, file) -> work.add(services.workers().submit(() -> guarded(file, () -> {
-            if (end.isOver()) {
-                return;
-            }
-            Attempt attempt = attempt(ordinal, file);
-            count(attempt);
-            if (!alone) {
-                held.add(attempt);
-                return;
-            }
-            List<Attempt> whole = List.of(attempt);
-            if (grouped && byFile.get(file.path()).size() > 1) {
-                synchronized (done) {
-                    List<Attempt> group = done.computeIfAbsent(file.path(), path -> new ArrayList<>());
-                    group.add(attempt);
-                    whole = group.size() == byFile.get(file.path()).size() ? done.remove(file.path()) : List.of();
-                }
-                held.add(attempt);
-            }
-            if (!whole.isEmpty()) {
-                held.removeAll(whole);
-                commitLater(file, whole);
-            }
-        }))));
+        ready.forEach((ordinal, file) -> work.add(services.workers()
+                .submit(() -> guarded(file, () -> {
+                    if (end.isOver()) {
+                        return;
+                    }
+                    Attempt attempt = attempt(ordinal, file);
+                    count(attempt);
+                    if (!alone) {
+                        held.add(attempt);
+                        return;
+                    }
+                    List<Attempt> whole = List.of(attempt);
+                    if (grouped && byFile.get(file.path()).size() > 1) {
+                        synchronized (done) {
+                            List<Attempt> group = done.computeIfAbsent(file.path(), path -> new ArrayList<>());
+                            group.add(attempt);
+                            whole = group.size() == byFile.get(file.path()).size()
+                                    ? done.remove(file.path())
+                                    : List.of();
+                        }
+                        held.add(attempt);
+                    }
+                    if (!whole.isEmpty()) {
+                        held.removeAll(whole);
+                        commitLater(file, whole);
+                    }
+                }))));
         return work;
     }
 
@@ -298,8 +349,11 @@ final class Execution {
             return;
         }
         long count = bad.incrementAndGet();
-        handling.limits().runAt().filter(limit -> !dry && limit.reached(count, files.size()))
-                .ifPresent(limit -> end.stop(tooMany(count, limit) + (policy.together() ? ". The dataset is as it was" : ". What was loaded by then stays")));
+        handling.limits()
+                .runAt()
+                .filter(limit -> !dry && limit.reached(count, files.size()))
+                .ifPresent(limit -> end.stop(tooMany(count, limit)
+                        + (policy.together() ? ". The dataset is as it was" : ". What was loaded by then stays")));
     }
 
     private String tooMany(long rejected, Limit limit) {
@@ -336,9 +390,15 @@ final class Execution {
     private void provisionalLook() {
         if (WholeRun.looks(prepared, asked)) {
             Set<String> rejected = new HashSet<>();
-            held.stream().map(Attempt::result).filter(result -> result.outcome() == Outcome.REJECTED).forEach(result -> rejected.add(result.source()));
+            held.stream()
+                    .map(Attempt::result)
+                    .filter(result -> result.outcome() == Outcome.REJECTED)
+                    .forEach(result -> rejected.add(result.source()));
             Set<String> slots = new HashSet<>();
-            files.stream().map(file -> prepared.sources().of(file)).filter(source -> !rejected.contains(source)).forEach(source -> slots.addAll(ledger.slots(prepared.job().name(), source)));
+            files.stream()
+                    .map(file -> prepared.sources().of(file))
+                    .filter(source -> !rejected.contains(source))
+                    .forEach(source -> slots.addAll(ledger.slots(prepared.job().name(), source)));
             ledger.look(new Look(Long.MAX_VALUE, prepared.job().name(), slots));
         }
     }
@@ -353,7 +413,8 @@ final class Execution {
             if (dry || !end.isOver()) {
                 all = judge.judge(attempts);
                 WholeRun whole = new WholeRun(services, prepared, loader, policy, run, all);
-                Optional<Look> look = WholeRun.looks(prepared, asked) ? Optional.of(whole.look(all, unfinished)) : Optional.empty();
+                Optional<Look> look =
+                        WholeRun.looks(prepared, asked) ? Optional.of(whole.look(all, unfinished)) : Optional.empty();
                 if (look.isPresent() && !dry && whole.leavesNothing()) {
                     end.stop(wouldEmpty("Every file is rejected"));
                 } else {
@@ -383,8 +444,11 @@ final class Execution {
         Lock lock = datasetLock.writeLock();
         lock.lock();
         try {
-            JobLedger all = new JobLedger(services.catalogue().history(prepared.dataset().name(), Optional.empty()));
-            all.mask(new RowResolution(prepared.dataset(), services.parts().staging()).resolve(RowsThatCount.of(all, services.parts(), Map.of())).masks());
+            JobLedger all = new JobLedger(
+                    services.catalogue().history(prepared.dataset().name(), Optional.empty()));
+            all.mask(new RowResolution(prepared.dataset(), services.parts().staging())
+                    .resolve(RowsThatCount.of(all, services.parts(), Map.of()))
+                    .masks());
             services.catalogue().settle(all.changes());
         } finally {
             lock.unlock();

@@ -7,8 +7,9 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * How many rows files of one kind usually have. Of one kind are those whose paths differ in digits only. Three others are needed to tell, and what
- * has less than a third of the rows in their middle, or more than three times as many, and differs by ten at least, is unusual.
+ * How many rows files of one kind usually have. Of one kind are those whose paths differ in digits only. Three others
+ * are needed to tell, and what has less than a third of the rows in their middle, or more than three times as many, and
+ * differs by ten at least, is unusual.
  */
 final class Families {
 
@@ -21,13 +22,16 @@ final class Families {
     /** The same of each kind, sorted; so that judging thousands of files is quick. */
     private final Map<String, long[]> sorted = new HashMap<>();
 
-    private Families() {
-    }
+    private Families() {}
 
     static Families of(Collection<Part> parts, String job) {
         Families families = new Families();
-        parts.stream().filter(part -> part.job().equals(job)).forEach(part -> families.rows.computeIfAbsent(kind(part.source()), kind -> new HashMap<>()).merge(part.source(), part.rows(), Long::sum));
-        families.rows.forEach((kind, counts) -> families.sorted.put(kind, counts.values().stream().mapToLong(Long::longValue).sorted().toArray()));
+        parts.stream().filter(part -> part.job().equals(job)).forEach(part -> families.rows
+                .computeIfAbsent(kind(part.source()), kind -> new HashMap<>())
+                .merge(part.source(), part.rows(), Long::sum));
+        families.rows.forEach((kind, counts) -> families.sorted.put(
+                kind,
+                counts.values().stream().mapToLong(Long::longValue).sorted().toArray()));
         return families;
     }
 
@@ -36,11 +40,10 @@ final class Families {
     }
 
     /**
-     * @param usual  rows in the middle of the others
+     * @param usual rows in the middle of the others
      * @param others how many others there are
      */
-    record Unusual(long usual, int others) {
-    }
+    record Unusual(long usual, int others) {}
 
     /** Empty where the number of rows is nothing special, or too few others are known. */
     Optional<Unusual> judge(String path, long count) {

@@ -35,8 +35,8 @@ import java.util.Optional;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Takes one file from the decision that it is read up to the point where it can be committed: opened, read, judged, staged. What it writes counts only once it
- * is committed. Thread-safe.
+ * Takes one file from the decision that it is read up to the point where it can be committed: opened, read, judged,
+ * staged. What it writes counts only once it is committed. Thread-safe.
  */
 final class FileLoader {
 
@@ -47,13 +47,22 @@ final class FileLoader {
     /**
      * What surrounds the files of one run.
      *
-     * @param desk     where what is not finished lies
-     * @param turns    the turn of each file in the order of arrivals, by its number in the run
+     * @param desk where what is not finished lies
+     * @param turns the turn of each file in the order of arrivals, by its number in the run
      * @param families how many rows files of a kind usually have
      */
-    record Run(Prepared prepared, long number, CommitPolicy policy, Asked asked, JobLedger ledger, Path desk, Map<Integer, Integer> turns, Families families, RunServices services,
-            RunListener listener, RunEnd end) {
-    }
+    record Run(
+            Prepared prepared,
+            long number,
+            CommitPolicy policy,
+            Asked asked,
+            JobLedger ledger,
+            Path desk,
+            Map<Integer, Integer> turns,
+            Families families,
+            RunServices services,
+            RunListener listener,
+            RunEnd end) {}
 
     private final Run run;
     private final Prepared prepared;
@@ -73,8 +82,14 @@ final class FileLoader {
         if (handling.load() == Load.UPDATE) {
             return new RowRule(Kind.UPDATE, Scope.DATASET, List.of(), handling.newestBy());
         }
-        return handling.duplicates().filter(duplicates -> duplicates.within() != Within.FILE)
-                .map(duplicates -> new RowRule(kind(duplicates.then()), duplicates.within() == Within.RUN ? Scope.RUN : Scope.DATASET, duplicates.columns(), Optional.empty())).orElse(RowRule.NONE);
+        return handling.duplicates()
+                .filter(duplicates -> duplicates.within() != Within.FILE)
+                .map(duplicates -> new RowRule(
+                        kind(duplicates.then()),
+                        duplicates.within() == Within.RUN ? Scope.RUN : Scope.DATASET,
+                        duplicates.columns(),
+                        Optional.empty()))
+                .orElse(RowRule.NONE);
     }
 
     private static Kind kind(Then then) {
@@ -91,8 +106,21 @@ final class FileLoader {
     }
 
     /** The result of a file that is not read. */
-    Attempt unread(int ordinal, Candidate file, Outcome outcome, Optional<Reason> reason, long since, Fingerprint seen, Optional<LedgerEntry> known) {
-        return new Attempt(FileResult.uncounted(ordinal, file, source(file), outcome, reason, since, seen, List.of(), 0), file, Optional.empty(), known, Optional.empty(), rejects(ordinal, file));
+    Attempt unread(
+            int ordinal,
+            Candidate file,
+            Outcome outcome,
+            Optional<Reason> reason,
+            long since,
+            Fingerprint seen,
+            Optional<LedgerEntry> known) {
+        return new Attempt(
+                FileResult.uncounted(ordinal, file, source(file), outcome, reason, since, seen, List.of(), 0),
+                file,
+                Optional.empty(),
+                known,
+                Optional.empty(),
+                rejects(ordinal, file));
     }
 
     private FileRejects rejects(int ordinal, Candidate file) {
@@ -100,13 +128,24 @@ final class FileLoader {
     }
 
     /** A file that cannot be looked at. */
-    Attempt rejected(int ordinal, Candidate file, Decision.Reject decision, Optional<LedgerEntry> known) throws IOException {
+    Attempt rejected(int ordinal, Candidate file, Decision.Reject decision, Optional<LedgerEntry> known)
+            throws IOException {
         FileRejects rejects = rejects(ordinal, file);
-        return refused(new Reading(ordinal, file, decision.seen(), known, Optional.empty(), rejects, System.nanoTime()), decision.reason(), "");
+        return refused(
+                new Reading(ordinal, file, decision.seen(), known, Optional.empty(), rejects, System.nanoTime()),
+                decision.reason(),
+                "");
     }
 
     /** One file while it is in work. */
-    private record Reading(int ordinal, Candidate file, Fingerprint seen, Optional<LedgerEntry> known, Optional<Decision.Repair> repair, FileRejects rejects, long start) {
+    private record Reading(
+            int ordinal,
+            Candidate file,
+            Fingerprint seen,
+            Optional<LedgerEntry> known,
+            Optional<Decision.Repair> repair,
+            FileRejects rejects,
+            long start) {
         long millis() {
             return (System.nanoTime() - start) / 1_000_000;
         }
@@ -121,7 +160,8 @@ final class FileLoader {
         FileRejects rejects = rejects(ordinal, file);
         boolean done = false;
         try {
-            Attempt attempt = load(new Reading(ordinal, file, decision.seen(), decision.known(), decision.repair(), rejects, System.nanoTime()));
+            Attempt attempt = load(new Reading(
+                    ordinal, file, decision.seen(), decision.known(), decision.repair(), rejects, System.nanoTime()));
             rejects.seal();
             done = true;
             return attempt;
@@ -152,7 +192,13 @@ final class FileLoader {
             if (!look(reading.file).looksLike(reading.seen)) {
                 run.services.parts().dropStaged(staged(reading));
                 reading.rejects.close();
-                return new Attempt(result(reading, Outcome.WAITING, Optional.of(Reasons.changedWhileRead()), reading.seen), reading.file, Optional.empty(), reading.known, Optional.empty(), reading.rejects);
+                return new Attempt(
+                        result(reading, Outcome.WAITING, Optional.of(Reasons.changedWhileRead()), reading.seen),
+                        reading.file,
+                        Optional.empty(),
+                        reading.known,
+                        Optional.empty(),
+                        reading.rejects);
             }
             return judged(reading, content);
         } catch (RefusedException wrong) {
@@ -195,7 +241,9 @@ final class FileLoader {
         boolean whole = false;
         try {
             Content content = once(reading, run.policy.stages(), Repeats.UNKNOWN);
-            if (handling.duplicates().filter(duplicates -> duplicates.within() == Within.FILE).isPresent()) {
+            if (handling.duplicates()
+                    .filter(duplicates -> duplicates.within() == Within.FILE)
+                    .isPresent()) {
                 content = withoutRepeats(reading, content, handling.duplicates().get());
             }
             whole = true;
@@ -207,14 +255,29 @@ final class FileLoader {
         }
     }
 
-    private Content once(Reading reading, boolean stages, Repeats repeats) throws IOException, RefusedException, RunFailedException, CancelledException {
+    private Content once(Reading reading, boolean stages, Repeats repeats)
+            throws IOException, RefusedException, RunFailedException, CancelledException {
         try (SourceContent content = new SourceContent(reading.file, run.desk)) {
-            try (RecordReader reader = run.services.watched().apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE))) {
-                PartOrigin origin = new PartOrigin(reading.file.name(), reading.file.key(), run.number, Instant.now(run.services.clock()));
-                FileReading.Sink sink = new FileReading.Sink(stages ? Optional.of(staged(reading)) : Optional.empty(), origin, (hash, rejected) -> PartNotes.of(entry(reading, arrival(reading, hash, true), rejected, Optional.empty()), prepared.dataset().name()),
-                        reading.rejects, !run.policy.dry());
-                return new FileReading(new FileReading.Source(prepared, reading.file, reader, content), sink, repeats, reading.only())
-                        .read(run.end::isOver, rows -> run.listener.fileProgress(reading.ordinal, content.bytes(), rows));
+            try (RecordReader reader =
+                    run.services.watched().apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE))) {
+                PartOrigin origin = new PartOrigin(
+                        reading.file.name(), reading.file.key(), run.number, Instant.now(run.services.clock()));
+                FileReading.Sink sink = new FileReading.Sink(
+                        stages ? Optional.of(staged(reading)) : Optional.empty(),
+                        origin,
+                        (hash, rejected) -> PartNotes.of(
+                                entry(reading, arrival(reading, hash, true), rejected, Optional.empty()),
+                                prepared.dataset().name()),
+                        reading.rejects,
+                        !run.policy.dry());
+                return new FileReading(
+                                new FileReading.Source(prepared, reading.file, reader, content),
+                                sink,
+                                repeats,
+                                reading.only())
+                        .read(
+                                run.end::isOver,
+                                rows -> run.listener.fileProgress(reading.ordinal, content.bytes(), rows));
             } catch (FileRefusedException wrong) {
                 throw new RefusedException(wrong.reason(), refusedHash(reading.file, content));
             }
@@ -238,19 +301,29 @@ final class FileLoader {
     }
 
     /** Looks for rows that the file itself has twice; they never come into the part. */
-    private Content withoutRepeats(Reading reading, Content content, Duplicates duplicates) throws IOException, RefusedException, RunFailedException, CancelledException {
-        List<ColumnDef> columns = duplicates.columns().isEmpty() ? prepared.dataset().columns() : duplicates.columns().stream().map(name -> prepared.dataset().column(name).orElseThrow()).toList();
+    private Content withoutRepeats(Reading reading, Content content, Duplicates duplicates)
+            throws IOException, RefusedException, RunFailedException, CancelledException {
+        List<ColumnDef> columns = duplicates.columns().isEmpty()
+                ? prepared.dataset().columns()
+                : duplicates.columns().stream()
+                        .map(name -> prepared.dataset().column(name).orElseThrow())
+                        .toList();
         RowRule within = new RowRule(kind(duplicates.then()), Scope.DATASET, duplicates.columns(), Optional.empty());
         KeyIndex.Found found = RowResolution.within(staged(reading), columns, within, run.desk);
         if (duplicates.then() == Then.COUNT) {
-            return found.counted().isEmpty() ? content : content.noting(counted(found.counted().get(0), FileReading.comparedBy(prepared)));
+            return found.counted().isEmpty()
+                    ? content
+                    : content.noting(counted(found.counted().get(0), FileReading.comparedBy(prepared)));
         }
         if (found.count(0) == 0) {
             return content;
         }
         run.services.parts().dropStaged(staged(reading));
         reading.rejects.restart();
-        return once(reading, true, new Repeats(bits(found.dropped().get(0)), row -> Optional.ofNullable(found.instead().get((long) row)).map(spot -> "line " + spot.line()).orElse("")));
+        return once(reading, true, new Repeats(bits(found.dropped().get(0)), row -> Optional.ofNullable(
+                        found.instead().get((long) row))
+                .map(spot -> "line " + spot.line())
+                .orElse("")));
     }
 
     private static BitSet bits(RoaringBitmap rows) {
@@ -260,17 +333,28 @@ final class FileLoader {
     }
 
     static String counted(long rows, String by) {
-        return Reasons.grouped(rows) + (rows == 1 ? " row repeats " : " rows repeat ") + by + " of an earlier one; all are loaded";
+        return Reasons.grouped(rows) + (rows == 1 ? " row repeats " : " rows repeat ") + by
+                + " of an earlier one; all are loaded";
     }
 
     /**
-     * Reads a file once more, to tell of rows of it that do not count because of rows of other files. Its part stays as it is.
+     * Reads a file once more, to tell of rows of it that do not count because of rows of other files. Its part stays as
+     * it is.
      *
      * @param masked rows of its part that do not count
      */
-    Attempt telling(Attempt first, RoaringBitmap masked, java.util.function.IntFunction<String> where) throws RunFailedException, CancelledException {
-        Optional<Decision.Repair> repair = Optional.ofNullable(run.asked.repairs().get(first.file().key()));
-        Reading reading = new Reading(first.result().ordinal(), first.file(), first.result().fingerprint(), first.known(), repair, first.rejects(), System.nanoTime());
+    Attempt telling(Attempt first, RoaringBitmap masked, java.util.function.IntFunction<String> where)
+            throws RunFailedException, CancelledException {
+        Optional<Decision.Repair> repair =
+                Optional.ofNullable(run.asked.repairs().get(first.file().key()));
+        Reading reading = new Reading(
+                first.result().ordinal(),
+                first.file(),
+                first.result().fingerprint(),
+                first.known(),
+                repair,
+                first.rejects(),
+                System.nanoTime());
         try {
             first.rejects().restart();
             Content content = once(reading, false, new Repeats(bits(masked), where));
@@ -296,21 +380,79 @@ final class FileLoader {
         boolean copies = prepared.job().find().get(reading.file.place() - 1).loadCopies();
         if (reading.repair.isPresent() && accepted) {
             Arrival base = reading.repair.get().of().arrival();
-            return new Arrival(Arrival.id(run.number, reading.ordinal), run.number, job, source, base.generation(), base.place(), base.id(), accepted, base.instead(), copies, hash, rule, "", 0, false, false);
+            return new Arrival(
+                    Arrival.id(run.number, reading.ordinal),
+                    run.number,
+                    job,
+                    source,
+                    base.generation(),
+                    base.place(),
+                    base.id(),
+                    accepted,
+                    base.instead(),
+                    copies,
+                    hash,
+                    rule,
+                    "",
+                    0,
+                    false,
+                    false);
         }
-        int generation = reading.file.former().isPresent() && reading.known.isPresent() ? reading.known.get().arrival().generation() : run.ledger.generation(job, source, hash);
-        return new Arrival(Arrival.id(run.number, reading.ordinal), run.number, job, source, generation, run.ledger.place(job, source, generation, hash, fresh), 0, accepted, instead, copies, hash,
-                rule, "", 0, false, false);
+        int generation = reading.file.former().isPresent() && reading.known.isPresent()
+                ? reading.known.get().arrival().generation()
+                : run.ledger.generation(job, source, hash);
+        return new Arrival(
+                Arrival.id(run.number, reading.ordinal),
+                run.number,
+                job,
+                source,
+                generation,
+                run.ledger.place(job, source, generation, hash, fresh),
+                0,
+                accepted,
+                instead,
+                copies,
+                hash,
+                rule,
+                "",
+                0,
+                false,
+                false);
     }
 
     private LedgerEntry entry(Reading reading, Arrival arrival, long rejected, Optional<Reason> reason) {
-        Fate fate = reading.file.former().isPresent() && reading.known.isPresent() ? reading.known.get().fate() : Fate.LEFT;
-        return new LedgerEntry(arrival, reading.file.name(), reading.file.file(), reading.file.place(), reading.seen.withHash(arrival.content()), Instant.now(run.services.clock()), prepared.rules(),
-                prepared.dataset().version(), rejected, reason, run.number, after, fate, 0, Standing.NOWHERE);
+        Fate fate = reading.file.former().isPresent() && reading.known.isPresent()
+                ? reading.known.get().fate()
+                : Fate.LEFT;
+        return new LedgerEntry(
+                arrival,
+                reading.file.name(),
+                reading.file.file(),
+                reading.file.place(),
+                reading.seen.withHash(arrival.content()),
+                Instant.now(run.services.clock()),
+                prepared.rules(),
+                prepared.dataset().version(),
+                rejected,
+                reason,
+                run.number,
+                after,
+                fate,
+                0,
+                Standing.NOWHERE);
     }
 
     private FileResult result(Reading reading, Outcome outcome, Optional<Reason> reason, Fingerprint seen) {
-        return FileResult.uncounted(reading.ordinal, reading.file, source(reading.file), outcome, reason, 0, seen, List.of(), reading.millis());
+        return FileResult.uncounted(
+                reading.ordinal,
+                reading.file,
+                source(reading.file),
+                outcome,
+                reason,
+                0,
+                seen,
+                List.of(),
+                reading.millis());
     }
 
     private Attempt refused(Reading reading, Reason reason, String hash) throws IOException {
@@ -326,9 +468,20 @@ final class FileLoader {
         FileResult result = result(reading, Outcome.REJECTED, Optional.of(reason), reading.seen.withHash(hash));
         if (content.isPresent()) {
             Content all = content.get();
-            result = result.counting(new Content(all.read(), 0, 0, 0, all.read(), false, hash, all.groups(), all.header(), all.notes()));
+            result = result.counting(
+                    new Content(all.read(), 0, 0, 0, all.read(), false, hash, all.groups(), all.header(), all.notes()));
         } else if (reading.known.filter(LedgerEntry::isLoaded).isPresent()) {
-            result = result.counting(new Content(0, 0, 0, 0, 0, false, hash, List.of(), List.of(), List.of("the rows that its earlier content brought stay in the dataset")));
+            result = result.counting(new Content(
+                    0,
+                    0,
+                    0,
+                    0,
+                    0,
+                    false,
+                    hash,
+                    List.of(),
+                    List.of(),
+                    List.of("the rows that its earlier content brought stay in the dataset")));
         }
         return new Attempt(result, reading.file, Optional.of(entry), reading.known, Optional.empty(), reading.rejects);
     }
@@ -342,23 +495,40 @@ final class FileLoader {
         }
         Arrival arrival = arrival(reading, content.hash(), true);
         boolean replaces = !arrival.isRepair() && run.ledger.displaces(arrival);
-        FileResult result = result(reading, replaces ? Outcome.REPLACED : Outcome.LOADED, Optional.empty(), reading.seen.withHash(content.hash())).counting(content);
+        FileResult result = result(
+                        reading,
+                        replaces ? Outcome.REPLACED : Outcome.LOADED,
+                        Optional.empty(),
+                        reading.seen.withHash(content.hash()))
+                .counting(content);
         boolean empty = arrival.isRepair() && content.loaded() == 0 && !content.deletes();
         if (empty || !run.policy.stages()) {
-            run.services.parts().dropStaged(staged(reading)); // there is nothing to be added to what the file has brought
+            run.services
+                    .parts()
+                    .dropStaged(staged(reading)); // there is nothing to be added to what the file has brought
         }
         Arrival full = arrival.withRows(content.loaded(), content.deletes());
-        return new Attempt(result, reading.file, Optional.of(entry(reading, full, content.rejected(), Optional.empty())), reading.known,
-                empty || !run.policy.stages() ? Optional.empty() : Optional.of(staged(reading)), reading.rejects);
+        return new Attempt(
+                result,
+                reading.file,
+                Optional.of(entry(reading, full, content.rejected(), Optional.empty())),
+                reading.known,
+                empty || !run.policy.stages() ? Optional.empty() : Optional.of(staged(reading)),
+                reading.rejects);
     }
 
     private Optional<Reason> tooMuch(Reading reading, Content content) {
-        Optional<Handling.Limit> limit = handling.limits().fileAt().filter(most -> most.reached(content.rejected(), content.read()));
+        Optional<Handling.Limit> limit =
+                handling.limits().fileAt().filter(most -> most.reached(content.rejected(), content.read()));
         if (limit.isPresent()) {
-            return Optional.of(Reasons.limitReached(content.rejected(), content.read(), limit.get().written()));
+            return Optional.of(Reasons.limitReached(
+                    content.rejected(), content.read(), limit.get().written()));
         }
         return handling.limits().rejectUnusual() && !run.asked.again().test(reading.file)
-                ? run.families.judge(source(reading.file), content.loaded()).map(odd -> Reasons.rowsUnusual(content.loaded(), odd.usual(), odd.others())) : Optional.empty();
+                ? run.families
+                        .judge(source(reading.file), content.loaded())
+                        .map(odd -> Reasons.rowsUnusual(content.loaded(), odd.usual(), odd.others()))
+                : Optional.empty();
     }
 
     /** A file whose content another one has: its rows are kept, and count once those of the other do not. */
@@ -370,11 +540,20 @@ final class FileLoader {
                 attempt.rejects().seal();
             }
         } catch (IOException | UncheckedIOException wrong) {
-            throw new RunFailedException("What was rejected of " + attempt.file().name() + " could not be written: " + wrong.getMessage(), wrong);
+            throw new RunFailedException(
+                    "What was rejected of " + attempt.file().name() + " could not be written: " + wrong.getMessage(),
+                    wrong);
         }
         LedgerEntry entry = attempt.fresh().orElseThrow();
-        LedgerEntry copy = entry.with(entry.arrival().markedAsCopy()).seen(entry.fingerprint(), entry.readAt(), Optional.of(reason), run.number);
-        return new Attempt(attempt.result().rejected(reason, 0), attempt.file(), Optional.of(copy), attempt.known(), attempt.staged(), attempt.rejects());
+        LedgerEntry copy = entry.with(entry.arrival().markedAsCopy())
+                .seen(entry.fingerprint(), entry.readAt(), Optional.of(reason), run.number);
+        return new Attempt(
+                attempt.result().rejected(reason, 0),
+                attempt.file(),
+                Optional.of(copy),
+                attempt.known(),
+                attempt.staged(),
+                attempt.rejects());
     }
 
     /** Makes durable what was written of a file, under its final name; it is an orphan until it is committed. */
@@ -385,7 +564,10 @@ final class FileLoader {
                 return attempt;
             }
             LedgerEntry entry = attempt.fresh().orElseThrow();
-            return attempt.with(entry.with(entry.arrival().withPart(run.services.parts().publish(attempt.staged().get(), prepared.dataset().name()))));
+            return attempt.with(entry.with(entry.arrival()
+                    .withPart(run.services
+                            .parts()
+                            .publish(attempt.staged().get(), prepared.dataset().name()))));
         } catch (IOException wrong) {
             throw new RunFailedException(Reasons.storeFailed(attempt.file().name(), wrong), wrong);
         }

@@ -19,11 +19,11 @@ import java.util.Optional;
 /** Opens files as their job declares it; the same for a check, a trial, a trace and a run. */
 final class FileOpening {
 
-    private FileOpening() {
-    }
+    private FileOpening() {}
 
     /** @param most rows of a nested file that are looked at to learn its columns */
-    static RecordReader open(Prepared prepared, Candidate file, SourceContent content, long most) throws IOException, FileRefusedException {
+    static RecordReader open(Prepared prepared, Candidate file, SourceContent content, long most)
+            throws IOException, FileRefusedException {
         if (prepared.job().read().headerOnce() && prepared.shared().isEmpty()) {
             throw new FileRefusedException(Reasons.sharedHeaderMissing());
         }
@@ -31,7 +31,8 @@ final class FileOpening {
     }
 
     /** Binds a file's header, and looks whether its name suits. */
-    static Binding bind(Prepared prepared, Candidate file, Header header, RecordReader reader) throws IOException, FileRefusedException {
+    static Binding bind(Prepared prepared, Candidate file, Header header, RecordReader reader)
+            throws IOException, FileRefusedException {
         Shaper.checkFacts(prepared.dataset(), prepared.job(), file.facts());
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
         if (!binding.missing().isEmpty()) {
@@ -43,22 +44,30 @@ final class FileOpening {
         return binding;
     }
 
-    private static Reason missing(Prepared prepared, Header header, Binding binding, RecordReader reader) throws IOException {
+    private static Reason missing(Prepared prepared, Header header, Binding binding, RecordReader reader)
+            throws IOException {
         if (prepared.job().read().as() == Format.DELIMITED) {
             String declared = prepared.job().read().separator();
-            Optional<Character> better = Separators.better(header.original(), declared, header.names(), names -> Binding.fit(prepared.dataset(), prepared.job(), names));
+            Optional<Character> better = Separators.better(
+                    header.original(),
+                    declared,
+                    header.names(),
+                    names -> Binding.fit(prepared.dataset(), prepared.job(), names));
             if (better.isPresent()) {
                 return Reasons.separatorDiffers(declared, better.get().toString());
             }
         }
-        return Reasons.columnsMissing(binding.missing(), header.names(), Likely.cause(prepared.dataset(), prepared.job(), header, reader));
+        return Reasons.columnsMissing(
+                binding.missing(), header.names(), Likely.cause(prepared.dataset(), prepared.job(), header, reader));
     }
 
     /** What is worth knowing of a binding and no fault. */
     static List<String> notes(Binding binding) {
         List<String> notes = new ArrayList<>();
         if (!binding.unused().isEmpty()) {
-            notes.add("not used: " + String.join(", ", binding.unused().stream().map(Reasons::quote).toList()));
+            notes.add("not used: "
+                    + String.join(
+                            ", ", binding.unused().stream().map(Reasons::quote).toList()));
         }
         if (!binding.unfed().isEmpty()) {
             notes.add("left empty: " + String.join(", ", binding.unfed()));

@@ -39,38 +39,52 @@ import java.util.function.IntFunction;
 import java.util.function.LongConsumer;
 
 /**
- * Reads one file once, from its first row to its last: rows that pass go to a part, the others to the rejects or to those set aside. Used once, by one thread.
+ * Reads one file once, from its first row to its last: rows that pass go to a part, the others to the rejects or to
+ * those set aside. Used once, by one thread.
  */
 final class FileReading {
 
     /** What is read, and how. */
-    record Source(Prepared prepared, Candidate file, RecordReader reader, SourceContent content) {
-    }
+    record Source(Prepared prepared, Candidate file, RecordReader reader, SourceContent content) {}
 
     /**
      * Where what is read goes.
      *
-     * @param staged  the part; empty where rows are only counted
-     * @param origin  what the part says of its rows
-     * @param notes   what its footer says, given the hash of the content and how many rows were rejected
+     * @param staged the part; empty where rows are only counted
+     * @param origin what the part says of its rows
+     * @param notes what its footer says, given the hash of the content and how many rows were rejected
      * @param rejects what is rejected and set aside
      * @param written whether rejects are written; otherwise they are only counted
      */
-    record Sink(Optional<Path> staged, PartOrigin origin, BiFunction<String, Long, Map<String, String>> notes, FileRejects rejects, boolean written) {
-    }
+    record Sink(
+            Optional<Path> staged,
+            PartOrigin origin,
+            BiFunction<String, Long, Map<String, String>> notes,
+            FileRejects rejects,
+            boolean written) {}
 
     /**
      * Rows that turned out to be there already.
      *
      * @param dropped by their numbers among the rows that pass
-     * @param where   the row that stays instead, as people say it
+     * @param where the row that stays instead, as people say it
      */
     record Repeats(BitSet dropped, IntFunction<String> where) {
         static final Repeats UNKNOWN = new Repeats(new BitSet(), row -> "");
     }
 
     /** What a file brought. */
-    record Content(long read, long loaded, long aside, long repeated, long rejected, boolean deletes, String hash, List<ReasonGroup> groups, List<String> header, List<String> notes) {
+    record Content(
+            long read,
+            long loaded,
+            long aside,
+            long repeated,
+            long rejected,
+            boolean deletes,
+            String hash,
+            List<ReasonGroup> groups,
+            List<String> header,
+            List<String> notes) {
 
         Content noting(String note) {
             List<String> more = new ArrayList<>(notes);
@@ -93,10 +107,14 @@ final class FileReading {
     private final List<String> columnNames;
     /** Columns that say which row is to go: the dataset's key, and the one that says how new it is. */
     private final int[] deletionColumns;
+
     private final int[] keyColumns;
     private PartWriter deletions;
-    /** Rows of the present batch that say that others are to go, each with how many rows of the part stand before it. */
+    /**
+     * Rows of the present batch that say that others are to go, each with how many rows of the part stand before it.
+     */
     private final TreeMap<Integer, Integer> deletes = new TreeMap<>();
+
     private boolean deleting;
     private long considered;
     private long passed;
@@ -105,7 +123,8 @@ final class FileReading {
     private int written;
 
     /** @param only rows to which the reading is confined, by their numbers counted from 1 */
-    FileReading(Source source, Sink sink, Repeats repeats, Optional<BitSet> only) throws IOException, FileRefusedException {
+    FileReading(Source source, Sink sink, Repeats repeats, Optional<BitSet> only)
+            throws IOException, FileRefusedException {
         this.source = source;
         this.sink = sink;
         this.repeats = repeats;
@@ -117,28 +136,40 @@ final class FileReading {
         binding = FileOpening.bind(prepared, source.file(), header, reader);
         conditions = new RowRules(prepared.dataset(), handling, source.file(), header.names());
         columnNames = prepared.dataset().columns().stream().map(ColumnDef::name).toList();
-        keyColumns = prepared.dataset().key().stream().mapToInt(columnNames::indexOf).toArray();
-        int[] newest = handling.newestBy().stream().mapToInt(columnNames::indexOf).filter(place -> place >= 0 && Arrays.stream(keyColumns).noneMatch(key -> key == place)).toArray();
+        keyColumns =
+                prepared.dataset().key().stream().mapToInt(columnNames::indexOf).toArray();
+        int[] newest = handling.newestBy().stream()
+                .mapToInt(columnNames::indexOf)
+                .filter(place -> place >= 0 && Arrays.stream(keyColumns).noneMatch(key -> key == place))
+                .toArray();
         deletionColumns = Arrays.copyOf(keyColumns, keyColumns.length + newest.length);
         System.arraycopy(newest, 0, deletionColumns, keyColumns.length, newest.length);
     }
 
     /**
-     * @param over     whether the run has come to its end, so that there is no use in going on
+     * @param over whether the run has come to its end, so that there is no use in going on
      * @param progress told how many rows were read so far
      */
-    Content read(BooleanSupplier over, LongConsumer progress) throws IOException, FileRefusedException, RunFailedException, CancelledException {
-        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, source.file().facts());
+    Content read(BooleanSupplier over, LongConsumer progress)
+            throws IOException, FileRefusedException, RunFailedException, CancelledException {
+        Shaper shaper = new Shaper(
+                prepared.dataset(), prepared.job(), binding, source.file().facts());
         RawBatch raw = RecordReader.batchFor(header);
         String hash;
-        try (PartWriter writer = sink.staged().isEmpty() ? null : new PartWriter(sink.staged().get(), prepared.dataset().columns(), sink.origin())) {
+        try (PartWriter writer = sink.staged().isEmpty()
+                ? null
+                : new PartWriter(sink.staged().get(), prepared.dataset().columns(), sink.origin())) {
             for (long before = 0; reader.next(raw); before += raw.rows) {
                 if (over.getAsBoolean()) {
                     throw new CancelledException();
                 }
                 long first = before;
                 TypedBatch typed = shaper.shape(raw, before, row -> refuseOrLeave(shaper, raw, first, row));
-                considered += only.isEmpty() ? raw.rows : only.get().get((int) before + 1, (int) before + 1 + raw.rows).cardinality();
+                considered += only.isEmpty()
+                        ? raw.rows
+                        : only.get()
+                                .get((int) before + 1, (int) before + 1 + raw.rows)
+                                .cardinality();
                 if (only.isPresent() || !conditions.none() || !repeats.dropped.isEmpty()) {
                     sift(raw, typed, before);
                 }
@@ -177,7 +208,8 @@ final class FileReading {
         Map<String, Optional<String>> faulty = new HashMap<>();
         for (RefusedRow.Fault fault : row.faults()) {
             int column = columnNames.indexOf(fault.column());
-            boolean text = column >= 0 && prepared.dataset().columns().get(column).type().kind() == Kind.TEXT;
+            boolean text = column >= 0
+                    && prepared.dataset().columns().get(column).type().kind() == Kind.TEXT;
             faulty.put(fault.column(), text ? shaper.cleaned(raw, at, column) : Optional.empty());
         }
         RowRules.Verdict verdict = conditions.ofFaulty(raw, shaper.typed(), at, faulty);
@@ -232,7 +264,10 @@ final class FileReading {
         writeDeletions(typed);
     }
 
-    /** Settles how many rows stand before deletions by rows with faults, as far as these stand before a row of the batch. */
+    /**
+     * Settles how many rows stand before deletions by rows with faults, as far as these stand before a row of the
+     * batch.
+     */
     private void deleteBefore(int row) {
         deletes.headMap(row).replaceAll((at, known) -> known < 0 ? written : known);
     }
@@ -245,7 +280,9 @@ final class FileReading {
         if (sink.staged().isPresent()) {
             if (deletions == null) {
                 List<ColumnDef> columns = new ArrayList<>();
-                Arrays.stream(deletionColumns).forEach(place -> columns.add(prepared.dataset().columns().get(place)));
+                Arrays.stream(deletionColumns)
+                        .forEach(place ->
+                                columns.add(prepared.dataset().columns().get(place)));
                 columns.add(plain(PartSchema.LINE));
                 columns.add(plain(RowResolution.BEFORE));
                 deletions = PartWriter.plain(PartStore.deletions(sink.staged().get()), columns);
@@ -271,15 +308,32 @@ final class FileReading {
     }
 
     private static ColumnDef plain(String name) {
-        return new ColumnDef(name, ColumnType.of(Kind.INTEGER), false, Optional.empty(), Optional.empty(), List.of(), Optional.empty(), Optional.empty(), "", Optional.empty(), List.of());
+        return new ColumnDef(
+                name,
+                ColumnType.of(Kind.INTEGER),
+                false,
+                Optional.empty(),
+                Optional.empty(),
+                List.of(),
+                Optional.empty(),
+                Optional.empty(),
+                "",
+                Optional.empty(),
+                List.of());
     }
 
     private void repeat(RawBatch raw, int row, long before, String where) {
         String by = comparedBy(prepared);
-        if (handling.duplicates().filter(duplicates -> duplicates.then() == Then.REJECT).isPresent()) {
+        if (handling.duplicates()
+                .filter(duplicates -> duplicates.then() == Then.REJECT)
+                .isPresent()) {
             refuse(refusal(raw, row, before, Reasons.repeated(by, where)));
         } else {
-            leave(raw, row, before, "repeated: the same " + by + (where.isEmpty() ? " as another row" : " as " + where));
+            leave(
+                    raw,
+                    row,
+                    before,
+                    "repeated: the same " + by + (where.isEmpty() ? " as another row" : " as " + where));
             repeated++;
         }
     }
@@ -287,12 +341,19 @@ final class FileReading {
     /** The columns by which rows are compared, as people say it. */
     static String comparedBy(Prepared prepared) {
         Handling handling = prepared.job().handling();
-        List<String> by = handling.load() == Handling.Load.UPDATE ? prepared.dataset().key() : handling.duplicates().map(Handling.Duplicates::columns).orElse(List.of());
+        List<String> by = handling.load() == Handling.Load.UPDATE
+                ? prepared.dataset().key()
+                : handling.duplicates().map(Handling.Duplicates::columns).orElse(List.of());
         return by.isEmpty() ? "values in all columns" : String.join(", ", by);
     }
 
     private static RefusedRow refusal(RawBatch raw, int row, long before, Reason reason) {
-        return new RefusedRow(raw.line[row], before + row + 1, List.of(new RefusedRow.Fault("", "", reason)), raw.original(row), raw.texts(row));
+        return new RefusedRow(
+                raw.line[row],
+                before + row + 1,
+                List.of(new RefusedRow.Fault("", "", reason)),
+                raw.original(row),
+                raw.texts(row));
     }
 
     private void leave(RawBatch raw, int row, long before, String rule) {
@@ -303,17 +364,33 @@ final class FileReading {
 
     private Content content(String hash) throws IOException, FileRefusedException, RunFailedException {
         if (only.isPresent() && considered != only.get().cardinality()) {
-            throw new FileRefusedException(Reasons.changedWhileRetried(only.get().cardinality(), considered));
+            throw new FileRefusedException(
+                    Reasons.changedWhileRetried(only.get().cardinality(), considered));
         }
         long read = only.isEmpty() ? reader.records() : considered;
-        long loaded = sink.staged().isEmpty() ? passed : PartStore.countRows(sink.staged().get());
+        long loaded = sink.staged().isEmpty()
+                ? passed
+                : PartStore.countRows(sink.staged().get());
         long rejected = sink.written() ? sink.rejects().rows() : tally.rows();
         if (read != loaded + rejected + (sink.written() ? sink.rejects().leftRows() : left + repeated)) {
-            throw new RunFailedException(source.file().name() + " does not balance: " + read + " rows read, " + loaded + " loaded, " + left + " set aside, " + repeated + " repeated, "
-                    + rejected + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it", null);
+            throw new RunFailedException(
+                    source.file().name() + " does not balance: " + read + " rows read, " + loaded + " loaded, " + left
+                            + " set aside, " + repeated + " repeated, " + rejected
+                            + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it",
+                    null);
         }
         List<String> notes = new ArrayList<>(FileOpening.notes(binding));
         notes.addAll(reader.notes());
-        return new Content(read, loaded, left, repeated, rejected, deleting, hash, tally.groups(), rejected + left + repeated > 0 ? header.names() : List.of(), notes);
+        return new Content(
+                read,
+                loaded,
+                left,
+                repeated,
+                rejected,
+                deleting,
+                hash,
+                tally.groups(),
+                rejected + left + repeated > 0 ? header.names() : List.of(),
+                notes);
     }
 }

@@ -12,10 +12,10 @@ import java.time.Instant;
 /**
  * By what a file is known again.
  *
- * @param size     bytes
+ * @param size bytes
  * @param modified when its content was last written
- * @param changed  when its content or its attributes were last changed (on systems that tell; else as {@code modified})
- * @param hash     XXH3-128 of its content in hexadecimal (as {@code xxh128sum} prints it); empty where it was not read
+ * @param changed when its content or its attributes were last changed (on systems that tell; else as {@code modified})
+ * @param hash XXH3-128 of its content in hexadecimal (as {@code xxh128sum} prints it); empty where it was not read
  */
 public record Fingerprint(long size, Instant modified, Instant changed, String hash) {
 

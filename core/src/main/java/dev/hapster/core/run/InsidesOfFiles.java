@@ -21,8 +21,7 @@ final class InsidesOfFiles implements Insides {
     /** A file of so many entries is not worth remembering. */
     private static final int MOST_NAMES = 1_000;
 
-    private record Key(Path file, Optional<String> entry, boolean sheets, long size, FileTime modified) {
-    }
+    private record Key(Path file, Optional<String> entry, boolean sheets, long size, FileTime modified) {}
 
     private interface Look<T> {
         List<T> take() throws IOException, FileRefusedException;
@@ -42,7 +41,9 @@ final class InsidesOfFiles implements Insides {
 
     @Override
     public List<Entry> entries(Path archive) throws IOException {
-        return remember(archive, Optional.empty(), false, () -> Archive.entries(archive).stream().map(one -> new Entry(one.name(), one.size())).toList());
+        return remember(archive, Optional.empty(), false, () -> Archive.entries(archive).stream()
+                .map(one -> new Entry(one.name(), one.size()))
+                .toList());
     }
 
     @Override

@@ -9,8 +9,8 @@ import java.util.Arrays;
 import java.util.List;
 
 /**
- * Makes 128 bits of the values by which rows are compared (XXH3 with a seed that nobody knows): ten million different keys share them by
- * chance less than once in 10^24 times. Nothing is the same as nothing. Not thread-safe.
+ * Makes 128 bits of the values by which rows are compared (XXH3 with a seed that nobody knows): ten million different
+ * keys share them by chance less than once in 10^24 times. Nothing is the same as nothing. Not thread-safe.
  */
 final class KeyHash {
 
@@ -29,7 +29,9 @@ final class KeyHash {
                 System.arraycopy(bytes.data, bytes.from[row], key, length, count);
                 length += count;
             } else {
-                long value = column instanceof Vector.Longs longs ? longs.values[row] : Double.doubleToLongBits(((Vector.Doubles) column).values[row] + 0.0);
+                long value = column instanceof Vector.Longs longs
+                        ? longs.values[row]
+                        : Double.doubleToLongBits(((Vector.Doubles) column).values[row] + 0.0);
                 length = put(put(length, 1, 1), value, 8);
             }
         }

@@ -19,14 +19,16 @@ import java.util.Map;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Tells which rows of several parts do not count because of other rows with the same key ({@link KeyHash}). Rows may be added in any order. What does not fit into
- * {@value #IN_MEMORY} entries goes to files, which are settled one after another. Memory: 40 bytes an entry, of a 64th part of all; besides a compressed bit for each
- * row that does not count. Not thread-safe.
+ * Tells which rows of several parts do not count because of other rows with the same key ({@link KeyHash}). Rows may be
+ * added in any order. What does not fit into {@value #IN_MEMORY} entries goes to files, which are settled one after
+ * another. Memory: 40 bytes an entry, of a 64th part of all; besides a compressed bit for each row that does not count.
+ * Not thread-safe.
  */
 final class KeyIndex implements AutoCloseable {
 
     /** Entries that are held without going to disk. */
     private static final int IN_MEMORY = 1 << 19;
+
     private static final int SHARDS = 64;
     private static final int ENTRY = 5;
     private static final int BUFFERED = 2048;
@@ -39,14 +41,12 @@ final class KeyIndex implements AutoCloseable {
      * The rows of one part.
      *
      * @param rank its place in the order of arrivals; parts of one file have the same
-     * @param run  the run that first saw the file
+     * @param run the run that first saw the file
      */
-    record Member(int rank, long run, RowRule rule) {
-    }
+    record Member(int rank, long run, RowRule rule) {}
 
     /** Where a row is; {@code line} is negative where it says that others are to go. */
-    record Spot(int source, long line) {
-    }
+    record Spot(int source, long line) {}
 
     /**
      * What was found.
@@ -83,7 +83,7 @@ final class KeyIndex implements AutoCloseable {
     /**
      * Adds a row.
      *
-     * @param line  where it stands in its file
+     * @param line where it stands in its file
      * @param value how new it is, where the rule goes by that
      */
     void add(int source, int row, long line, HashValue128 hash, long value) throws IOException {
@@ -125,7 +125,11 @@ final class KeyIndex implements AutoCloseable {
         buffers = new ByteBuffer[SHARDS];
         views = new LongBuffer[SHARDS];
         for (int i = 0; i < SHARDS; i++) {
-            shards[i] = FileChannel.open(folder.resolve(Integer.toString(i)), StandardOpenOption.CREATE_NEW, StandardOpenOption.WRITE, StandardOpenOption.READ);
+            shards[i] = FileChannel.open(
+                    folder.resolve(Integer.toString(i)),
+                    StandardOpenOption.CREATE_NEW,
+                    StandardOpenOption.WRITE,
+                    StandardOpenOption.READ);
             buffers[i] = ByteBuffer.allocate(BUFFERED * ENTRY * 8);
             views[i] = buffers[i].asLongBuffer();
         }
@@ -180,7 +184,9 @@ final class KeyIndex implements AutoCloseable {
         boolean[] several = new boolean[count + 1];
         for (int at = 0, number = 1; at < length; at += ENTRY, number++) {
             int slot = (int) entries[at + 1] & size - 1;
-            while (table[slot] != 0 && (entries[(table[slot] - 1) * ENTRY] != entries[at] || entries[(table[slot] - 1) * ENTRY + 1] != entries[at + 1])) {
+            while (table[slot] != 0
+                    && (entries[(table[slot] - 1) * ENTRY] != entries[at]
+                            || entries[(table[slot] - 1) * ENTRY + 1] != entries[at + 1])) {
                 slot = slot + 1 & size - 1;
             }
             next[number] = table[slot];
@@ -203,7 +209,8 @@ final class KeyIndex implements AutoCloseable {
 
     private Comparator<Integer> order(long[] entries) {
         return (a, b) -> {
-            int byRank = Integer.compare(member(entries, a).rank(), member(entries, b).rank());
+            int byRank = Integer.compare(
+                    member(entries, a).rank(), member(entries, b).rank());
             if (byRank != 0) {
                 return byRank;
             }
@@ -220,7 +227,10 @@ final class KeyIndex implements AutoCloseable {
         return members.get((int) (entries[at + 2] >>> 32));
     }
 
-    /** Goes through the rows of one key in the order of arrival: each meets those that are there by the rule of its own arrival. */
+    /**
+     * Goes through the rows of one key in the order of arrival: each meets those that are there by the rule of its own
+     * arrival.
+     */
     private void fold(long[] entries, List<Integer> same) {
         List<Integer> there = new ArrayList<>();
         int deletion = -1;
@@ -228,7 +238,8 @@ final class KeyIndex implements AutoCloseable {
             Member member = member(entries, at);
             boolean byValue = member.rule().newest().isPresent();
             if ((entries[at + 3] & 1) == 0) {
-                there.removeIf(other -> (!byValue || entries[other + 4] <= entries[at + 4]) && drop(entries, other, at));
+                there.removeIf(
+                        other -> (!byValue || entries[other + 4] <= entries[at + 4]) && drop(entries, other, at));
                 deletion = deletion < 0 || entries[at + 4] >= entries[deletion + 4] ? at : deletion;
                 continue;
             }
@@ -241,7 +252,12 @@ final class KeyIndex implements AutoCloseable {
                     there.add(at);
                 }
                 case UPDATE -> {
-                    int newer = !byValue ? -1 : there.stream().filter(other -> entries[other + 4] > entries[at + 4]).findFirst().orElse(-1);
+                    int newer = !byValue
+                            ? -1
+                            : there.stream()
+                                    .filter(other -> entries[other + 4] > entries[at + 4])
+                                    .findFirst()
+                                    .orElse(-1);
                     if (byValue && newer < 0 && deletion >= 0 && entries[deletion + 4] > entries[at + 4]) {
                         newer = deletion;
                     }
@@ -254,7 +270,10 @@ final class KeyIndex implements AutoCloseable {
                     }
                 }
                 case FIRST, REJECT -> {
-                    int first = there.stream().filter(other -> within(entries, member, other)).findFirst().orElse(-1);
+                    int first = there.stream()
+                            .filter(other -> within(entries, member, other))
+                            .findFirst()
+                            .orElse(-1);
                     if (first >= 0) {
                         drop(entries, at, first);
                     } else {
@@ -275,7 +294,8 @@ final class KeyIndex implements AutoCloseable {
 
     private boolean drop(long[] entries, int gone, int stays) {
         long spot = entries[gone + 2];
-        dropped.computeIfAbsent((int) (spot >>> 32), source -> new RoaringBitmap()).add((int) spot);
+        dropped.computeIfAbsent((int) (spot >>> 32), source -> new RoaringBitmap())
+                .add((int) spot);
         if (instead.size() < MOST_NAMED) {
             long line = entries[stays + 3] >> 1;
             instead.put(spot, new Spot((int) (entries[stays + 2] >>> 32), (entries[stays + 3] & 1) == 0 ? -1 : line));

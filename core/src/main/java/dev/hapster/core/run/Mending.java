@@ -25,16 +25,35 @@ import java.util.Set;
 import java.util.TreeSet;
 
 /**
- * Looks for changes to the definitions by which values that were refused would fit. Whatever seems likely is tried on the values themselves, and on those of the same file
- * that fit already: what would spoil one of these is not proposed. Nothing is proposed for values that are merely out of bounds: whether those are right only people know.
+ * Looks for changes to the definitions by which values that were refused would fit. Whatever seems likely is tried on
+ * the values themselves, and on those of the same file that fit already: what would spoil one of these is not proposed.
+ * Nothing is proposed for values that are merely out of bounds: whether those are right only people know.
  */
 final class Mending {
 
     private static final int MOST = 3;
-    private static final List<String> DAYS = List.of("yyyy-MM-dd", "dd.MM.yyyy", "d.M.yyyy", "dd.MM.yy", "dd/MM/yyyy", "MM/dd/yyyy", "d/M/yyyy", "M/d/yyyy", "dd-MM-yyyy", "yyyy/MM/dd", "yyyy.MM.dd",
-            "yyyyMMdd", "d MMM yyyy", "d-MMM-yyyy", "MMM d, yyyy", "d MMMM yyyy", "MMMM d, yyyy");
-    private static final List<String> HOURS = List.of("HH:mm", "HH:mm:ss", "H:mm", "HH.mm", "HH:mm:ss.SSS", "h:mm a", "HHmm");
-    private static final Map<String, String> TRUTHS = Map.of("ja", "nein", "y", "n", "oui", "non", "wahr", "falsch", "t", "f", "x", "", "si", "no", "on", "off");
+    private static final List<String> DAYS = List.of(
+            "yyyy-MM-dd",
+            "dd.MM.yyyy",
+            "d.M.yyyy",
+            "dd.MM.yy",
+            "dd/MM/yyyy",
+            "MM/dd/yyyy",
+            "d/M/yyyy",
+            "M/d/yyyy",
+            "dd-MM-yyyy",
+            "yyyy/MM/dd",
+            "yyyy.MM.dd",
+            "yyyyMMdd",
+            "d MMM yyyy",
+            "d-MMM-yyyy",
+            "MMM d, yyyy",
+            "d MMMM yyyy",
+            "MMMM d, yyyy");
+    private static final List<String> HOURS =
+            List.of("HH:mm", "HH:mm:ss", "H:mm", "HH.mm", "HH:mm:ss.SSS", "h:mm a", "HHmm");
+    private static final Map<String, String> TRUTHS =
+            Map.of("ja", "nein", "y", "n", "oui", "non", "wahr", "falsch", "t", "f", "x", "", "si", "no", "on", "off");
     private static final Set<String> LIMITS = Set.of("<", ">", "<=", ">=", "\u2264", "\u2265", "~");
     private static final int MOST_WORDS = 5;
     private static final int LONGEST_WORD = 20;
@@ -45,11 +64,18 @@ final class Mending {
     private final ColumnDef column;
     /** Values that were refused, with how many rows have each. */
     private final Map<String, Long> refused;
+
     private final Set<String> fitting;
     private final List<Mend> found = new ArrayList<>();
     private final long all;
 
-    Mending(Workspace workspace, JobDef job, DatasetDef dataset, ColumnDef column, Map<String, Long> refused, Set<String> fitting) {
+    Mending(
+            Workspace workspace,
+            JobDef job,
+            DatasetDef dataset,
+            ColumnDef column,
+            Map<String, Long> refused,
+            Set<String> fitting) {
         this.workspace = workspace;
         this.job = job;
         this.dataset = dataset;
@@ -83,13 +109,16 @@ final class Mending {
                 return List.of();
             }
         }
-        found.sort(Comparator.comparing((Mend mend) -> -mend.rows()).thenComparing(mend -> mend.after().length()));
+        found.sort(Comparator.comparing((Mend mend) -> -mend.rows())
+                .thenComparing(mend -> mend.after().length()));
         return List.copyOf(found.subList(0, Math.min(MOST, found.size())));
     }
 
     private Mapping.Source source() {
         Mapping mapping = job.map().get(column.name());
-        return mapping instanceof Mapping.Source given ? given : mapping instanceof Mapping.Fact fact ? fact.how() : Mapping.Source.PLAIN;
+        return mapping instanceof Mapping.Source given
+                ? given
+                : mapping instanceof Mapping.Fact fact ? fact.how() : Mapping.Source.PLAIN;
     }
 
     // what may be tried
@@ -113,7 +142,10 @@ final class Mending {
             if (!now.contains(candidate)) {
                 List<String> both = new ArrayList<>(now);
                 both.add(candidate);
-                inJob("pattern", both, "also reads dates written as " + (candidate.equals("iso") ? "ISO 8601" : candidate));
+                inJob(
+                        "pattern",
+                        both,
+                        "also reads dates written as " + (candidate.equals("iso") ? "ISO 8601" : candidate));
             }
         }
     }
@@ -125,14 +157,18 @@ final class Mending {
             inJob("decimal", ".", "reads the point as the decimal mark");
         }
         for (String mark : List.of(",", ".", " ", "'", "\u00a0", "\u202f")) {
-            if (!mark.equals(String.valueOf(source().decimal())) && source().thousands().isEmpty()) {
+            if (!mark.equals(String.valueOf(source().decimal()))
+                    && source().thousands().isEmpty()) {
                 inJob("thousands", mark, "passes over '" + mark + "' between groups of thousands");
             }
         }
         if (source().decimal() == '.' && source().thousands().isEmpty()) {
             try {
                 String once = ColumnEdit.inJob(job.text(), column.name(), "decimal", ",");
-                attempt(true, ColumnEdit.inJob(once, column.name(), "thousands", "."), "reads the comma as the decimal mark, and passes over points between groups of thousands");
+                attempt(
+                        true,
+                        ColumnEdit.inJob(once, column.name(), "thousands", "."),
+                        "reads the comma as the decimal mark, and passes over points between groups of thousands");
             } catch (IllegalArgumentException elsewhere) {
                 return; // how the file is written leaves no room for it
             }
@@ -141,7 +177,8 @@ final class Mending {
 
     /** Signs and units around numbers. */
     private void units() throws IOException {
-        Set<String> around = new TreeSet<>(Comparator.comparing((String text) -> -text.length()).thenComparing(text -> text));
+        Set<String> around = new TreeSet<>(
+                Comparator.comparing((String text) -> -text.length()).thenComparing(text -> text));
         refused.keySet().forEach(value -> {
             String bare = value.strip();
             String front = bare.replaceFirst("[0-9+.,-].*$", "").strip();
@@ -153,20 +190,35 @@ final class Mending {
         });
         around.removeIf(text -> text.isEmpty() || text.length() > LONGEST_WORD);
         for (String text : around.stream().limit(MOST_WORDS).toList()) {
-            clean(List.of(Map.of("remove", text)), "takes '" + text + "' away before the number is read" + (LIMITS.contains(text) ? ", so that a limit counts as a value" : ""));
+            clean(
+                    List.of(Map.of("remove", text)),
+                    "takes '" + text + "' away before the number is read"
+                            + (LIMITS.contains(text) ? ", so that a limit counts as a value" : ""));
         }
     }
 
     /** Words that mean nothing. */
     private void nothing() throws IOException {
         Set<String> words = new LinkedHashSet<>();
-        refused.keySet().stream().map(String::strip).filter(value -> !value.isEmpty() && value.length() <= LONGEST_WORD && value.chars().noneMatch(Character::isDigit)).forEach(words::add);
+        refused.keySet().stream()
+                .map(String::strip)
+                .filter(value -> !value.isEmpty()
+                        && value.length() <= LONGEST_WORD
+                        && value.chars().noneMatch(Character::isDigit))
+                .forEach(words::add);
         if (column.required() || words.isEmpty() || words.size() > MOST_WORDS) {
             return;
         }
-        List<String> empty = new ArrayList<>(source().emptyAs().orElse(job.read().emptyAs()));
+        List<String> empty =
+                new ArrayList<>(source().emptyAs().orElse(job.read().emptyAs()));
         empty.addAll(words);
-        inJob("empty_as", empty, "takes " + String.join(", ", words.stream().map(word -> "'" + word + "'").toList()) + " as no value");
+        inJob(
+                "empty_as",
+                empty,
+                "takes "
+                        + String.join(
+                                ", ",
+                                words.stream().map(word -> "'" + word + "'").toList()) + " as no value");
     }
 
     private void wider() throws IOException {
@@ -177,7 +229,9 @@ final class Mending {
         int scale = column.type().scale();
         for (String value : refused.keySet()) {
             try {
-                BigDecimal number = new BigDecimal(value.strip().replace(source().thousands().map(String::valueOf).orElse(" "), "").replace(source().decimal(), '.'));
+                BigDecimal number = new BigDecimal(value.strip()
+                        .replace(source().thousands().map(String::valueOf).orElse(" "), "")
+                        .replace(source().decimal(), '.'));
                 scale = Math.max(scale, number.scale());
                 whole = Math.max(whole, number.precision() - number.scale());
             } catch (NumberFormatException other) {
@@ -204,12 +258,20 @@ final class Mending {
                 no.add(pair.getValue());
             }
             String once = ColumnEdit.inJob(job.text(), column.name(), "true_as", yes);
-            attempt(true, ColumnEdit.inJob(once, column.name(), "false_as", no), "reads '" + pair.getKey() + "'" + (pair.getValue().isEmpty() ? "" : " and '" + pair.getValue() + "'") + " as true" + (pair.getValue().isEmpty() ? "" : " and false"));
+            attempt(
+                    true,
+                    ColumnEdit.inJob(once, column.name(), "false_as", no),
+                    "reads '" + pair.getKey() + "'"
+                            + (pair.getValue().isEmpty() ? "" : " and '" + pair.getValue() + "'") + " as true"
+                            + (pair.getValue().isEmpty() ? "" : " and false"));
         }
     }
 
     private void longer() throws IOException {
-        int longest = refused.keySet().stream().mapToInt(value -> value.codePointCount(0, value.length())).max().orElse(0);
+        int longest = refused.keySet().stream()
+                .mapToInt(value -> value.codePointCount(0, value.length()))
+                .max()
+                .orElse(0);
         inDataset("length", longest, "lets texts have " + longest + " characters");
     }
 
@@ -218,7 +280,13 @@ final class Mending {
         if (words.size() <= MOST_WORDS) {
             List<String> all = new ArrayList<>(column.oneOf());
             all.addAll(words);
-            inDataset("one_of", all, "allows " + String.join(", ", words.stream().map(word -> "'" + word + "'").toList()) + " as well");
+            inDataset(
+                    "one_of",
+                    all,
+                    "allows "
+                            + String.join(
+                                    ", ",
+                                    words.stream().map(word -> "'" + word + "'").toList()) + " as well");
         }
     }
 
@@ -229,10 +297,14 @@ final class Mending {
         clean(List.of("trim", "lower"), "takes white space off both ends and turns the text to lower case");
         clean(List.of("trim", "upper"), "takes white space off both ends and turns the text to upper case");
         Set<String> signs = new TreeSet<>();
-        refused.keySet().forEach(value -> value.codePoints().filter(sign -> !Character.isLetterOrDigit(sign)).forEach(sign -> signs.add(Character.toString(sign))));
+        refused.keySet().forEach(value -> value.codePoints()
+                .filter(sign -> !Character.isLetterOrDigit(sign))
+                .forEach(sign -> signs.add(Character.toString(sign))));
         for (String sign : signs) {
             clean(List.of(Map.of("remove", sign)), "takes '" + sign + "' away");
-            clean(List.of("trim", "upper", Map.of("remove", sign)), "takes white space and '" + sign + "' away and turns the text to upper case");
+            clean(
+                    List.of("trim", "upper", Map.of("remove", sign)),
+                    "takes white space and '" + sign + "' away and turns the text to upper case");
         }
     }
 
@@ -241,8 +313,16 @@ final class Mending {
     private void clean(List<Object> more, String says) throws IOException {
         List<Object> steps = new ArrayList<>();
         for (Clean step : source().clean()) {
-            steps.add(step instanceof Clean.Remove remove ? Map.of("remove", remove.texts().size() == 1 ? remove.texts().get(0) : remove.texts())
-                    : step instanceof Clean.Replace replace ? Map.of("replace", new LinkedHashMap<>(replace.pairs())) : step instanceof Clean.Trim ? "trim" : step instanceof Clean.Upper ? "upper" : "lower");
+            steps.add(
+                    step instanceof Clean.Remove remove
+                            ? Map.of(
+                                    "remove",
+                                    remove.texts().size() == 1 ? remove.texts().get(0) : remove.texts())
+                            : step instanceof Clean.Replace replace
+                                    ? Map.of("replace", new LinkedHashMap<>(replace.pairs()))
+                                    : step instanceof Clean.Trim
+                                            ? "trim"
+                                            : step instanceof Clean.Upper ? "upper" : "lower");
         }
         steps.addAll(more);
         inJob("clean", steps, says);
@@ -271,13 +351,31 @@ final class Mending {
         }
         try {
             JobDef other = ofJob ? workspace.job(job.name(), text, Map.of()) : job;
-            ColumnDef changed = ofJob ? column : Definitions.dataset("datasets/" + dataset.name() + ".yaml", text).column(column.name()).orElse(column);
-            long rows = refused.entrySet().stream().filter(value -> Shaper.refuseConstant(changed, other, value.getKey()).isEmpty()).mapToLong(Map.Entry::getValue).sum();
-            if (rows == 0 || fitting.stream().anyMatch(value -> Shaper.refuseConstant(changed, other, value).isPresent())) {
+            ColumnDef changed = ofJob
+                    ? column
+                    : Definitions.dataset("datasets/" + dataset.name() + ".yaml", text)
+                            .column(column.name())
+                            .orElse(column);
+            long rows = refused.entrySet().stream()
+                    .filter(value -> Shaper.refuseConstant(changed, other, value.getKey())
+                            .isEmpty())
+                    .mapToLong(Map.Entry::getValue)
+                    .sum();
+            if (rows == 0
+                    || fitting.stream().anyMatch(value -> Shaper.refuseConstant(changed, other, value)
+                            .isPresent())) {
                 return;
             }
             String[] lines = difference(old, text);
-            found.add(new Mend((ofJob ? "jobs/" + job.name() : "datasets/" + dataset.name()) + ".yaml", ofJob ? job.version() : dataset.version(), says, lines[0], lines[1], text, rows, all));
+            found.add(new Mend(
+                    (ofJob ? "jobs/" + job.name() : "datasets/" + dataset.name()) + ".yaml",
+                    ofJob ? job.version() : dataset.version(),
+                    says,
+                    lines[0],
+                    lines[1],
+                    text,
+                    rows,
+                    all));
         } catch (DefinitionException unsuitable) {
             return; // the file would have mistakes
         }
@@ -292,9 +390,13 @@ final class Mending {
             top++;
         }
         int bottom = 0;
-        while (bottom < Math.min(old.size(), fresh.size()) - top && old.get(old.size() - 1 - bottom).equals(fresh.get(fresh.size() - 1 - bottom))) {
+        while (bottom < Math.min(old.size(), fresh.size()) - top
+                && old.get(old.size() - 1 - bottom).equals(fresh.get(fresh.size() - 1 - bottom))) {
             bottom++;
         }
-        return new String[] {String.join("\n", old.subList(top, old.size() - bottom)), String.join("\n", fresh.subList(top, fresh.size() - bottom))};
+        return new String[] {
+            String.join("\n", old.subList(top, old.size() - bottom)),
+            String.join("\n", fresh.subList(top, fresh.size() - bottom))
+        };
     }
 }

@@ -6,8 +6,8 @@ import java.util.List;
 /**
  * Rejected rows of one file that share reason and column.
  *
- * @param column  the dataset's column; empty where the whole row is meant
- * @param rows    how many rows
+ * @param column the dataset's column; empty where the whole row is meant
+ * @param rows how many rows
  * @param samples the first few of them
  */
 public record ReasonGroup(String code, String column, long rows, List<Sample> samples) {

@@ -14,8 +14,7 @@ final class ReasonTally {
     private static final int SAMPLES = 5;
     private static final int LONGEST_VALUE = 200;
 
-    private record Key(String code, String column) {
-    }
+    private record Key(String code, String column) {}
 
     private static final class Count {
         long rows;
@@ -34,17 +33,22 @@ final class ReasonTally {
     void add(RefusedRow refused) {
         rows++;
         for (Fault fault : refused.faults()) {
-            Count count = counts.computeIfAbsent(new Key(fault.reason().code().code(), fault.column()), key -> new Count());
+            Count count =
+                    counts.computeIfAbsent(new Key(fault.reason().code().code(), fault.column()), key -> new Count());
             count.rows++;
             if (count.samples.size() < SAMPLES) {
-                String value = fault.value().length() > LONGEST_VALUE ? fault.value().substring(0, LONGEST_VALUE) + "…" : fault.value();
+                String value = fault.value().length() > LONGEST_VALUE
+                        ? fault.value().substring(0, LONGEST_VALUE) + "…"
+                        : fault.value();
                 count.samples.add(Sample.of(refused.line(), value, fault.reason()));
             }
         }
     }
 
     List<ReasonGroup> groups() {
-        return counts.entrySet().stream().map(entry -> new ReasonGroup(entry.getKey().code, entry.getKey().column,
-                entry.getValue().rows, entry.getValue().samples)).toList();
+        return counts.entrySet().stream()
+                .map(entry -> new ReasonGroup(
+                        entry.getKey().code, entry.getKey().column, entry.getValue().rows, entry.getValue().samples))
+                .toList();
     }
 }

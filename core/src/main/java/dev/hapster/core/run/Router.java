@@ -34,9 +34,9 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Stream;
 
 /**
- * Moves, copies and deletes files after runs decided about them. What it is asked to do is in the catalogue before, and can be begun again at any
- * point: a file that is there already under its target's name with the same content is what an earlier attempt left. Nothing is ever overwritten.
- * Thread-safe.
+ * Moves, copies and deletes files after runs decided about them. What it is asked to do is in the catalogue before, and
+ * can be begun again at any point: a file that is there already under its target's name with the same content is what
+ * an earlier attempt left. Nothing is ever overwritten. Thread-safe.
  */
 final class Router {
 
@@ -66,8 +66,8 @@ final class Router {
     /**
      * What is to become of a file.
      *
-     * @param route    what is to be done; empty where nothing is
-     * @param words    that as people say it, or why it is not done; empty where nobody expects anything
+     * @param route what is to be done; empty where nothing is
+     * @param words that as people say it, or why it is not done; empty where nobody expects anything
      * @param outdated whether nothing is done only because the job said otherwise when the file was loaded
      */
     record Planned(Optional<Route> route, Optional<String> words, boolean outdated) {
@@ -78,16 +78,24 @@ final class Router {
      * A file of which everything is decided.
      *
      * @param candidate the file, or the first of its sheets or entries
-     * @param known     what is known of it from before
-     * @param results   of it, or of all its sheets and entries
-     * @param arrivals  what it brought, as the log has it
-     * @param rejected  rows of it that are rejected
+     * @param known what is known of it from before
+     * @param results of it, or of all its sheets and entries
+     * @param arrivals what it brought, as the log has it
+     * @param rejected rows of it that are rejected
      */
-    record Decided(Candidate candidate, Optional<LedgerEntry> known, List<FileResult> results, List<Long> arrivals, long rejected) {
+    record Decided(
+            Candidate candidate,
+            Optional<LedgerEntry> known,
+            List<FileResult> results,
+            List<Long> arrivals,
+            long rejected) {
 
         Outcome outcome() {
-            return results.stream().anyMatch(one -> one.outcome() == Outcome.WAITING) ? Outcome.WAITING
-                    : results.stream().anyMatch(one -> one.outcome() == Outcome.REJECTED) ? Outcome.REJECTED : Outcome.LOADED;
+            return results.stream().anyMatch(one -> one.outcome() == Outcome.WAITING)
+                    ? Outcome.WAITING
+                    : results.stream().anyMatch(one -> one.outcome() == Outcome.REJECTED)
+                            ? Outcome.REJECTED
+                            : Outcome.LOADED;
         }
 
         boolean isNews() {
@@ -96,8 +104,7 @@ final class Router {
     }
 
     /** What is done with files by a run, or would be. */
-    record Plan(long run, Instant began, Prepared prepared, boolean dry, boolean applyAfter) {
-    }
+    record Plan(long run, Instant began, Prepared prepared, boolean dry, boolean applyAfter) {}
 
     /** What is to be done with a file of which everything is decided. */
     Planned plan(Plan plan, Decided decided) {
@@ -108,24 +115,49 @@ final class Router {
         Candidate file = decided.candidate;
         FileResult first = decided.results.get(0);
         Outcome outcome = decided.outcome();
-        Routing routing = outcome == Outcome.WAITING ? after.waiting() : outcome == Outcome.REJECTED ? after.rejected() : after.loaded();
-        boolean outdated = !decided.isNews() && !plan.applyAfter && decided.known.filter(known -> known.after().equals(RulesVersion.after(after))).isEmpty();
+        Routing routing = outcome == Outcome.WAITING
+                ? after.waiting()
+                : outcome == Outcome.REJECTED ? after.rejected() : after.loaded();
+        boolean outdated = !decided.isNews()
+                && !plan.applyAfter
+                && decided.known
+                        .filter(known -> known.after().equals(RulesVersion.after(after)))
+                        .isEmpty();
         if (outdated) {
             return new Planned(Optional.empty(), Optional.empty(), routing.isTaking());
         }
-        if (routing.kind() == Routing.Kind.DELETE && outcome == Outcome.LOADED && decided.rejected > 0 && !routing.always()) {
-            return new Planned(Optional.empty(), Optional.of("kept: " + (decided.rejected == 1 ? "1 row of it is rejected" : decided.rejected + " rows of it are rejected")
-                    + " and can be tried again while the file is there (`delete: even with rejects` deletes it all the same)"), false);
+        if (routing.kind() == Routing.Kind.DELETE
+                && outcome == Outcome.LOADED
+                && decided.rejected > 0
+                && !routing.always()) {
+            return new Planned(
+                    Optional.empty(),
+                    Optional.of("kept: "
+                            + (decided.rejected == 1
+                                    ? "1 row of it is rejected"
+                                    : decided.rejected + " rows of it are rejected")
+                            + " and can be tried again while the file is there (`delete: even with "
+                            + "rejects` deletes it all the same)"),
+                    false);
         }
         long reasonsOf = outcome == Outcome.REJECTED && routing.declared() && routing.kind() != Routing.Kind.DELETE
-                ? decided.results.stream().filter(one -> one.outcome() == Outcome.REJECTED).mapToLong(one -> one.sinceRun() > 0 ? one.sinceRun() : plan.run).max().orElse(0) : 0;
-        boolean there = file.former().isPresent() && decided.known.isPresent() && outcome != Outcome.WAITING && decided.known.get().arrival().accepted() == (outcome == Outcome.LOADED);
+                ? decided.results.stream()
+                        .filter(one -> one.outcome() == Outcome.REJECTED)
+                        .mapToLong(one -> one.sinceRun() > 0 ? one.sinceRun() : plan.run)
+                        .max()
+                        .orElse(0)
+                : 0;
+        boolean there = file.former().isPresent()
+                && decided.known.isPresent()
+                && outcome != Outcome.WAITING
+                && decided.known.get().arrival().accepted() == (outcome == Outcome.LOADED);
         if (there) { // an earlier run has taken it where files of this kind go
             routing = new Routing(Routing.Kind.LEAVE, true, Optional.empty(), false);
         }
         boolean stays = !routing.isTaking();
         boolean stale = outcome == Outcome.LOADED && after.rejected().declared() && Files.exists(beside(file.path()));
-        if (stays && !decided.isNews() && !plan.applyAfter || routing.kind() == Routing.Kind.LEAVE && reasonsOf == 0 && !stale) {
+        if (stays && !decided.isNews() && !plan.applyAfter
+                || routing.kind() == Routing.Kind.LEAVE && reasonsOf == 0 && !stale) {
             return Planned.NOTHING;
         }
         Fingerprint now;
@@ -134,20 +166,39 @@ final class Router {
         } catch (IOException gone) {
             return Planned.NOTHING; // there is nothing to be done with it any more
         }
-        if (outcome != Outcome.WAITING && (!now.modified().equals(first.fingerprint().modified()) || !now.changed().equals(first.fingerprint().changed()))) {
+        if (outcome != Outcome.WAITING
+                && (!now.modified().equals(first.fingerprint().modified())
+                        || !now.changed().equals(first.fingerprint().changed()))) {
             return Planned.NOTHING; // it has changed since it was read: the next run decides about it
         }
         boolean whole = file.entry().isEmpty() && file.sheet().isEmpty();
-        Optional<Path> wanted = routing.target().map(pattern -> target(pattern, plan.run, plan.began, plan.prepared, file, outcome));
+        Optional<Path> wanted =
+                routing.target().map(pattern -> target(pattern, plan.run, plan.began, plan.prepared, file, outcome));
         if (wanted.filter(this::isForbidden).isPresent()) {
-            return new Planned(Optional.empty(), Optional.of("left where it is: " + wanted.get() + " belongs to Hapster's own store or definitions"), false);
+            return new Planned(
+                    Optional.empty(),
+                    Optional.of("left where it is: " + wanted.get() + " belongs to Hapster's own store or definitions"),
+                    false);
         }
-        if (routing.kind() == Routing.Kind.COPY && reasonsOf == 0 && !stale && isCopied(file.path(), wanted.orElseThrow())) {
+        if (routing.kind() == Routing.Kind.COPY
+                && reasonsOf == 0
+                && !stale
+                && isCopied(file.path(), wanted.orElseThrow())) {
             return Planned.NOTHING; // doing it twice does no harm
         }
         Path target = wanted.map(path -> plan.dry ? path : free(path)).orElse(file.path());
-        Route route = new Route(plan.run, first.ordinal(), plan.prepared.job().name(), first.file(), routing.kind(), file.path(), target, now.withHash(whole ? first.fingerprint().hash() : ""), outcome,
-                reasonsOf, decided.arrivals);
+        Route route = new Route(
+                plan.run,
+                first.ordinal(),
+                plan.prepared.job().name(),
+                first.file(),
+                routing.kind(),
+                file.path(),
+                target,
+                now.withHash(whole ? first.fingerprint().hash() : ""),
+                outcome,
+                reasonsOf,
+                decided.arrivals);
         return new Planned(Optional.of(route), Optional.of(words(route)), false);
     }
 
@@ -166,7 +217,10 @@ final class Router {
     /** What is done with a file, as people say it. */
     private static String words(Route route) {
         return switch (route.kind()) {
-            case LEAVE -> route.reasonsOf() > 0 ? "left, with its reasons beside it" : "left; the reasons beside it are taken away, since they hold no longer";
+            case LEAVE ->
+                route.reasonsOf() > 0
+                        ? "left, with its reasons beside it"
+                        : "left; the reasons beside it are taken away, since they hold no longer";
             case MOVE -> "moved to " + route.target();
             case COPY -> "copied to " + route.target();
             case DELETE -> "deleted";
@@ -176,17 +230,31 @@ final class Router {
     /** What would become of a file of an outcome, before anything is known of its content; empty where it stays. */
     Optional<String> prospect(Prepared prepared, Candidate file, Outcome outcome, Instant at) {
         After after = prepared.job().handling().after();
-        Routing routing = outcome == Outcome.WAITING ? after.waiting() : outcome == Outcome.REJECTED ? after.rejected() : after.loaded();
+        Routing routing = outcome == Outcome.WAITING
+                ? after.waiting()
+                : outcome == Outcome.REJECTED ? after.rejected() : after.loaded();
         return switch (routing.kind()) {
             case LEAVE -> Optional.empty();
-            case DELETE -> Optional.of("deleted" + (outcome == Outcome.LOADED && !routing.always() ? ", unless rows of it are rejected" : ""));
-            case MOVE -> Optional.of("moved to " + target(routing.target().orElseThrow(), 0, at, prepared, file, outcome));
-            case COPY -> Optional.of("copied to " + target(routing.target().orElseThrow(), 0, at, prepared, file, outcome));
+            case DELETE ->
+                Optional.of("deleted"
+                        + (outcome == Outcome.LOADED && !routing.always() ? ", unless rows of it are rejected" : ""));
+            case MOVE ->
+                Optional.of("moved to " + target(routing.target().orElseThrow(), 0, at, prepared, file, outcome));
+            case COPY ->
+                Optional.of("copied to " + target(routing.target().orElseThrow(), 0, at, prepared, file, outcome));
         };
     }
 
-    private Path target(TargetPattern pattern, long run, Instant began, Prepared prepared, Candidate file, Outcome outcome) {
-        TargetPattern.Filling filling = new TargetPattern.Filling(prepared.job().name(), run, began, outcome.word(), file.path().getFileName().toString(), file.modified(), file.facts(),
+    private Path target(
+            TargetPattern pattern, long run, Instant began, Prepared prepared, Candidate file, Outcome outcome) {
+        TargetPattern.Filling filling = new TargetPattern.Filling(
+                prepared.job().name(),
+                run,
+                began,
+                outcome.word(),
+                file.path().getFileName().toString(),
+                file.modified(),
+                file.facts(),
                 prepared.job().find().get(file.place() - 1).zone().orElse(clock.getZone()));
         return resolve(pattern.folder(filling)).resolve(pattern.name(filling));
     }
@@ -209,7 +277,10 @@ final class Router {
     private static Path numbered(Path wanted, int number) {
         String name = wanted.getFileName().toString();
         int dot = name.indexOf('.', 1);
-        return number == 1 ? wanted : wanted.resolveSibling((dot < 0 ? name : name.substring(0, dot)) + "-" + number + (dot < 0 ? "" : name.substring(dot)));
+        return number == 1
+                ? wanted
+                : wanted.resolveSibling((dot < 0 ? name : name.substring(0, dot)) + "-" + number
+                        + (dot < 0 ? "" : name.substring(dot)));
     }
 
     /** The name, or the first with a number that nobody has. */
@@ -220,7 +291,8 @@ final class Router {
                 return path;
             }
         }
-        throw new IllegalStateException("There are " + MOST_NUMBERS + " files called " + wanted.getFileName() + " in " + wanted.getParent());
+        throw new IllegalStateException(
+                "There are " + MOST_NUMBERS + " files called " + wanted.getFileName() + " in " + wanted.getParent());
     }
 
     /** Does it, or finishes what was begun. */
@@ -230,12 +302,13 @@ final class Router {
             Moment.BEFORE_ROUTING.reached();
             for (int attempt = 0; ; attempt++) {
                 try {
-                    Done done = switch (route.kind()) {
-                        case LEAVE -> new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
-                        case DELETE -> delete(route);
-                        case MOVE -> move(route);
-                        case COPY -> copy(route);
-                    };
+                    Done done =
+                            switch (route.kind()) {
+                                case LEAVE -> new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
+                                case DELETE -> delete(route);
+                                case MOVE -> move(route);
+                                case COPY -> copy(route);
+                            };
                     if (done.note().isEmpty()) {
                         beside(route);
                     }
@@ -257,14 +330,18 @@ final class Router {
     }
 
     private static String words(Route route, IOException wrong) {
-        String what = switch (route.kind()) {
-            case LEAVE -> "could not be given its reasons";
-            case DELETE -> "could not be deleted";
-            case MOVE -> "could not be moved to " + route.target();
-            case COPY -> "could not be copied to " + route.target();
-        };
-        String why = wrong instanceof java.nio.file.AccessDeniedException ? "the account that runs the service may not write there"
-                : wrong instanceof FileSystemException system && system.getReason() != null ? system.getReason() : String.valueOf(wrong.getMessage());
+        String what =
+                switch (route.kind()) {
+                    case LEAVE -> "could not be given its reasons";
+                    case DELETE -> "could not be deleted";
+                    case MOVE -> "could not be moved to " + route.target();
+                    case COPY -> "could not be copied to " + route.target();
+                };
+        String why = wrong instanceof java.nio.file.AccessDeniedException
+                ? "the account that runs the service may not write there"
+                : wrong instanceof FileSystemException system && system.getReason() != null
+                        ? system.getReason()
+                        : String.valueOf(wrong.getMessage());
         return route.source() + " " + what + ": " + why + ". It is tried again with the next run";
     }
 
@@ -288,7 +365,9 @@ final class Router {
         Path source = route.source();
         Path target = route.target();
         if (!Files.exists(source, LinkOption.NOFOLLOW_LINKS)) {
-            return Files.exists(target) ? new Done(route, Optional.of(target), Optional.empty(), Optional.empty()) : gone(route, "was not moved: it is gone");
+            return Files.exists(target)
+                    ? new Done(route, Optional.of(target), Optional.empty(), Optional.empty())
+                    : gone(route, "was not moved: it is gone");
         }
         if (Files.exists(target, LinkOption.NOFOLLOW_LINKS)) {
             if (!Files.isSameFile(source, target) && !sameContent(source, target)) {
@@ -345,19 +424,28 @@ final class Router {
         Files.createDirectories(folder);
     }
 
-    /** Whether the file is what was read. A link to it, made on the way, changes the time of its attributes; the content's time tells. */
+    /**
+     * Whether the file is what was read. A link to it, made on the way, changes the time of its attributes; the
+     * content's time tells.
+     */
     private static boolean isStill(Route route) throws IOException {
         Fingerprint now = Fingerprint.look(route.source());
-        return now.size() == route.seen().size() && now.modified().equals(route.seen().modified());
+        return now.size() == route.seen().size()
+                && now.modified().equals(route.seen().modified());
     }
 
     /** Copies to a name of its own, reads it back, and only then gives it its name. */
     private void verifiedCopy(Route route) throws IOException {
-        Path draft = route.target().resolveSibling("." + route.target().getFileName() + ".hapster-" + route.run() + "-" + route.ordinal());
+        Path draft = route.target()
+                .resolveSibling("." + route.target().getFileName() + ".hapster-" + route.run() + "-" + route.ordinal());
         try {
             String source;
             try (InputStream in = Files.newInputStream(route.source());
-                    OutputStream out = Files.newOutputStream(draft, StandardOpenOption.CREATE, StandardOpenOption.TRUNCATE_EXISTING, StandardOpenOption.WRITE)) {
+                    OutputStream out = Files.newOutputStream(
+                            draft,
+                            StandardOpenOption.CREATE,
+                            StandardOpenOption.TRUNCATE_EXISTING,
+                            StandardOpenOption.WRITE)) {
                 source = hash(in, out);
             }
             Files.setLastModifiedTime(draft, Files.getLastModifiedTime(route.source()));
@@ -365,7 +453,8 @@ final class Router {
                 channel.force(true);
             }
             Moment.COPY_WRITTEN.reached();
-            if (!hash(draft).equals(source) || !route.seen().hash().isEmpty() && !route.seen().hash().equals(source)) {
+            if (!hash(draft).equals(source)
+                    || !route.seen().hash().isEmpty() && !route.seen().hash().equals(source)) {
                 throw new IOException("the copy does not equal what was read");
             }
             name(draft, route.target());
@@ -437,13 +526,30 @@ final class Router {
         if (Files.exists(target) && !isOurs(target)) {
             target = free(target);
         }
-        List<Reject> lines = rejects.read(route.reasonsOf(), reject -> reject.path().equals(route.file()) || reject.path().startsWith(route.file() + "!"), 0, MOST_REASONS);
+        List<Reject> lines = rejects.read(
+                route.reasonsOf(),
+                reject -> reject.path().equals(route.file()) || reject.path().startsWith(route.file() + "!"),
+                0,
+                MOST_REASONS);
         Path draft = target.resolveSibling("." + target.getFileName() + ".tmp");
         try {
-            try (CsvWriter csv = CsvWriter.builder().build(draft, StandardCharsets.UTF_8, StandardOpenOption.CREATE, StandardOpenOption.TRUNCATE_EXISTING, StandardOpenOption.WRITE)) {
+            try (CsvWriter csv = CsvWriter.builder()
+                    .build(
+                            draft,
+                            StandardCharsets.UTF_8,
+                            StandardOpenOption.CREATE,
+                            StandardOpenOption.TRUNCATE_EXISTING,
+                            StandardOpenOption.WRITE)) {
                 csv.writeRecord(RejectStore.BESIDE_COLUMNS);
                 for (Reject line : lines) {
-                    csv.writeRecord(line.file(), line.line() == 0 ? "" : Long.toString(line.line()), line.column(), line.value(), line.code(), line.reason(), line.original());
+                    csv.writeRecord(
+                            line.file(),
+                            line.line() == 0 ? "" : Long.toString(line.line()),
+                            line.column(),
+                            line.value(),
+                            line.code(),
+                            line.reason(),
+                            line.original());
                 }
             }
             Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
@@ -459,7 +565,9 @@ final class Router {
             return false;
         }
         try (Stream<String> lines = Files.lines(file)) {
-            return lines.findFirst().filter(String.join(",", RejectStore.BESIDE_COLUMNS)::equals).isPresent();
+            return lines.findFirst()
+                    .filter(String.join(",", RejectStore.BESIDE_COLUMNS)::equals)
+                    .isPresent();
         } catch (java.io.UncheckedIOException noText) {
             return false;
         }

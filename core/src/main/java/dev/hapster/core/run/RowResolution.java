@@ -26,8 +26,9 @@ import java.util.stream.Stream;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Which rows of the arrivals that count do not, since another row with the same key does: by the rule under which each arrived, in the order of arrival. Reads the
- * columns that are compared of all parts, and nothing else; what it says depends on these parts and rules alone.
+ * Which rows of the arrivals that count do not, since another row with the same key does: by the rule under which each
+ * arrived, in the order of arrival. Reads the columns that are compared of all parts, and nothing else; what it says
+ * depends on these parts and rules alone.
  */
 final class RowResolution {
 
@@ -45,21 +46,19 @@ final class RowResolution {
     /**
      * Rows that are compared.
      *
-     * @param part      where they are
+     * @param part where they are
      * @param deletions where the rows are that say that others are to go
-     * @param name      of the file, for people
+     * @param name of the file, for people
      */
-    record Rows(Arrival arrival, Path part, Optional<Path> deletions, String name) {
-    }
+    record Rows(Arrival arrival, Path part, Optional<Path> deletions, String name) {}
 
     /** What stands in the place of a row. */
-    record Instead(Rows rows, long line) {
-    }
+    record Instead(Rows rows, long line) {}
 
     /**
      * What was found, by the numbers of arrivals.
      *
-     * @param masks   rows that do not count
+     * @param masks rows that do not count
      * @param counted rows that repeat others and count nevertheless
      */
     record Resolved(Map<Long, RoaringBitmap> masks, Map<Long, Long> counted, Map<Long, Map<Integer, Instead>> instead) {
@@ -86,33 +85,54 @@ final class RowResolution {
     }
 
     private Optional<ColumnDef> column(String name) {
-        return dataset.column(name).or(() -> dataset.columns().stream().filter(column -> column.was().contains(name)).findFirst());
+        return dataset.column(name).or(() -> dataset.columns().stream()
+                .filter(column -> column.was().contains(name))
+                .findFirst());
     }
 
     Resolved resolve(List<Rows> all) throws IOException {
         Set<List<ColumnDef>> ways = new LinkedHashSet<>();
-        all.stream().filter(rows -> rows.arrival().rule().kind() != Kind.NONE).map(rows -> columns(rows.arrival().rule())).filter(columns -> !columns.isEmpty()).forEach(ways::add);
+        all.stream()
+                .filter(rows -> rows.arrival().rule().kind() != Kind.NONE)
+                .map(rows -> columns(rows.arrival().rule()))
+                .filter(columns -> !columns.isEmpty())
+                .forEach(ways::add);
         Map<Long, RoaringBitmap> masks = new HashMap<>();
         Map<Long, Long> counted = new HashMap<>();
         Map<Long, Map<Integer, Instead>> instead = new HashMap<>();
-        List<Order> places = new ArrayList<>(new TreeSet<>(all.stream().map(rows -> rows.arrival().place()).toList()));
+        List<Order> places = new ArrayList<>(
+                new TreeSet<>(all.stream().map(rows -> rows.arrival().place()).toList()));
         Map<Order, Integer> ranks = new HashMap<>();
         places.forEach(place -> ranks.put(place, ranks.size()));
         for (List<ColumnDef> columns : ways) {
-            List<KeyIndex.Member> members = all.stream().map(rows -> new KeyIndex.Member(ranks.get(rows.arrival().place()), rows.arrival().place().entry(),
-                    columns(rows.arrival().rule()).equals(columns) ? rows.arrival().rule() : RowRule.NONE)).toList();
-            Optional<ColumnDef> newest = members.stream().flatMap(member -> member.rule().newest().flatMap(this::column).stream()).findFirst();
+            List<KeyIndex.Member> members = all.stream()
+                    .map(rows -> new KeyIndex.Member(
+                            ranks.get(rows.arrival().place()),
+                            rows.arrival().place().entry(),
+                            columns(rows.arrival().rule()).equals(columns)
+                                    ? rows.arrival().rule()
+                                    : RowRule.NONE))
+                    .toList();
+            Optional<ColumnDef> newest = members.stream()
+                    .flatMap(member -> member.rule().newest().flatMap(this::column).stream())
+                    .findFirst();
             try (KeyIndex index = new KeyIndex(scratch, members)) {
                 for (int i = 0; i < all.size(); i++) {
                     scan(index, i, all.get(i).part(), columns, newest, PartSchema.LINE);
-                    if (all.get(i).deletions().isPresent() && members.get(i).rule().kind() == Kind.UPDATE) {
+                    if (all.get(i).deletions().isPresent()
+                            && members.get(i).rule().kind() == Kind.UPDATE) {
                         scan(index, i, all.get(i).deletions().get(), columns, newest, BEFORE);
                     }
                 }
                 KeyIndex.Found found = index.settle();
-                found.dropped().forEach((source, rows) -> masks.merge(all.get(source).arrival().id(), rows, (a, b) -> RoaringBitmap.or(a, b)));
-                found.counted().forEach((source, rows) -> counted.merge(all.get(source).arrival().id(), rows, Long::sum));
-                found.instead().forEach((spot, stays) -> instead.computeIfAbsent(all.get((int) (spot >>> 32)).arrival().id(), id -> new HashMap<>())
+                found.dropped()
+                        .forEach((source, rows) ->
+                                masks.merge(all.get(source).arrival().id(), rows, (a, b) -> RoaringBitmap.or(a, b)));
+                found.counted()
+                        .forEach((source, rows) ->
+                                counted.merge(all.get(source).arrival().id(), rows, Long::sum));
+                found.instead().forEach((spot, stays) -> instead.computeIfAbsent(
+                                all.get((int) (spot >>> 32)).arrival().id(), id -> new HashMap<>())
                         .put((int) (long) spot, new Instead(all.get(stays.source()), stays.line())));
             }
         }
@@ -129,12 +149,16 @@ final class RowResolution {
     }
 
     /** Puts the rows of a part into the index, or those that say what is to go. */
-    private static void scan(KeyIndex index, int source, Path part, List<ColumnDef> columns, Optional<ColumnDef> newest, String where) throws IOException {
+    private static void scan(
+            KeyIndex index, int source, Path part, List<ColumnDef> columns, Optional<ColumnDef> newest, String where)
+            throws IOException {
         if (!Files.exists(part)) {
-            throw new IOException("The part " + part + " is gone. `hapster verify` says what is missing, and how it is loaded again");
+            throw new IOException(
+                    "The part " + part + " is gone. `hapster verify` says what is missing, and how it is loaded again");
         }
         int compared = columns.size();
-        List<Field> fields = new ArrayList<>(Stream.concat(columns.stream(), newest.stream()).map(Field::of).toList());
+        List<Field> fields = new ArrayList<>(
+                Stream.concat(columns.stream(), newest.stream()).map(Field::of).toList());
         fields.add(new Field(PartSchema.LINE, ColumnType.of(ColumnType.Kind.INTEGER)));
         boolean deletes = where.equals(BEFORE);
         if (deletes) {
@@ -154,7 +178,12 @@ final class RowResolution {
                 for (int row = 0; row < rows; row++) {
                     long value = how == null || how.empty[row] ? KeyIndex.OLDEST : ((Vector.Longs) how).values[row];
                     if (deletes) {
-                        index.delete(source, (int) ((Vector.Longs) reader.vector(line + 1)).values[row], lines[row], keys.of(values, row), value);
+                        index.delete(
+                                source,
+                                (int) ((Vector.Longs) reader.vector(line + 1)).values[row],
+                                lines[row],
+                                keys.of(values, row),
+                                value);
                     } else {
                         index.add(source, at + row, lines[row], keys.of(values, row), value);
                     }

@@ -54,7 +54,7 @@ final class RowRules {
     /**
      * What a condition says of a row.
      *
-     * @param left    the rule by which it is set aside; null where none does
+     * @param left the rule by which it is set aside; null where none does
      * @param deletes whether it says that the row of its key is to go
      * @param refused why the condition could not be told; null where it could
      */
@@ -82,8 +82,8 @@ final class RowRules {
     }
 
     /**
-     * The same for a row that does not fit: what the job leaves out on purpose need not fit. Only those conditions are asked that speak of no column with a
-     * fault, or of texts alone.
+     * The same for a row that does not fit: what the job leaves out on purpose need not fit. Only those conditions are
+     * asked that speak of no column with a fault, or of texts alone.
      *
      * @param faulty columns with a fault, by name; with the cleaned text for those of text
      * @return {@link Verdict#STAYS} also where nothing can be told
@@ -113,13 +113,19 @@ final class RowRules {
     }
 
     private static boolean canTell(Expression rule, Map<String, Optional<String>> faulty) {
-        return !rule.names().contains(Expression.ROW) && !faulty.containsKey("") && rule.names().stream().allMatch(name -> !faulty.containsKey(name) || faulty.get(name).isPresent());
+        return !rule.names().contains(Expression.ROW)
+                && !faulty.containsKey("")
+                && rule.names().stream()
+                        .allMatch(name ->
+                                !faulty.containsKey(name) || faulty.get(name).isPresent());
     }
 
     private Verdict ask(Expression rule, boolean deletes) {
         try {
             boolean holds = rule.holds(this::value);
-            return deletes == holds ? new Verdict((deletes ? "deleted: " : "keep: ") + rule.text(), deletes, null) : Verdict.STAYS;
+            return deletes == holds
+                    ? new Verdict((deletes ? "deleted: " : "keep: ") + rule.text(), deletes, null)
+                    : Verdict.STAYS;
         } catch (Expression.FailedException wrong) {
             return new Verdict(null, false, Reasons.ruleFailed(rule.text(), wrong.getMessage()));
         }

@@ -11,8 +11,7 @@ import java.util.Optional;
 /** Where the rows of those arrivals are that count. */
 final class RowsThatCount {
 
-    private RowsThatCount() {
-    }
+    private RowsThatCount() {}
 
     /** @param staged arrivals of which the rows have no final name yet */
     static List<RowResolution.Rows> of(JobLedger ledger, PartStore parts, Map<Long, Attempt> staged) {
@@ -20,10 +19,13 @@ final class RowsThatCount {
         for (LedgerEntry entry : ledger.entries()) {
             Arrival arrival = entry.arrival();
             Optional<Path> fresh = Optional.ofNullable(staged.get(arrival.id())).flatMap(Attempt::staged);
-            if (entry.isLoaded() && !entry.isSwept() && (fresh.isPresent() || !arrival.part().isEmpty())) {
+            if (entry.isLoaded()
+                    && !entry.isSwept()
+                    && (fresh.isPresent() || !arrival.part().isEmpty())) {
                 Path part = fresh.orElseGet(() -> parts.path(arrival.part()));
                 Path deletions = fresh.map(PartStore::deletions).orElseGet(() -> parts.deletions(arrival.part()));
-                all.add(new RowResolution.Rows(arrival, part, arrival.deletes() ? Optional.of(deletions) : Optional.empty(), entry.name()));
+                all.add(new RowResolution.Rows(
+                        arrival, part, arrival.deletes() ? Optional.of(deletions) : Optional.empty(), entry.name()));
             }
         }
         return all;

@@ -17,17 +17,17 @@ import java.util.Optional;
 import java.util.TreeMap;
 
 /**
- * Short names for rules, by which it is told whether they have changed: the same rules have the same name on every machine and after every start. The rules are
- * written down in one canonical way: records with the names of their components, maps sorted by key, everything else by its value. A rule of a kind that is not
- * known here is a fault that the tests find, so that no key can be forgotten.
+ * Short names for rules, by which it is told whether they have changed: the same rules have the same name on every
+ * machine and after every start. The rules are written down in one canonical way: records with the names of their
+ * components, maps sorted by key, everything else by its value. A rule of a kind that is not known here is a fault that
+ * the tests find, so that no key can be forgotten.
  */
 final class RulesVersion {
 
     /** Belongs in front of all; to be raised where the way of writing changes. */
     private static final String FORM = "2";
 
-    private RulesVersion() {
-    }
+    private RulesVersion() {}
 
     /**
      * Everything that decides how the bytes of a file become rows: of the rules for reading, a dash, and of the others.
@@ -43,7 +43,14 @@ final class RulesVersion {
         others.put("file_at", job.handling().limits().fileAt());
         others.put("columns", columns);
         if (job.usesFacts()) {
-            others.put("names", job.find().stream().map(Place::rules).flatMap(List::stream).filter(FindRule.Take.class::isInstance).map(FindRule::words).toList());
+            others.put(
+                    "names",
+                    job.find().stream()
+                            .map(Place::rules)
+                            .flatMap(List::stream)
+                            .filter(FindRule.Take.class::isInstance)
+                            .map(FindRule::words)
+                            .toList());
         }
         return of(List.of(job.read(), header)) + "-" + of(others);
     }
@@ -87,10 +94,13 @@ final class RulesVersion {
         if (value instanceof CharSequence || value instanceof Character) {
             return text(value.toString());
         }
-        if (value instanceof Number || value instanceof Boolean || value instanceof dev.hapster.core.definition.TargetPattern) {
+        if (value instanceof Number
+                || value instanceof Boolean
+                || value instanceof dev.hapster.core.definition.TargetPattern) {
             return value.toString();
         }
-        throw new IllegalArgumentException("Rules hold a " + value.getClass().getName() + ", and nothing says how that is written down");
+        throw new IllegalArgumentException(
+                "Rules hold a " + value.getClass().getName() + ", and nothing says how that is written down");
     }
 
     private static String text(String value) {
@@ -102,7 +112,10 @@ final class RulesVersion {
         for (RecordComponent component : record.getClass().getRecordComponents()) {
             try {
                 component.getAccessor().setAccessible(true);
-                text.append(component.getName()).append('=').append(canonical(component.getAccessor().invoke(record))).append(';');
+                text.append(component.getName())
+                        .append('=')
+                        .append(canonical(component.getAccessor().invoke(record)))
+                        .append(';');
             } catch (IllegalAccessException | InvocationTargetException impossible) {
                 throw new IllegalStateException("The components of records can be read", impossible);
             }

@@ -7,7 +7,10 @@ import java.util.function.BooleanSupplier;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Whether, and why, a run ends before its time: it failed, a limit stopped it, or somebody cancelled it. The first to say so is heard. Thread-safe. */
+/**
+ * Whether, and why, a run ends before its time: it failed, a limit stopped it, or somebody cancelled it. The first to
+ * say so is heard. Thread-safe.
+ */
 final class RunEnd {
 
     private static final Logger LOG = LoggerFactory.getLogger(RunEnd.class);
@@ -50,7 +53,9 @@ final class RunEnd {
     }
 
     RunState state() {
-        return failure.get() != null ? RunState.FAILED : isStopped() ? RunState.STOPPED : cancelled.getAsBoolean() ? RunState.CANCELLED : RunState.FINISHED;
+        return failure.get() != null
+                ? RunState.FAILED
+                : isStopped() ? RunState.STOPPED : cancelled.getAsBoolean() ? RunState.CANCELLED : RunState.FINISHED;
     }
 
     Optional<String> why() {

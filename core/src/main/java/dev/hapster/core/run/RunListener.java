@@ -4,20 +4,15 @@ package dev.hapster.core.run;
 public interface RunListener {
 
     /** Nobody listens. */
-    RunListener NONE = new RunListener() {
-    };
+    RunListener NONE = new RunListener() {};
 
     /** The files are known: how many the job takes, and how many bytes they have together. */
-    default void found(long files, long bytes) {
-    }
+    default void found(long files, long bytes) {}
 
-    default void fileStarted(int ordinal, String name, long bytes) {
-    }
+    default void fileStarted(int ordinal, String name, long bytes) {}
 
     /** So many bytes and rows of a file have been dealt with. */
-    default void fileProgress(int ordinal, long bytes, long rows) {
-    }
+    default void fileProgress(int ordinal, long bytes, long rows) {}
 
-    default void fileDone(FileResult result) {
-    }
+    default void fileDone(FileResult result) {}
 }

@@ -24,29 +24,38 @@ final class RunNotes {
         this.asked = asked;
     }
 
-    /**
-     * @param outdated files with which nothing was done, since the job said otherwise of them when they were loaded
-     */
+    /** @param outdated files with which nothing was done, since the job said otherwise of them when they were loaded */
     List<String> of(List<FileResult> ordered, List<Part> parts, long outdated) {
         List<String> notes = new ArrayList<>();
         String job = prepared.job().name();
         prepared.finding().troubles().forEach(trouble -> notes.add(trouble.what() + ". " + trouble.hint()));
-        List<LedgerEntry> unchanged = ordered.stream().filter(result -> result.outcome() == Outcome.UNCHANGED).flatMap(result -> ledger.known(job, result.source()).stream()).toList();
+        List<LedgerEntry> unchanged = ordered.stream()
+                .filter(result -> result.outcome() == Outcome.UNCHANGED)
+                .flatMap(result -> ledger.known(job, result.source()).stream())
+                .toList();
         long open = unchanged.stream().mapToLong(LedgerEntry::rejected).sum();
         if (open > 0) {
-            notes.add(open + (open == 1 ? " row" : " rows") + " of unchanged files, rejected in earlier runs, " + (open == 1 ? "is" : "are")
-                    + " still not in the dataset (hapster rejects " + job + ")");
+            notes.add(open + (open == 1 ? " row" : " rows") + " of unchanged files, rejected in earlier runs, "
+                    + (open == 1 ? "is" : "are") + " still not in the dataset (hapster rejects " + job + ")");
         }
-        long older = unchanged.stream().filter(entry -> !entry.rules().equals(prepared.rules())).count();
+        long older = unchanged.stream()
+                .filter(entry -> !entry.rules().equals(prepared.rules()))
+                .count();
         if (older > 0) {
-            notes.add(older + (older == 1 ? " unchanged file was" : " unchanged files were") + " loaded by earlier rules of this job (hapster run " + job + " --again --all loads everything anew)");
+            notes.add(older + (older == 1 ? " unchanged file was" : " unchanged files were")
+                    + " loaded by earlier rules of this job (hapster run " + job
+                    + " --again --all loads everything anew)");
         }
         long removed = unchanged.stream().filter(entry -> !entry.isLoaded()).count();
         if (removed > 0) {
-            notes.add(removed + (removed == 1 ? " unchanged file has" : " unchanged files have") + " no rows in the dataset, since they were removed (hapster run " + job + " --again FILE loads one anew)");
+            notes.add(removed + (removed == 1 ? " unchanged file has" : " unchanged files have")
+                    + " no rows in the dataset, since they were removed (hapster run " + job
+                    + " --again FILE loads one anew)");
         }
         if (outdated > 0) {
-            notes.add(outdated + (outdated == 1 ? " file was" : " files were") + " loaded before `after` said what it says now, and " + (outdated == 1 ? "stays where it is" : "stay where they are") + " (hapster run " + job
+            notes.add(outdated + (outdated == 1 ? " file was" : " files were")
+                    + " loaded before `after` said what it says now, and "
+                    + (outdated == 1 ? "stays where it is" : "stay where they are") + " (hapster run " + job
                     + " --apply-after does it with them)");
         }
         unusual(ordered, parts, notes);
@@ -60,16 +69,28 @@ final class RunNotes {
             Set<String> tried = new HashSet<>();
             ordered.stream().filter(result -> result.loaded() > 0).forEach(result -> tried.add(result.source()));
             known.removeIf(part -> tried.contains(part.source()));
-            ordered.stream().filter(result -> result.loaded() > 0).forEach(result -> known.add(new Part(0, "", prepared.dataset().name(), prepared.job().name(), result.source(), result.path(), result.loaded(),
-                    0, Optional.empty())));
+            ordered.stream()
+                    .filter(result -> result.loaded() > 0)
+                    .forEach(result -> known.add(new Part(
+                            0,
+                            "",
+                            prepared.dataset().name(),
+                            prepared.job().name(),
+                            result.source(),
+                            result.path(),
+                            result.loaded(),
+                            0,
+                            Optional.empty())));
         }
         Families families = Families.of(known, prepared.job().name());
         List<String> odd = new ArrayList<>();
         for (FileResult result : ordered) {
             boolean loaded = result.outcome() == Outcome.LOADED || result.outcome() == Outcome.REPLACED;
             if (loaded && !asked.repairs().containsKey(result.path())) {
-                families.judge(result.source(), result.loaded()).ifPresent(unusual -> odd.add(result.name() + " brought " + Reasons.grouped(result.loaded()) + (result.loaded() == 1 ? " row" : " rows")
-                        + ", where " + unusual.others() + " files of its kind have about " + Reasons.grouped(unusual.usual())));
+                families.judge(result.source(), result.loaded())
+                        .ifPresent(unusual -> odd.add(result.name() + " brought " + Reasons.grouped(result.loaded())
+                                + (result.loaded() == 1 ? " row" : " rows") + ", where " + unusual.others()
+                                + " files of its kind have about " + Reasons.grouped(unusual.usual())));
             }
         }
         odd.stream().limit(MOST_NOTED).forEach(notes::add);

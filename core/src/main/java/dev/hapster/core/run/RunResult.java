@@ -8,10 +8,11 @@ import java.util.Optional;
  * How a run or a trial ended.
  *
  * @param failure why it failed, where it did
- * @param files   results, in the order in which the files were found; files that were not reached are absent
- * @param notes   what is worth knowing about the run as a whole
+ * @param files results, in the order in which the files were found; files that were not reached are absent
+ * @param notes what is worth knowing about the run as a whole
  */
-public record RunResult(RunState state, Optional<String> failure, List<FileResult> files, Balance balance, List<String> notes) {
+public record RunResult(
+        RunState state, Optional<String> failure, List<FileResult> files, Balance balance, List<String> notes) {
 
     public RunResult {
         files = List.copyOf(files);

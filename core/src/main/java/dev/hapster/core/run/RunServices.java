@@ -11,11 +11,18 @@ import java.util.function.UnaryOperator;
 /**
  * What every run of a service shares.
  *
- * @param workers    on which files are read, one a core
+ * @param workers on which files are read, one a core
  * @param committers on which results wait for the disk
- * @param watched    gets every reader before its rows are taken
- * @param desks      names of those desks on which something is in work; safe for several threads
+ * @param watched gets every reader before its rows are taken
+ * @param desks names of those desks on which something is in work; safe for several threads
  */
-record RunServices(PartStore parts, RejectStore rejects, Catalogue catalogue, Router router, ExecutorService workers, ExecutorService committers, Clock clock,
-        UnaryOperator<RecordReader> watched, Set<String> desks) {
-}
+record RunServices(
+        PartStore parts,
+        RejectStore rejects,
+        Catalogue catalogue,
+        Router router,
+        ExecutorService workers,
+        ExecutorService committers,
+        Clock clock,
+        UnaryOperator<RecordReader> watched,
+        Set<String> desks) {}

@@ -60,8 +60,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Finds, checks, tries and runs jobs. Files are loaded side by side on the workers given; each is committed by itself, so
- * that a run which stops half-way leaves whole files behind and nothing else. Thread-safe.
+ * Finds, checks, tries and runs jobs. Files are loaded side by side on the workers given; each is committed by itself,
+ * so that a run which stops half-way leaves whole files behind and nothing else. Thread-safe.
  */
 public final class Runner {
 
@@ -95,14 +95,27 @@ public final class Runner {
     private final UnaryOperator<RecordReader> watched;
 
     /** @param workers the threads on which files are loaded, shared by all runs */
-    public Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
+    public Runner(
+            Workspace workspace,
+            Roots roots,
+            PartStore parts,
+            RejectStore rejects,
+            Catalogue catalogue,
+            ExecutorService workers,
             Clock clock) {
         this(workspace, roots, parts, rejects, catalogue, workers, clock, UnaryOperator.identity());
     }
 
     /** @param watched gets every reader before its rows are taken */
-    Runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, ExecutorService workers,
-            Clock clock, UnaryOperator<RecordReader> watched) {
+    Runner(
+            Workspace workspace,
+            Roots roots,
+            PartStore parts,
+            RejectStore rejects,
+            Catalogue catalogue,
+            ExecutorService workers,
+            Clock clock,
+            UnaryOperator<RecordReader> watched) {
         this.watched = watched;
         this.workspace = workspace;
         scratch = parts.staging();
@@ -147,12 +160,17 @@ public final class Runner {
      * @param call values given for this run alone, by name
      * @throws DefinitionException with everything that keeps the job from running
      */
-    public Prepared prepare(String jobName, Map<String, String> call) throws IOException, DefinitionException, UnknownNameException {
+    public Prepared prepare(String jobName, Map<String, String> call)
+            throws IOException, DefinitionException, UnknownNameException {
         return prepare(jobName, call, false);
     }
 
-    /** @param everything whether all files are loaded anew, so that what is stored in other types does not stand in the way */
-    public Prepared prepare(String jobName, Map<String, String> call, boolean everything) throws IOException, DefinitionException, UnknownNameException {
+    /**
+     * @param everything whether all files are loaded anew, so that what is stored in other types does not stand in the
+     *     way
+     */
+    public Prepared prepare(String jobName, Map<String, String> call, boolean everything)
+            throws IOException, DefinitionException, UnknownNameException {
         JobDef job = workspace.job(jobName, call);
         DatasetDef dataset = workspace.dataset(job.into());
         String file = "jobs/" + jobName + ".yaml";
@@ -171,14 +189,24 @@ public final class Runner {
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new Prepared(job, dataset, finding, SharedHeader.find(job, dataset, finding.taken(), catalogue, scratch), new Sources(workspace.folder(), roots, job.find()));
+        return new Prepared(
+                job,
+                dataset,
+                finding,
+                SharedHeader.find(job, dataset, finding.taken(), catalogue, scratch),
+                new Sources(workspace.folder(), roots, job.find()));
     }
 
     private static void constants(String file, JobDef job, DatasetDef dataset, List<Problem> problems) {
         for (ColumnDef column : dataset.columns()) {
             if (job.map().get(column.name()) instanceof Mapping.Constant constant) {
-                Shaper.refuseConstant(column, job, constant.value()).ifPresent(reason -> problems.add(new Problem(file, 0, 0,
-                        "the constant for " + column.name() + ": " + reason.sentence(), "Correct `value`")));
+                Shaper.refuseConstant(column, job, constant.value())
+                        .ifPresent(reason -> problems.add(new Problem(
+                                file,
+                                0,
+                                0,
+                                "the constant for " + column.name() + ": " + reason.sentence(),
+                                "Correct `value`")));
             }
         }
     }
@@ -190,35 +218,67 @@ public final class Runner {
             try {
                 List<ColumnDef> stored = Definitions.dataset(file, used.text()).columns();
                 for (ColumnDef now : dataset.columns()) {
-                    stored.stream().filter(old -> old.name().equals(now.name()) || now.was().contains(old.name())).filter(old -> !Widening.possible(old.type(), now.type())).findFirst()
+                    stored.stream()
+                            .filter(old ->
+                                    old.name().equals(now.name()) || now.was().contains(old.name()))
+                            .filter(old -> !Widening.possible(old.type(), now.type()))
+                            .findFirst()
                             .ifPresent(old -> {
-                                Problem problem = new Problem(file, 0, 0, "the column '" + now.name() + "' is declared as " + now.type() + ", but rows are stored with it as " + old.type()
-                                        + ", which cannot be turned into that without reading the files again", "Load them anew: "
-                                        + used.jobs().stream().sorted().map(job -> "hapster run " + job + " --again --all").collect(Collectors.joining(", ")) + ". Or set the type back to " + old.type() + Widening.hint(old.type(), now.type()));
+                                Problem problem = new Problem(
+                                        file,
+                                        0,
+                                        0,
+                                        "the column '" + now.name() + "' is declared as " + now.type()
+                                                + ", but rows are stored with it as " + old.type()
+                                                + ", which cannot be turned into that without reading the files again",
+                                        "Load them anew: "
+                                                + used.jobs().stream()
+                                                        .sorted()
+                                                        .map(job -> "hapster run " + job + " --again --all")
+                                                        .collect(Collectors.joining(", "))
+                                                + ". Or set the type back to " + old.type()
+                                                + Widening.hint(old.type(), now.type()));
                                 if (!problems.contains(problem)) {
                                     problems.add(problem);
                                 }
                             });
                 }
             } catch (DefinitionException unreadable) {
-                LOG.warn("A stored definition of {} cannot be read any more: {}", dataset.name(), unreadable.getMessage());
+                LOG.warn(
+                        "A stored definition of {} cannot be read any more: {}",
+                        dataset.name(),
+                        unreadable.getMessage());
             }
         }
     }
 
     /** Files may only be taken where the service may write, and where the job does not find them again. */
     private void targets(String file, JobDef job, List<Problem> problems) {
-        for (Routing routing : List.of(job.handling().after().loaded(), job.handling().after().rejected(), job.handling().after().waiting())) {
+        for (Routing routing : List.of(
+                job.handling().after().loaded(),
+                job.handling().after().rejected(),
+                job.handling().after().waiting())) {
             if (routing.target().isEmpty()) {
                 continue;
             }
             Path folder = router.resolve(routing.target().get().example());
             if (roots.own(folder)) {
-                problems.add(new Problem(file, 0, 0, "'after' takes files to " + routing.target().get() + ", which belongs to Hapster's own store or definitions", "Name another folder, such as done"));
+                problems.add(new Problem(
+                        file,
+                        0,
+                        0,
+                        "'after' takes files to " + routing.target().get()
+                                + ", which belongs to Hapster's own store or definitions",
+                        "Name another folder, such as done"));
                 continue;
             }
             if (!roots.holdAsWritten(folder)) {
-                problems.add(new Problem(file, 0, 0, "'after' takes files to " + routing.target().get() + ", outside the folders that the service may write to (" + roots + ")",
+                problems.add(new Problem(
+                        file,
+                        0,
+                        0,
+                        "'after' takes files to " + routing.target().get()
+                                + ", outside the folders that the service may write to (" + roots + ")",
                         "Start the service with `--root FOLDER` for the folder, or name another"));
             }
             for (Place place : job.find()) {
@@ -227,10 +287,19 @@ public final class Runner {
                     continue;
                 }
                 String example = searched.relativize(folder.resolve("x.csv")).toString();
-                boolean left = place.rules().stream().filter(FindRule.Leave.class::isInstance).anyMatch(rule -> ((FindRule.Leave) rule).names().stream().anyMatch(name -> name.matches(example)));
+                boolean left = place.rules().stream()
+                        .filter(FindRule.Leave.class::isInstance)
+                        .anyMatch(rule ->
+                                ((FindRule.Leave) rule).names().stream().anyMatch(name -> name.matches(example)));
                 if (!left) {
-                    problems.add(new Problem(file, 0, 0, "'after' takes files to " + routing.target().get() + ", where the job would find them again",
-                            "Name a folder outside of " + place.folder() + ", or leave it out: `leave: [\"" + searched.relativize(folder).toString().split("/")[0] + "/**\"]`"));
+                    problems.add(new Problem(
+                            file,
+                            0,
+                            0,
+                            "'after' takes files to " + routing.target().get()
+                                    + ", where the job would find them again",
+                            "Name a folder outside of " + place.folder() + ", or leave it out: `leave: [\""
+                                    + searched.relativize(folder).toString().split("/")[0] + "/**\"]`"));
                 }
             }
         }
@@ -250,14 +319,23 @@ public final class Runner {
             List<String> notes = new ArrayList<>();
             Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, notes);
             file.waiting().ifPresent(waiting -> notes.add("would wait: it " + waiting.sentence()));
-            Outcome outcome = file.waiting().isPresent() ? Outcome.WAITING : reason.isPresent() ? Outcome.REJECTED : Outcome.LOADED;
-            files.add(new FileCheck(file.key(), file.name(), file.size(), reason, notes, router.prospect(prepared, file, outcome, clock.instant())));
+            Outcome outcome = file.waiting().isPresent()
+                    ? Outcome.WAITING
+                    : reason.isPresent() ? Outcome.REJECTED : Outcome.LOADED;
+            files.add(new FileCheck(
+                    file.key(),
+                    file.name(),
+                    file.size(),
+                    reason,
+                    notes,
+                    router.prospect(prepared, file, outcome, clock.instant())));
         }
         return new CheckResult(List.of(), warnings(prepared), files);
     }
 
     private Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
-        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileOpening.open(prepared, file, content, MOST_LOOKED)) {
+        try (SourceContent content = new SourceContent(file, scratch);
+                RecordReader reader = FileOpening.open(prepared, file, content, MOST_LOOKED)) {
             Binding binding = FileOpening.bind(prepared, file, reader.header(), reader);
             notes.addAll(FileOpening.notes(binding));
             return Optional.empty();
@@ -277,11 +355,15 @@ public final class Runner {
             return new FitReport(wrong.problems(), List.of(), 0, 0, List.of());
         }
         List<Candidate> taken = prepared.finding().taken();
-        List<Candidate> ready = taken.stream().filter(file -> file.waiting().isEmpty() || file.waiting().get().young()).toList();
+        List<Candidate> ready = taken.stream()
+                .filter(file -> file.waiting().isEmpty() || file.waiting().get().young())
+                .toList();
         Fit fit = new Fit(prepared, scratch);
         List<Fit.Structure> all = new ArrayList<>();
         try {
-            for (Future<Fit.Structure> one : workers.invokeAll(ready.stream().<Callable<Fit.Structure>>map(file -> () -> fit.look(file)).toList())) {
+            for (Future<Fit.Structure> one : workers.invokeAll(ready.stream()
+                    .<Callable<Fit.Structure>>map(file -> () -> fit.look(file))
+                    .toList())) {
                 all.add(one.get());
             }
         } catch (InterruptedException stopped) {
@@ -294,7 +376,8 @@ public final class Runner {
     }
 
     /**
-     * A look at a file that lies in a place, at an entry of an archive or at a sheet, as {@link Candidate#relative} names it.
+     * A look at a file that lies in a place, at an entry of an archive or at a sheet, as {@link Candidate#relative}
+     * names it.
      *
      * @param rules how the job reads it
      * @return empty where there is no such file
@@ -314,21 +397,37 @@ public final class Runner {
                     return Optional.of(look(file.get(), Optional.empty(), Optional.of(inside), rules, from, count));
                 }
                 String name = inside.substring(1);
-                boolean isEntry = Archive.entries(file.get()).stream().anyMatch(one -> one.name().equals(name));
+                boolean isEntry = Archive.entries(file.get()).stream()
+                        .anyMatch(one -> one.name().equals(name));
                 int sheet = isEntry ? -1 : name.lastIndexOf('!');
-                return Optional.of(look(file.get(), Optional.of(sheet < 0 ? name : name.substring(0, sheet)), sheet < 0 ? Optional.empty() : Optional.of(name.substring(sheet + 1)), rules, from, count));
+                return Optional.of(look(
+                        file.get(),
+                        Optional.of(sheet < 0 ? name : name.substring(0, sheet)),
+                        sheet < 0 ? Optional.empty() : Optional.of(name.substring(sheet + 1)),
+                        rules,
+                        from,
+                        count));
             }
         }
         return Optional.empty();
     }
 
     /** What was seen of a file. */
-    public record Looked(Path path, long size, Peek content) {
-    }
+    public record Looked(Path path, long size, Peek content) {}
 
-    private Looked look(Path path, Optional<String> entry, Optional<String> sheet, Read rules, long from, int count) throws IOException {
+    private Looked look(Path path, Optional<String> entry, Optional<String> sheet, Read rules, long from, int count)
+            throws IOException {
         try (SourceContent content = new SourceContent(path, entry, sheet, scratch)) {
-            return new Looked(path, Files.size(path), Peek.of(content, entry.isEmpty() ? Optional.of(path) : Optional.empty(), rules, sheet, from, count));
+            return new Looked(
+                    path,
+                    Files.size(path),
+                    Peek.of(
+                            content,
+                            entry.isEmpty() ? Optional.of(path) : Optional.empty(),
+                            rules,
+                            sheet,
+                            from,
+                            count));
         }
     }
 
@@ -337,7 +436,11 @@ public final class Runner {
         prepared.finding().troubles().forEach(trouble -> warnings.add(trouble.what() + ". " + trouble.hint()));
         if (prepared.finding().taken().isEmpty()) {
             int left = prepared.finding().left().size();
-            warnings.add("no file is taken; " + (left == 0 ? "the folders hold no files" : left + " lie there and are left out (hapster find " + prepared.job().name() + " --left)"));
+            warnings.add("no file is taken; "
+                    + (left == 0
+                            ? "the folders hold no files"
+                            : left + " lie there and are left out (hapster find "
+                                    + prepared.job().name() + " --left)"));
         }
         return warnings;
     }
@@ -347,51 +450,77 @@ public final class Runner {
      *
      * @param asked what is tried beyond what is new or changed
      */
-    public RunResult trial(Prepared prepared, Asked asked, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        return execution(prepared, 0, prepared.finding().taken(), asked, listener, cancelled).execute();
+    public RunResult trial(Prepared prepared, Asked asked, RunListener listener, BooleanSupplier cancelled)
+            throws IOException {
+        return execution(prepared, 0, prepared.finding().taken(), asked, listener, cancelled)
+                .execute();
     }
 
     /**
      * Loads what is new or changed.
      *
-     * @param run   its number, under which the catalogue knows it
+     * @param run its number, under which the catalogue knows it
      * @param asked what is loaded beyond that
      */
-    public RunResult run(Prepared prepared, long run, Asked asked, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        return execution(prepared, run, prepared.finding().taken(), asked, listener, cancelled).execute();
+    public RunResult run(Prepared prepared, long run, Asked asked, RunListener listener, BooleanSupplier cancelled)
+            throws IOException {
+        return execution(prepared, run, prepared.finding().taken(), asked, listener, cancelled)
+                .execute();
     }
 
     /**
-     * Takes again what was rejected and still is: files whole, and of files that were loaded the rejected rows alone, where file and reading are
-     * as they were then. Rows that pass now are added to those that their file brought, and take its place in the order.
+     * Takes again what was rejected and still is: files whole, and of files that were loaded the rejected rows alone,
+     * where file and reading are as they were then. Rows that pass now are added to those that their file brought, and
+     * take its place in the order.
      *
      * @param arrivals of which something was rejected; what is no longer rejected is skipped
      */
-    public RunResult retry(Prepared prepared, long run, Set<Long> arrivals, RunListener listener, BooleanSupplier cancelled) throws IOException {
-        JobLedger ledger = new JobLedger(catalogue.history(prepared.dataset().name(), Optional.of(prepared.job().name())));
+    public RunResult retry(
+            Prepared prepared, long run, Set<Long> arrivals, RunListener listener, BooleanSupplier cancelled)
+            throws IOException {
+        JobLedger ledger = new JobLedger(catalogue.history(
+                prepared.dataset().name(), Optional.of(prepared.job().name())));
         Map<String, LedgerEntry> open = new LinkedHashMap<>();
-        arrivals.stream().flatMap(id -> ledger.entry(id).stream()).forEach(asked -> ledger.arrivals(prepared.job().name(), asked.arrival().source()).stream()
-                .filter(entry -> entry.arrival().generation() == asked.arrival().generation() && entry.standing().current() && entry.isOpen())
-                .forEach(entry -> open.put(entry.arrival().slot(), entry)));
+        arrivals.stream()
+                .flatMap(id -> ledger.entry(id).stream())
+                .forEach(asked -> ledger
+                        .arrivals(prepared.job().name(), asked.arrival().source())
+                        .stream()
+                        .filter(entry ->
+                                entry.arrival().generation() == asked.arrival().generation()
+                                        && entry.standing().current()
+                                        && entry.isOpen())
+                        .forEach(entry -> open.put(entry.arrival().slot(), entry)));
         List<Candidate> files = new ArrayList<>();
         Map<String, Decision.Repair> repairs = new HashMap<>();
         List<String> notes = new ArrayList<>();
         for (LedgerEntry entry : open.values()) {
             Optional<Candidate> file = present(prepared, entry);
             if (file.isEmpty()) {
-                notes.add(entry.arrival().source() + (entry.fate().kind() == Fate.Kind.DELETED ? " was deleted by run " + entry.fate().run()
-                        : entry.fate().to().map(to -> " (taken to " + to + ") is not there any more").orElse(" is not there any more")) + ", and is not tried again");
+                notes.add(entry.arrival().source()
+                        + (entry.fate().kind() == Fate.Kind.DELETED
+                                ? " was deleted by run " + entry.fate().run()
+                                : entry.fate()
+                                        .to()
+                                        .map(to -> " (taken to " + to + ") is not there any more")
+                                        .orElse(" is not there any more"))
+                        + ", and is not tried again");
                 continue;
             }
             Optional<BitSet> rows = rejectedRows(prepared, entry, file.get());
             if (rows.isEmpty() && entry.arrival().accepted() && !entry.isLoaded()) {
-                notes.add(entry.arrival().source() + " would have to be loaded whole, and its rows were removed; it is not tried again (hapster run " + prepared.job().name() + " --again " + entry.name() + " loads it)");
+                notes.add(entry.arrival().source()
+                        + " would have to be loaded whole, and its rows were removed; it is not tried again "
+                        + "(hapster run "
+                        + prepared.job().name() + " --again " + entry.name() + " loads it)");
                 continue;
             }
             files.add(file.get());
             rows.ifPresent(some -> repairs.put(file.get().key(), new Decision.Repair(entry, some)));
         }
-        RunResult result = execution(prepared, run, files, new Asked(file -> true, repairs, true, false), listener, cancelled).execute();
+        RunResult result = execution(
+                        prepared, run, files, new Asked(file -> true, repairs, true, false), listener, cancelled)
+                .execute();
         notes.addAll(result.notes());
         return new RunResult(result.state(), result.failure(), result.files(), result.balance(), notes);
     }
@@ -399,7 +528,10 @@ public final class Runner {
     /** The file of an arrival: in its folder as long as it is the same file, or where the job took it. */
     private Optional<Candidate> present(Prepared prepared, LedgerEntry entry) {
         if (!entry.fate().isTaken()) {
-            return prepared.finding().taken().stream().filter(file -> prepared.sources().of(file).equals(entry.arrival().source())).findFirst();
+            return prepared.finding().taken().stream()
+                    .filter(file ->
+                            prepared.sources().of(file).equals(entry.arrival().source()))
+                    .findFirst();
         }
         return elsewhere(prepared, entry);
     }
@@ -414,7 +546,8 @@ public final class Runner {
     }
 
     /**
-     * Takes an entry of a dataset's history back, another one of these included: from then on all counts as if it had not been.
+     * Takes an entry of a dataset's history back, another one of these included: from then on all counts as if it had
+     * not been.
      *
      * @param job of the entry; empty where several jobs are concerned
      * @return number of the entry that says so
@@ -433,18 +566,20 @@ public final class Runner {
      * Takes rows out of a dataset. Their files count as loaded, and are not loaded again because of it.
      *
      * @param which of the arrivals that count; their rows go
-     * @param what  that in words
+     * @param what that in words
      * @return number of the entry that says so; 0 where there are no such rows
      */
-    public long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what) throws IOException, ActRefusedException {
+    public long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
+            throws IOException, ActRefusedException {
         return holding(dataset, () -> acts.remove(dataset, which, what));
     }
 
     /**
-     * Says of what is rejected that it needs nobody's attention any more: it is no longer listed. What counts is the same before and after, and it can be undone.
+     * Says of what is rejected that it needs nobody's attention any more: it is no longer listed. What counts is the
+     * same before and after, and it can be undone.
      *
      * @param which of the files of which something is rejected
-     * @param why   in the words of whoever says so
+     * @param why in the words of whoever says so
      * @return number of the entry that says so; 0 where there are none
      */
     public long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why) throws IOException {
@@ -476,7 +611,9 @@ public final class Runner {
             JobLedger all = new JobLedger(catalogue.history(dataset.name(), Optional.empty()));
             all.settle();
             if (all.comparesRows() || catalogue.comparesRows(dataset.name())) {
-                all.mask(new RowResolution(dataset, scratch).resolve(RowsThatCount.of(all, parts, Map.of())).masks());
+                all.mask(new RowResolution(dataset, scratch)
+                        .resolve(RowsThatCount.of(all, parts, Map.of()))
+                        .masks());
             }
             List<LedgerEntry> changes = all.changes();
             if (write && !changes.isEmpty()) {
@@ -491,23 +628,32 @@ public final class Runner {
 
     /** A file by its identity within the job: where a run found it, or where it was taken since. */
     private Optional<Candidate> present(Prepared prepared, String source) {
-        Optional<Candidate> found = prepared.finding().taken().stream().filter(file -> prepared.sources().of(file).equals(source)).findFirst();
-        return found.isPresent() ? found : new JobLedger(catalogue.history(prepared.dataset().name(), Optional.of(prepared.job().name()))).known(prepared.job().name(), source)
-                .flatMap(entry -> elsewhere(prepared, entry));
+        Optional<Candidate> found = prepared.finding().taken().stream()
+                .filter(file -> prepared.sources().of(file).equals(source))
+                .findFirst();
+        return found.isPresent()
+                ? found
+                : new JobLedger(catalogue.history(
+                                prepared.dataset().name(),
+                                Optional.of(prepared.job().name())))
+                        .known(prepared.job().name(), source)
+                        .flatMap(entry -> elsewhere(prepared, entry));
     }
 
     /**
      * What each step makes of a row that a run rejected, by the rules as they are now.
      *
-     * @param path   of the file, as the run's rejects name it
+     * @param path of the file, as the run's rejects name it
      * @param source its identity within the job
-     * @param row    which row of the file it is, counted from 1
+     * @param row which row of the file it is, counted from 1
      * @param header the file's columns as they were then
      * @return empty where the run rejected no such row
      * @throws FileRefusedException where what is left of the file is not enough to tell
      */
-    public Optional<Trace> trace(String jobName, long run, String path, String source, long row, List<String> header) throws IOException, DefinitionException, UnknownNameException, FileRefusedException {
-        List<RejectStore.Reject> kept = rejects.read(run, reject -> reject.path().equals(path) && reject.row() == row, 0, 1);
+    public Optional<Trace> trace(String jobName, long run, String path, String source, long row, List<String> header)
+            throws IOException, DefinitionException, UnknownNameException, FileRefusedException {
+        List<RejectStore.Reject> kept =
+                rejects.read(run, reject -> reject.path().equals(path) && reject.row() == row, 0, 1);
         if (kept.isEmpty()) {
             return Optional.empty();
         }
@@ -516,43 +662,64 @@ public final class Runner {
     }
 
     /**
-     * Changes to the definitions by which rows that a run rejected for a reason would fit, the most helpful first; none where nothing is obvious.
+     * Changes to the definitions by which rows that a run rejected for a reason would fit, the most helpful first; none
+     * where nothing is obvious.
      *
      * @param sourceOf the identity of a file within the job, by the path under which the run's rejects name it
      */
-    public List<Mend> mends(String jobName, long run, ReasonCode code, String columnName, UnaryOperator<String> sourceOf) throws IOException, DefinitionException, UnknownNameException {
+    public List<Mend> mends(
+            String jobName, long run, ReasonCode code, String columnName, UnaryOperator<String> sourceOf)
+            throws IOException, DefinitionException, UnknownNameException {
         Prepared prepared = prepare(jobName, Map.of());
         Optional<ColumnDef> column = prepared.dataset().column(columnName);
         Map<String, Long> values = new LinkedHashMap<>();
         List<String> paths = new ArrayList<>();
-        rejects.read(run, reject -> {
-            if (reject.code().equals(code.code()) && reject.column().equals(columnName) && (values.containsKey(reject.value()) || values.size() < MOST_VALUES)) {
-                values.merge(reject.value(), 1L, Long::sum);
-                if (paths.isEmpty()) {
-                    paths.add(reject.path());
-                }
-            }
-            return false;
-        }, 0, 1);
+        rejects.read(
+                run,
+                reject -> {
+                    if (reject.code().equals(code.code())
+                            && reject.column().equals(columnName)
+                            && (values.containsKey(reject.value()) || values.size() < MOST_VALUES)) {
+                        values.merge(reject.value(), 1L, Long::sum);
+                        if (paths.isEmpty()) {
+                            paths.add(reject.path());
+                        }
+                    }
+                    return false;
+                },
+                0,
+                1);
         if (column.isEmpty() || values.isEmpty()) {
             return List.of();
         }
         Optional<Candidate> file = present(prepared, sourceOf.apply(paths.get(0)));
-        Set<String> fitting = file.isPresent() ? new Tracing(prepared, scratch).fitting(file.get(), column.get()) : Set.of();
+        Set<String> fitting =
+                file.isPresent() ? new Tracing(prepared, scratch).fitting(file.get(), column.get()) : Set.of();
         return new Mending(workspace, prepared.job(), prepared.dataset(), column.get(), values, fitting).propose(code);
     }
 
     private Optional<Candidate> elsewhere(Prepared prepared, LedgerEntry entry) {
-        if (entry.place() < 1 || entry.place() > prepared.job().find().size() || entry.lies().isEmpty()) {
+        if (entry.place() < 1
+                || entry.place() > prepared.job().find().size()
+                || entry.lies().isEmpty()) {
             return Optional.empty();
         }
-        String inside = entry.name().substring(entry.file().getFileName().toString().length());
-        return finder.moved(prepared.job().find().get(entry.place() - 1), entry.place(), entry.file(), entry.lies().get(), inside, entry.fingerprint().size());
+        String inside =
+                entry.name().substring(entry.file().getFileName().toString().length());
+        return finder.moved(
+                prepared.job().find().get(entry.place() - 1),
+                entry.place(),
+                entry.file(),
+                entry.lies().get(),
+                inside,
+                entry.fingerprint().size());
     }
 
     /** The rows of a file that were rejected, by number; empty where the file must be taken whole. */
     private Optional<BitSet> rejectedRows(Prepared prepared, LedgerEntry entry, Candidate file) throws IOException {
-        if (!entry.arrival().accepted() || !prepared.readsAs(entry.rules()) || prepared.job().handling().comparesWithinFile()) {
+        if (!entry.arrival().accepted()
+                || !prepared.readsAs(entry.rules())
+                || prepared.job().handling().comparesWithinFile()) {
             return Optional.empty();
         }
         try {
@@ -563,8 +730,16 @@ public final class Runner {
             return Optional.empty(); // loading it will meet the same, and say so
         }
         BitSet rows = new BitSet();
-        String path = entry.file() + entry.name().substring(entry.file().getFileName().toString().length());
-        for (RejectStore.Reject reject : rejects.read(entry.arrival().entry(), line -> line.path().equals(path) && (!entry.arrival().rule().drops() || !line.code().equals(ReasonCode.ROW_REPEATED.code())) && line.row() > 0 && line.row() < Integer.MAX_VALUE, 0, Integer.MAX_VALUE)) {
+        String path = entry.file()
+                + entry.name().substring(entry.file().getFileName().toString().length());
+        for (RejectStore.Reject reject : rejects.read(
+                entry.arrival().entry(),
+                line -> line.path().equals(path)
+                        && (!entry.arrival().rule().drops() || !line.code().equals(ReasonCode.ROW_REPEATED.code()))
+                        && line.row() > 0
+                        && line.row() < Integer.MAX_VALUE,
+                0,
+                Integer.MAX_VALUE)) {
             rows.set((int) reject.row());
         }
         return rows.cardinality() == entry.rejected() ? Optional.of(rows) : Optional.empty();
@@ -574,9 +749,17 @@ public final class Runner {
         return locks.computeIfAbsent(dataset, name -> new ReentrantReadWriteLock());
     }
 
-    private Execution execution(Prepared prepared, long run, List<Candidate> files, Asked asked, RunListener listener, BooleanSupplier cancelled) {
-        RunServices services = new RunServices(parts, rejects, catalogue, router, workers, committers, clock, watched, desks);
-        return new Execution(services, prepared, run, files, asked, lock(prepared.dataset().name()), listener, cancelled);
+    private Execution execution(
+            Prepared prepared,
+            long run,
+            List<Candidate> files,
+            Asked asked,
+            RunListener listener,
+            BooleanSupplier cancelled) {
+        RunServices services =
+                new RunServices(parts, rejects, catalogue, router, workers, committers, clock, watched, desks);
+        return new Execution(
+                services, prepared, run, files, asked, lock(prepared.dataset().name()), listener, cancelled);
     }
 
     /**
@@ -586,7 +769,8 @@ public final class Runner {
      * @return what could not be done now either
      */
     public List<String> finishRoutes(String job) {
-        List<Route.Done> done = catalogue.pending(job).stream().map(router::execute).toList();
+        List<Route.Done> done =
+                catalogue.pending(job).stream().map(router::execute).toList();
         if (!done.isEmpty()) {
             catalogue.routed(done);
         }

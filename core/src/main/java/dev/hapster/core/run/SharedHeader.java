@@ -15,21 +15,21 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * The header that one of a job's files has for all of them: the first line of the first file that holds every name the job needs. It is remembered, so that the
- * others can still be read once that file has left the folder.
+ * The header that one of a job's files has for all of them: the first line of the first file that holds every name the
+ * job needs. It is remembered, so that the others can still be read once that file has left the folder.
  */
 final class SharedHeader {
 
     private static final String MARK = "\n";
 
-    private SharedHeader() {
-    }
+    private SharedHeader() {}
 
     /**
      * @param scratch a folder for what must be unpacked to be read
      * @return empty where no file has it and none had, or where the job does not say {@code header: once}
      */
-    static Optional<Header> find(JobDef job, DatasetDef dataset, List<Candidate> files, Catalogue catalogue, Path scratch) {
+    static Optional<Header> find(
+            JobDef job, DatasetDef dataset, List<Candidate> files, Catalogue catalogue, Path scratch) {
         if (!job.read().headerOnce()) {
             return Optional.empty();
         }
@@ -41,7 +41,8 @@ final class SharedHeader {
     private static Optional<Header> among(JobDef job, DatasetDef dataset, List<Candidate> files, Path scratch) {
         for (Candidate file : files) {
             if (file.waiting().isEmpty() || file.waiting().get().young()) {
-                try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = Formats.open(content, job.read(), file.sheet(), Optional.empty(), 1)) {
+                try (SourceContent content = new SourceContent(file, scratch);
+                        RecordReader reader = Formats.open(content, job.read(), file.sheet(), Optional.empty(), 1)) {
                     Header header = reader.header();
                     if (suits(job, dataset, header)) {
                         return Optional.of(header);
@@ -64,14 +65,20 @@ final class SharedHeader {
 
     /** Remembers the header by which a run reads. */
     static void remember(Prepared prepared, Catalogue catalogue) {
-        prepared.shared().map(SharedHeader::text).filter(text -> !catalogue.sharedHeader(prepared.job().name()).equals(Optional.of(text)))
+        prepared.shared()
+                .map(SharedHeader::text)
+                .filter(text -> !catalogue.sharedHeader(prepared.job().name()).equals(Optional.of(text)))
                 .ifPresent(text -> catalogue.sharedHeader(prepared.job().name(), text));
     }
 
     private static String text(Header header) {
         List<String> pieces = new ArrayList<>(List.of(header.original()));
         pieces.addAll(header.names());
-        return String.join(MARK, pieces.stream().map(piece -> piece.replace("\\", "\\\\").replace("\n", "\\n")).toList());
+        return String.join(
+                MARK,
+                pieces.stream()
+                        .map(piece -> piece.replace("\\", "\\\\").replace("\n", "\\n"))
+                        .toList());
     }
 
     private static Header parse(String text) {

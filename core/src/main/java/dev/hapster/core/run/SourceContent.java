@@ -16,7 +16,10 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.util.Optional;
 
-/** The bytes of a file that was found, of an entry of an archive, or of the workbook that holds a sheet. Not thread-safe. */
+/**
+ * The bytes of a file that was found, of an entry of an archive, or of the workbook that holds a sheet. Not
+ * thread-safe.
+ */
 final class SourceContent implements Content, Closeable {
 
     private final Path path;
@@ -38,7 +41,8 @@ final class SourceContent implements Content, Closeable {
         this.entry = entry;
         this.sheet = sheet;
         this.scratch = scratch;
-        name = entry.map(inside -> inside.substring(inside.lastIndexOf('/') + 1)).orElseGet(() -> path.getFileName().toString());
+        name = entry.map(inside -> inside.substring(inside.lastIndexOf('/') + 1))
+                .orElseGet(() -> path.getFileName().toString());
     }
 
     @Override

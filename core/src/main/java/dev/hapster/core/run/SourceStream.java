@@ -39,8 +39,10 @@ final class SourceStream extends BlockInput {
             if (getCause() instanceof NoSuchFileException) {
                 return Reasons.gone();
             }
-            return Reasons.unreadable(getCause() instanceof AccessDeniedException ? "the account that runs the service may not read it"
-                    : "reading it failed: " + getMessage());
+            return Reasons.unreadable(
+                    getCause() instanceof AccessDeniedException
+                            ? "the account that runs the service may not read it"
+                            : "reading it failed: " + getMessage());
         }
     }
 

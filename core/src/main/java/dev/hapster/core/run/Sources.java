@@ -11,8 +11,9 @@ import java.util.Map;
 import java.util.stream.Stream;
 
 /**
- * By what a job knows a file again: its place, and its path below the place's folder. A place that has a {@code name} is known by that; any other by its folder, as it lies
- * below the workspace or below the root that holds it. So nothing changes where workspace and roots are moved as a whole. Immutable.
+ * By what a job knows a file again: its place, and its path below the place's folder. A place that has a {@code name}
+ * is known by that; any other by its folder, as it lies below the workspace or below the root that holds it. So nothing
+ * changes where workspace and roots are moved as a whole. Immutable.
  */
 public final class Sources {
 
@@ -31,7 +32,8 @@ public final class Sources {
         this.roots = roots.folders();
         places.forEach((number, place) -> {
             this.places.put(number, place(place));
-            folders.put(number, workspace.resolve(place.folder()).toAbsolutePath().normalize());
+            folders.put(
+                    number, workspace.resolve(place.folder()).toAbsolutePath().normalize());
         });
     }
 
@@ -63,7 +65,8 @@ public final class Sources {
             }
             for (Path root : roots) {
                 if (path.startsWith(root)) {
-                    return steps((root.getFileName() == null ? Path.of("") : root.getFileName()).resolve(root.relativize(path)));
+                    return steps((root.getFileName() == null ? Path.of("") : root.getFileName())
+                            .resolve(root.relativize(path)));
                 }
             }
         }
@@ -83,14 +86,17 @@ public final class Sources {
     /**
      * Identity of a file of which only the path is known.
      *
-     * @param place  which place of the job it was found in, counted from 1
+     * @param place which place of the job it was found in, counted from 1
      * @param inside its place inside the file, such as {@code !Mar}; empty where the file is meant
      */
     public String of(int place, Path file, String inside) {
         Path plain = file.toAbsolutePath().normalize();
-        for (int number : Stream.concat(Stream.of(place), folders.keySet().stream()).toList()) {
+        for (int number :
+                Stream.concat(Stream.of(place), folders.keySet().stream()).toList()) {
             if (folders.containsKey(number) && plain.startsWith(folders.get(number))) {
-                return places.get(number) + steps(folders.get(number).relativize(plain)).replaceFirst("/$", "") + inside;
+                return places.get(number)
+                        + steps(folders.get(number).relativize(plain)).replaceFirst("/$", "")
+                        + inside;
             }
         }
         return folder(plain).replaceFirst("/$", "") + inside;

@@ -41,13 +41,14 @@ final class Tracing {
     }
 
     /**
-     * @param file   where it lies now; empty where it is gone
-     * @param kept   the row as it was rejected
+     * @param file where it lies now; empty where it is gone
+     * @param kept the row as it was rejected
      * @param header the file's columns then
      */
     Trace of(Optional<Candidate> file, Reject kept, List<String> header) throws IOException, FileRefusedException {
         if (file.isPresent()) {
-            try (SourceContent content = new SourceContent(file.get(), scratch); RecordReader reader = FileOpening.open(prepared, file.get(), content, Long.MAX_VALUE)) {
+            try (SourceContent content = new SourceContent(file.get(), scratch);
+                    RecordReader reader = FileOpening.open(prepared, file.get(), content, Long.MAX_VALUE)) {
                 Header now = reader.header();
                 RawBatch raw = RecordReader.batchFor(now);
                 for (long before = 0; reader.next(raw); before += raw.rows) {
@@ -83,41 +84,76 @@ final class Tracing {
         return raw;
     }
 
-    private Trace trace(Candidate file, Reject kept, List<String> header, RawBatch raw, int at, boolean readAnew) throws FileRefusedException {
+    private Trace trace(Candidate file, Reject kept, List<String> header, RawBatch raw, int at, boolean readAnew)
+            throws FileRefusedException {
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header);
         Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file == null ? Map.of() : file.facts());
         List<RefusedRow.Fault> faults = new ArrayList<>();
-        TypedBatch typed = shaper.shape(raw, 0, row -> faults.addAll(row.number() == at + 1 ? row.faults() : List.of()));
+        TypedBatch typed =
+                shaper.shape(raw, 0, row -> faults.addAll(row.number() == at + 1 ? row.faults() : List.of()));
         List<Cell> cells = new ArrayList<>();
         Map<String, Optional<String>> faulty = new HashMap<>();
         for (int i = 0; i < prepared.dataset().columns().size(); i++) {
             ColumnDef column = prepared.dataset().columns().get(i);
             int field = binding.fields()[i];
-            Optional<RefusedRow.Fault> fault = faults.stream().filter(one -> one.column().equals(column.name())).findFirst();
+            Optional<RefusedRow.Fault> fault = faults.stream()
+                    .filter(one -> one.column().equals(column.name()))
+                    .findFirst();
             boolean there = field >= 0 && field < raw.fields[at];
             Optional<String> cleaned = there ? shaper.cleaned(raw, at, i) : Optional.empty();
             if (fault.isPresent()) {
                 faulty.put(column.name(), column.type().kind() == Kind.TEXT ? cleaned : Optional.empty());
             }
-            Optional<String> value = fault.isPresent() ? Optional.empty() : Optional.ofNullable(Field.of(column).value(typed.columns.get(i), at)).map(Object::toString);
-            cells.add(new Cell(column.name(), column.type().toString(), from(column, field, header), there ? Optional.of(raw.text(at, field)) : Optional.empty(), cleaned, value,
-                    fault.map(one -> one.reason().code().code()), fault.map(one -> one.reason().sentence()), rule(column)));
+            Optional<String> value = fault.isPresent()
+                    ? Optional.empty()
+                    : Optional.ofNullable(Field.of(column).value(typed.columns.get(i), at))
+                            .map(Object::toString);
+            cells.add(new Cell(
+                    column.name(),
+                    column.type().toString(),
+                    from(column, field, header),
+                    there ? Optional.of(raw.text(at, field)) : Optional.empty(),
+                    cleaned,
+                    value,
+                    fault.map(one -> one.reason().code().code()),
+                    fault.map(one -> one.reason().sentence()),
+                    rule(column)));
         }
         for (RefusedRow.Fault fault : faults) {
             if (fault.column().isEmpty()) {
                 faulty.put("", Optional.empty());
-                cells.add(new Cell("", "", "the whole row", Optional.empty(), Optional.empty(), Optional.empty(), Optional.of(fault.reason().code().code()), Optional.of(fault.reason().sentence()), ""));
+                cells.add(new Cell(
+                        "",
+                        "",
+                        "the whole row",
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.of(fault.reason().code().code()),
+                        Optional.of(fault.reason().sentence()),
+                        ""));
             }
         }
         Optional<String> left = Optional.empty();
         boolean passes = faults.isEmpty();
         if (file != null) {
             RowRules rules = new RowRules(prepared.dataset(), prepared.job().handling(), file, header);
-            RowRules.Verdict verdict = rules.none() ? RowRules.Verdict.STAYS : faults.isEmpty() ? rules.of(raw, typed, at) : rules.ofFaulty(raw, typed, at, faulty);
+            RowRules.Verdict verdict = rules.none()
+                    ? RowRules.Verdict.STAYS
+                    : faults.isEmpty() ? rules.of(raw, typed, at) : rules.ofFaulty(raw, typed, at, faulty);
             left = Optional.ofNullable(verdict.left());
             passes = verdict.left() != null || faults.isEmpty() && verdict.refused() == null;
             if (verdict.refused() != null) {
-                cells.add(new Cell("", "", "the whole row", Optional.empty(), Optional.empty(), Optional.empty(), Optional.of(verdict.refused().code().code()), Optional.of(verdict.refused().sentence()), ""));
+                cells.add(new Cell(
+                        "",
+                        "",
+                        "the whole row",
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.of(verdict.refused().code().code()),
+                        Optional.of(verdict.refused().sentence()),
+                        ""));
             }
         }
         return new Trace(kept.path(), kept.line(), kept.row(), kept.original(), cells, left, passes, readAnew);
@@ -125,7 +161,9 @@ final class Tracing {
 
     private String from(ColumnDef column, int field, List<String> header) {
         Mapping mapping = prepared.job().map().get(column.name());
-        return mapping instanceof Mapping.Fact fact ? "{" + fact.name() + "} of the file's name" : mapping instanceof Mapping.Constant ? "always the same" : field >= 0 ? header.get(field) : "nothing";
+        return mapping instanceof Mapping.Fact fact
+                ? "{" + fact.name() + "} of the file's name"
+                : mapping instanceof Mapping.Constant ? "always the same" : field >= 0 ? header.get(field) : "nothing";
     }
 
     /** What the two files say of a column, in the words that they use. */
@@ -154,13 +192,16 @@ final class Tracing {
     /** Texts of a file's first rows that fit into a column now, so that a mended rule can be held against them. */
     Set<String> fitting(Candidate file, ColumnDef column) throws IOException {
         Set<String> texts = new LinkedHashSet<>();
-        try (SourceContent content = new SourceContent(file, scratch); RecordReader reader = FileOpening.open(prepared, file, content, Long.MAX_VALUE)) {
+        try (SourceContent content = new SourceContent(file, scratch);
+                RecordReader reader = FileOpening.open(prepared, file, content, Long.MAX_VALUE)) {
             Header header = reader.header();
-            int field = Binding.of(prepared.dataset(), prepared.job(), header.names()).fields()[prepared.dataset().columns().indexOf(column)];
+            int field = Binding.of(prepared.dataset(), prepared.job(), header.names())
+                    .fields()[prepared.dataset().columns().indexOf(column)];
             RawBatch raw = RecordReader.batchFor(header);
             for (int seen = 0; field >= 0 && seen < MOST_FITTING && reader.next(raw); seen += raw.rows) {
                 for (int row = 0; row < raw.rows; row++) {
-                    if (raw.fields[row] > field && (raw.kinds == null || raw.kinds[row * raw.width + field] == RawBatch.TEXT)) {
+                    if (raw.fields[row] > field
+                            && (raw.kinds == null || raw.kinds[row * raw.width + field] == RawBatch.TEXT)) {
                         texts.add(raw.text(row, field));
                     }
                 }
@@ -168,7 +209,8 @@ final class Tracing {
         } catch (FileRefusedException | SourceStream.SourceException gone) {
             return Set.of();
         }
-        texts.removeIf(text -> Shaper.refuseConstant(column, prepared.job(), text).isPresent());
+        texts.removeIf(
+                text -> Shaper.refuseConstant(column, prepared.job(), text).isPresent());
         return texts;
     }
 }

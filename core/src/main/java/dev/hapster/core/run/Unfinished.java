@@ -13,7 +13,8 @@ import java.util.TreeMap;
 import java.util.function.BooleanSupplier;
 
 /**
- * Which of the files are not complete. Those written only just now are given the time that their place declares, where that is short, to be seen standing still.
+ * Which of the files are not complete. Those written only just now are given the time that their place declares, where
+ * that is short, to be seen standing still.
  */
 final class Unfinished {
 
@@ -38,7 +39,8 @@ final class Unfinished {
             if (file.waiting().isEmpty()) {
                 continue;
             }
-            Duration settle = prepared.job().find().get(file.place() - 1).arrival().settle();
+            Duration settle =
+                    prepared.job().find().get(file.place() - 1).arrival().settle();
             if (file.waiting().get().young() && settle.compareTo(LONGEST_WAIT) <= 0) {
                 young.put(i + 1, file);
                 wait = settle.compareTo(wait) > 0 ? settle : wait;
@@ -49,7 +51,9 @@ final class Unfinished {
         if (!young.isEmpty() && pause(wait)) {
             young.forEach((ordinal, file) -> {
                 if (!stoodStill(file)) {
-                    unfinished.put(ordinal, waiting(ordinal, file, "is still being written: it changed within the last moments"));
+                    unfinished.put(
+                            ordinal,
+                            waiting(ordinal, file, "is still being written: it changed within the last moments"));
                 }
             });
         }
@@ -57,8 +61,16 @@ final class Unfinished {
     }
 
     private FileResult waiting(int ordinal, Candidate file, String why) {
-        return FileResult.uncounted(ordinal, file, prepared.sources().of(file), Outcome.WAITING, Optional.of(Reasons.stillWritten(why)), 0,
-                new Fingerprint(file.size(), file.modified(), file.modified(), ""), List.of(), 0);
+        return FileResult.uncounted(
+                ordinal,
+                file,
+                prepared.sources().of(file),
+                Outcome.WAITING,
+                Optional.of(Reasons.stillWritten(why)),
+                0,
+                new Fingerprint(file.size(), file.modified(), file.modified(), ""),
+                List.of(),
+                0);
     }
 
     private boolean pause(Duration wait) {
@@ -77,7 +89,8 @@ final class Unfinished {
     private static boolean stoodStill(Candidate file) {
         try {
             BasicFileAttributes now = Files.readAttributes(file.path(), BasicFileAttributes.class);
-            return now.size() == file.size() && now.lastModifiedTime().toInstant().equals(file.modified());
+            return now.size() == file.size()
+                    && now.lastModifiedTime().toInstant().equals(file.modified());
         } catch (IOException gone) {
             return true; // loading it will meet the same, and say so
         }

@@ -10,7 +10,9 @@ public final class UnknownNameException extends Exception {
 
     UnknownNameException(String kind, String name, Collection<String> known) {
         super("There is no " + kind + " '" + name + "'");
-        hint = known.isEmpty() ? "The workspace has no " + kind + "s yet: write " + kind + "s/NAME.yaml" : Nearest.hint(name, known);
+        hint = known.isEmpty()
+                ? "The workspace has no " + kind + "s yet: write " + kind + "s/NAME.yaml"
+                : Nearest.hint(name, known);
     }
 
     /** The nearest right word, or all that are known. */

@@ -13,8 +13,8 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * Settles all files of a run among each other, and with everything else in the dataset, so that they can be made to count at once. To be used by one thread, that holds the
- * dataset alone.
+ * Settles all files of a run among each other, and with everything else in the dataset, so that they can be made to
+ * count at once. To be used by one thread, that holds the dataset alone.
  */
 final class WholeRun {
 
@@ -27,7 +27,13 @@ final class WholeRun {
     private final List<String> notes = new ArrayList<>();
 
     /** @param attempts of which is known what they are */
-    WholeRun(RunServices services, Prepared prepared, FileLoader loader, CommitPolicy policy, long run, List<Attempt> attempts) {
+    WholeRun(
+            RunServices services,
+            Prepared prepared,
+            FileLoader loader,
+            CommitPolicy policy,
+            long run,
+            List<Attempt> attempts) {
         this.services = services;
         this.prepared = prepared;
         this.loader = loader;
@@ -54,9 +60,13 @@ final class WholeRun {
     /** Says what the run saw, so that the rows of everything else go. */
     Look look(List<Attempt> attempts, Map<Integer, FileResult> unfinished) {
         Set<String> slots = new HashSet<>();
-        attempts.forEach(attempt -> attempt.fresh().or(attempt::known).map(LedgerEntry::arrival).filter(arrival -> arrival.accepted() || attempt.result().outcome() != Outcome.REJECTED)
+        attempts.forEach(attempt -> attempt.fresh()
+                .or(attempt::known)
+                .map(LedgerEntry::arrival)
+                .filter(arrival -> arrival.accepted() || attempt.result().outcome() != Outcome.REJECTED)
                 .ifPresent(arrival -> slots.add(arrival.slot())));
-        unfinished.values().forEach(result -> all.arrivals(prepared.job().name(), result.source()).forEach(entry -> slots.add(entry.arrival().slot())));
+        unfinished.values().forEach(result -> all.arrivals(prepared.job().name(), result.source())
+                .forEach(entry -> slots.add(entry.arrival().slot())));
         Look look = new Look(run, prepared.job().name(), slots);
         all.look(look);
         return look;
@@ -65,26 +75,56 @@ final class WholeRun {
     /** Whether nothing would be left of what the job has in the dataset. */
     boolean leavesNothing() {
         String job = prepared.job().name();
-        return services.catalogue().parts(prepared.dataset().name()).stream().anyMatch(part -> part.job().equals(job))
-                && all.entries().stream().noneMatch(entry -> entry.arrival().job().equals(job) && entry.standing().stands());
+        return services.catalogue().parts(prepared.dataset().name()).stream()
+                        .anyMatch(part -> part.job().equals(job))
+                && all.entries().stream()
+                        .noneMatch(entry -> entry.arrival().job().equals(job)
+                                && entry.standing().stands());
     }
 
-    /** Compares the rows of all parts that count, where any job asks for it, and says of the new files which of their rows do not. */
+    /**
+     * Compares the rows of all parts that count, where any job asks for it, and says of the new files which of their
+     * rows do not.
+     */
     List<Attempt> compare(List<Attempt> attempts) throws IOException, RunFailedException, CancelledException {
         if (!all.comparesRows() && !prepared.job().handling().acrossFiles()) {
             return attempts;
         }
         Map<Long, Attempt> staged = new HashMap<>();
-        attempts.stream().filter(attempt -> attempt.staged().isPresent()).forEach(attempt -> staged.put(attempt.fresh().orElseThrow().arrival().id(), attempt));
-        List<LedgerEntry> others = all.entries().stream().filter(entry -> entry.isLoaded() && !staged.containsKey(entry.arrival().id())).toList();
-        RowResolution.Resolved resolved = new RowResolution(prepared.dataset(), services.parts().staging()).resolve(RowsThatCount.of(all, services.parts(), staged));
+        attempts.stream()
+                .filter(attempt -> attempt.staged().isPresent())
+                .forEach(attempt ->
+                        staged.put(attempt.fresh().orElseThrow().arrival().id(), attempt));
+        List<LedgerEntry> others = all.entries().stream()
+                .filter(entry ->
+                        entry.isLoaded() && !staged.containsKey(entry.arrival().id()))
+                .toList();
+        RowResolution.Resolved resolved = new RowResolution(
+                        prepared.dataset(), services.parts().staging())
+                .resolve(RowsThatCount.of(all, services.parts(), staged));
         all.mask(resolved.masks());
-        note(others.stream().mapToLong(before -> Math.max(0, before.countingRows() - all.entry(before.arrival().id()).orElseThrow().countingRows())).sum(), resolved.counted().entrySet().stream().filter(one -> staged.containsKey(one.getKey())).mapToLong(Map.Entry::getValue).sum());
+        note(
+                others.stream()
+                        .mapToLong(before -> Math.max(
+                                0,
+                                before.countingRows()
+                                        - all.entry(before.arrival().id())
+                                                .orElseThrow()
+                                                .countingRows()))
+                        .sum(),
+                resolved.counted().entrySet().stream()
+                        .filter(one -> staged.containsKey(one.getKey()))
+                        .mapToLong(Map.Entry::getValue)
+                        .sum());
         List<Attempt> compared = new ArrayList<>();
         for (Attempt attempt : attempts) {
             long id = attempt.fresh().map(entry -> entry.arrival().id()).orElse(0L);
             Map<Integer, RowResolution.Instead> instead = resolved.instead().getOrDefault(id, Map.of());
-            compared.add(resolved.masked(id) == 0 ? attempt : loader.telling(attempt, resolved.masks().get(id), row -> where(attempt, instead.get(row))));
+            compared.add(
+                    resolved.masked(id) == 0
+                            ? attempt
+                            : loader.telling(
+                                    attempt, resolved.masks().get(id), row -> where(attempt, instead.get(row))));
         }
         return compared;
     }
@@ -92,7 +132,8 @@ final class WholeRun {
     private void note(long gaveWay, long counted) {
         String by = FileReading.comparedBy(prepared);
         if (gaveWay > 0) {
-            notes.add(Reasons.grouped(gaveWay) + (gaveWay == 1 ? " row" : " rows") + " of earlier runs " + (policy.dry() ? "would give" : "gave") + " way to newer ones, by " + by);
+            notes.add(Reasons.grouped(gaveWay) + (gaveWay == 1 ? " row" : " rows") + " of earlier runs "
+                    + (policy.dry() ? "would give" : "gave") + " way to newer ones, by " + by);
         }
         if (counted > 0) {
             notes.add(FileLoader.counted(counted, by));
@@ -103,7 +144,13 @@ final class WholeRun {
         if (instead == null) {
             return "";
         }
-        boolean same = instead.rows().arrival().slot().equals(attempt.fresh().orElseThrow().arrival().slot());
-        return instead.line() < 0 ? "a row of " + instead.rows().name() + " that says it is deleted" : "line " + instead.line() + (same ? "" : " of " + instead.rows().name());
+        boolean same = instead.rows()
+                .arrival()
+                .slot()
+                .equals(attempt.fresh().orElseThrow().arrival().slot());
+        return instead.line() < 0
+                ? "a row of " + instead.rows().name() + " that says it is deleted"
+                : "line " + instead.line()
+                        + (same ? "" : " of " + instead.rows().name());
     }
 }

@@ -25,9 +25,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 
-/**
- * A folder with definitions. The files are the truth: they are read anew each time. Thread-safe.
- */
+/** A folder with definitions. The files are the truth: they are read anew each time. Thread-safe. */
 public final class Workspace {
 
     private static final String SUFFIX = ".yaml";
@@ -89,7 +87,8 @@ public final class Workspace {
      *
      * @param call values given by the caller, by name
      */
-    public JobDef job(String name, Map<String, String> call) throws IOException, DefinitionException, UnknownNameException {
+    public JobDef job(String name, Map<String, String> call)
+            throws IOException, DefinitionException, UnknownNameException {
         return job(name, jobText(name), call);
     }
 
@@ -99,7 +98,8 @@ public final class Workspace {
         Set<String> known = datasets();
         List<Problem> ofDataset = new java.util.ArrayList<>();
         try {
-            JobDef job = Definitions.job(file, text, dataset -> quietly(dataset, known, ofDataset), known, values(call));
+            JobDef job =
+                    Definitions.job(file, text, dataset -> quietly(dataset, known, ofDataset), known, values(call));
             if (!ofDataset.isEmpty()) {
                 throw new DefinitionException(ofDataset);
             }
@@ -112,18 +112,27 @@ public final class Workspace {
     }
 
     /** What a job's file, or a text that may become one, says about where to look. */
-    public Definitions.Search search(String name, String text, Map<String, String> call) throws IOException, DefinitionException {
+    public Definitions.Search search(String name, String text, Map<String, String> call)
+            throws IOException, DefinitionException {
         return Definitions.search(file(name), text, values(call));
     }
 
-    /** What names stand for: in the call, the environment, {@code values.yaml}, and the present date on this machine. */
+    /**
+     * What names stand for: in the call, the environment, {@code values.yaml}, and the present date on this machine.
+     */
     private Values values(Map<String, String> call) throws IOException, DefinitionException {
-        List<Problem> wrong = Values.mistakes(call).stream().map(what -> new Problem("the call", 0, 0, what, "")).toList();
+        List<Problem> wrong = Values.mistakes(call).stream()
+                .map(what -> new Problem("the call", 0, 0, what, ""))
+                .toList();
         if (!wrong.isEmpty()) {
             throw new DefinitionException(wrong);
         }
         boolean shared = Files.isRegularFile(folder.resolve(VALUES));
-        return Values.of(shared ? Definitions.values(VALUES, text(VALUES)) : Map.of(), System.getenv(), call, Clock.systemDefaultZone());
+        return Values.of(
+                shared ? Definitions.values(VALUES, text(VALUES)) : Map.of(),
+                System.getenv(),
+                call,
+                Clock.systemDefaultZone());
     }
 
     private static String file(String job) {
@@ -139,7 +148,8 @@ public final class Workspace {
         } catch (DefinitionException wrong) {
             problems.addAll(wrong.problems());
         } catch (IOException | UnknownNameException wrong) {
-            problems.add(new Problem("datasets/" + dataset + SUFFIX, 0, 0, "cannot be read: " + wrong.getMessage(), ""));
+            problems.add(
+                    new Problem("datasets/" + dataset + SUFFIX, 0, 0, "cannot be read: " + wrong.getMessage(), ""));
         }
         return Optional.empty();
     }
@@ -163,14 +173,16 @@ public final class Workspace {
      * Writes a job's file: whole or not at all. The text must be a job without mistakes.
      *
      * @param version of the text that was changed, as {@link Definitions#version} gives it
-     * @param call    values given by the caller, for names that have none of their own
+     * @param call values given by the caller, for names that have none of their own
      */
-    public synchronized JobDef save(String name, String text, String version, Map<String, String> call) throws IOException, DefinitionException, UnknownNameException, ChangedException {
+    public synchronized JobDef save(String name, String text, String version, Map<String, String> call)
+            throws IOException, DefinitionException, UnknownNameException, ChangedException {
         if (!Definitions.version(jobText(name)).equals(version)) {
             throw new ChangedException(file(name));
         }
         if (text.getBytes(StandardCharsets.UTF_8).length > MOST_BYTES) {
-            throw new DefinitionException(List.of(new Problem(file(name), 0, 0, "the text is larger than 1 MB", "A definition is a small text")));
+            throw new DefinitionException(List.of(
+                    new Problem(file(name), 0, 0, "the text is larger than 1 MB", "A definition is a small text")));
         }
         JobDef job = job(name, text, call);
         write(file(name), text);
@@ -178,11 +190,13 @@ public final class Workspace {
     }
 
     /**
-     * Writes a dataset's file: whole or not at all. The text must be a dataset without mistakes, and the jobs that load into it must suit it as well as they did.
+     * Writes a dataset's file: whole or not at all. The text must be a dataset without mistakes, and the jobs that load
+     * into it must suit it as well as they did.
      *
      * @param version of the text that was changed
      */
-    public synchronized DatasetDef saveDataset(String name, String text, String version) throws IOException, DefinitionException, UnknownNameException, ChangedException {
+    public synchronized DatasetDef saveDataset(String name, String text, String version)
+            throws IOException, DefinitionException, UnknownNameException, ChangedException {
         DatasetDef old = dataset(name);
         String file = "datasets/" + name + SUFFIX;
         if (!old.version().equals(version)) {
@@ -193,10 +207,13 @@ public final class Workspace {
         for (String job : jobs()) {
             try {
                 if (job(job).into().equals(name)) {
-                    Definitions.job(file(job), jobText(job), dataset -> Optional.of(fresh), datasets(), values(Map.of()));
+                    Definitions.job(
+                            file(job), jobText(job), dataset -> Optional.of(fresh), datasets(), values(Map.of()));
                 }
             } catch (DefinitionException wrong) {
-                wrong.problems().stream().filter(problem -> !mistakes(job).contains(problem)).forEach(problems::add);
+                wrong.problems().stream()
+                        .filter(problem -> !mistakes(job).contains(problem))
+                        .forEach(problems::add);
             }
         }
         if (!problems.isEmpty()) {
@@ -223,15 +240,20 @@ public final class Workspace {
      * @param values values to set in the new job's {@code values}, by name
      * @throws DefinitionException where there is one of that name already, or the name or a value is none
      */
-    public synchronized void copy(String from, String to, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
+    public synchronized void copy(String from, String to, Map<String, String> values)
+            throws IOException, DefinitionException, UnknownNameException {
         String text = jobText(from);
         if (!to.matches(Definitions.FILE_NAME_RULE)) {
-            throw new DefinitionException(List.of(new Problem(file(to), 0, 0, "a job cannot be called '" + to + "'", "Use letters, digits, - and _")));
+            throw new DefinitionException(List.of(new Problem(
+                    file(to), 0, 0, "a job cannot be called '" + to + "'", "Use letters, digits, - and _")));
         }
         if (jobs().stream().anyMatch(to::equalsIgnoreCase)) {
-            throw new DefinitionException(List.of(new Problem(file(to), 0, 0, "there is a job of that name already", "Choose another name")));
+            throw new DefinitionException(
+                    List.of(new Problem(file(to), 0, 0, "there is a job of that name already", "Choose another name")));
         }
-        List<Problem> wrong = Values.mistakes(values).stream().map(what -> new Problem(file(to), 0, 0, what, "")).toList();
+        List<Problem> wrong = Values.mistakes(values).stream()
+                .map(what -> new Problem(file(to), 0, 0, what, ""))
+                .toList();
         if (!wrong.isEmpty()) {
             throw new DefinitionException(wrong);
         }
@@ -269,12 +291,18 @@ public final class Workspace {
     private String text(String file) throws IOException, DefinitionException {
         Path path = folder.resolve(file);
         if (Files.size(path) > MOST_BYTES) {
-            throw new DefinitionException(List.of(new Problem(file, 0, 0, "the file is larger than 1 MB", "A definition is a small text; is this the right file?")));
+            throw new DefinitionException(List.of(new Problem(
+                    file,
+                    0,
+                    0,
+                    "the file is larger than 1 MB",
+                    "A definition is a small text; is this the right file?")));
         }
         try {
             return Files.readString(path);
         } catch (CharacterCodingException wrong) {
-            throw new DefinitionException(List.of(new Problem(file, 0, 0, "the file is not UTF-8 text", "Save it as UTF-8")));
+            throw new DefinitionException(
+                    List.of(new Problem(file, 0, 0, "the file is not UTF-8 text", "Save it as UTF-8")));
         }
     }
 }

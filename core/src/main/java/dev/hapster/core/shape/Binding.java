@@ -16,21 +16,24 @@ import java.util.Set;
 /**
  * Which field of a file feeds which column of the dataset.
  *
- * <p>Names are compared without regard to case, spaces, {@code _} and {@code -}; a name that stands exactly so goes first.
+ * <p>Names are compared without regard to case, spaces, {@code _} and {@code -}; a name that stands exactly so goes
+ * first.
  *
- * @param fields  for each column of the dataset the index of its field, or {@link #CONSTANT} (also for a fact, which is the same in
- *                every row) or {@link #ABSENT}
+ * @param fields for each column of the dataset the index of its field, or {@link #CONSTANT} (also for a fact, which is
+ *     the same in every row) or {@link #ABSENT}
  * @param missing names that the job needs and the file lacks
- * @param unused  names of the file that feed no column
- * @param extra   those of them that the job does not let pass
- * @param unfed   columns of the dataset that stay empty, since neither the job nor the file speaks of them
+ * @param unused names of the file that feed no column
+ * @param extra those of them that the job does not let pass
+ * @param unfed columns of the dataset that stay empty, since neither the job nor the file speaks of them
  */
 public record Binding(int[] fields, List<String> missing, List<String> unused, List<String> extra, List<String> unfed) {
 
     public static final int CONSTANT = -1;
     public static final int ABSENT = -2;
 
-    /** Columns that Hapster adds where it hands out rows to be mended: they feed nothing, and let the mended copy pass. */
+    /**
+     * Columns that Hapster adds where it hands out rows to be mended: they feed nothing, and let the mended copy pass.
+     */
     public static final Set<String> OURS = Set.of("_file", "_line", "_column", "_value", "_code", "_reason", "_rule");
 
     /**
@@ -57,7 +60,8 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
             }
             if (fields[i] != ABSENT) {
                 used.add(fields[i]);
-            } else if (column.required() && column.fallback().isEmpty() || mapping != null && !job.read().surplus().missingEmpty()) {
+            } else if (column.required() && column.fallback().isEmpty()
+                    || mapping != null && !job.read().surplus().missingEmpty()) {
                 missing.add(wanted);
             } else {
                 unfed.add(column.name());
@@ -69,17 +73,24 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
                 unused.add(names.get(i));
             }
         }
-        List<String> passed = job.read().surplus().ignored().stream().map(Binding::fold).toList();
-        List<String> extra = job.read().surplus().ignoreExtra() ? List.of() : unused.stream().filter(name -> !name.isBlank() && !OURS.contains(name) && !passed.contains(fold(name))).toList();
+        List<String> passed =
+                job.read().surplus().ignored().stream().map(Binding::fold).toList();
+        List<String> extra = job.read().surplus().ignoreExtra()
+                ? List.of()
+                : unused.stream()
+                        .filter(name -> !name.isBlank() && !OURS.contains(name) && !passed.contains(fold(name)))
+                        .toList();
         return new Binding(fields, missing, unused, extra, unfed);
     }
 
     /** How many of the names that the job looks for are among {@code names}. */
     public static int fit(DatasetDef dataset, JobDef job, List<String> names) {
         List<String> folded = names.stream().map(Binding::fold).toList();
-        return (int) dataset.columns().stream().filter(column -> !(job.map().get(column.name()) instanceof Mapping.Constant)
+        return (int) dataset.columns().stream()
+                .filter(column -> !(job.map().get(column.name()) instanceof Mapping.Constant)
                         && !(job.map().get(column.name()) instanceof Mapping.Fact))
-                .filter(column -> folded.contains(fold(wanted(column, job.map().get(column.name()))))).count();
+                .filter(column -> folded.contains(fold(wanted(column, job.map().get(column.name())))))
+                .count();
     }
 
     private static String wanted(ColumnDef column, Mapping mapping) {
@@ -103,8 +114,11 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
     /** A name without case, spaces, {@code _} and {@code -}, in Unicode normal form C. */
     static String fold(String name) {
         StringBuilder folded = new StringBuilder();
-        Normalizer.normalize(name, Normalizer.Form.NFC).toLowerCase(Locale.ROOT).codePoints()
-                .filter(c -> c != '_' && c != '-' && !Cleaner.isSpace(c)).forEach(folded::appendCodePoint);
+        Normalizer.normalize(name, Normalizer.Form.NFC)
+                .toLowerCase(Locale.ROOT)
+                .codePoints()
+                .filter(c -> c != '_' && c != '-' && !Cleaner.isSpace(c))
+                .forEach(folded::appendCodePoint);
         return folded.toString();
     }
 }

@@ -17,6 +17,7 @@ final class BooleanShaper extends ColumnShaper {
     private final List<String> falseAs;
     /** What was seen last as true and as false: in most files there is no other. */
     private byte[] lastTrue;
+
     private byte[] lastFalse;
 
     BooleanShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
@@ -41,11 +42,15 @@ final class BooleanShaper extends ColumnShaper {
 
     @Override
     Reason put(int row, byte[] bytes, int from, int to) {
-        if (lastTrue != null && to - from == lastTrue.length && Arrays.equals(bytes, from, to, lastTrue, 0, lastTrue.length)) {
+        if (lastTrue != null
+                && to - from == lastTrue.length
+                && Arrays.equals(bytes, from, to, lastTrue, 0, lastTrue.length)) {
             vector.values[row] = 1;
             return null;
         }
-        if (lastFalse != null && to - from == lastFalse.length && Arrays.equals(bytes, from, to, lastFalse, 0, lastFalse.length)) {
+        if (lastFalse != null
+                && to - from == lastFalse.length
+                && Arrays.equals(bytes, from, to, lastFalse, 0, lastFalse.length)) {
             vector.values[row] = 0;
             return null;
         }

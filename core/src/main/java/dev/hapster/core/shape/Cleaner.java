@@ -23,14 +23,11 @@ final class Cleaner {
     private byte[] spare = new byte[256];
 
     private sealed interface Step {
-        record Trim() implements Step {
-        }
+        record Trim() implements Step {}
 
-        record Case(boolean upper) implements Step {
-        }
+        record Case(boolean upper) implements Step {}
 
-        record Swap(byte[] old, byte[] fresh) implements Step {
-        }
+        record Swap(byte[] old, byte[] fresh) implements Step {}
     }
 
     Cleaner(List<Clean> cleaning) {
@@ -115,7 +112,8 @@ final class Cleaner {
         if (found < 0) {
             return;
         }
-        int most = Math.toIntExact((long) (to - from) + (long) (to - from) / old.length * Math.max(0, fresh.length - old.length));
+        int most = Math.toIntExact(
+                (long) (to - from) + (long) (to - from) / old.length * Math.max(0, fresh.length - old.length));
         byte[] target = room(most);
         int used = 0;
         int at = from;

@@ -12,8 +12,8 @@ import java.util.Arrays;
 import java.util.List;
 
 /**
- * Makes one column of the dataset out of one field of the source: clean, recognise emptiness, convert, check.
- * One subclass for each way in which values are kept. Not thread-safe.
+ * Makes one column of the dataset out of one field of the source: clean, recognise emptiness, convert, check. One
+ * subclass for each way in which values are kept. Not thread-safe.
  */
 abstract class ColumnShaper {
 
@@ -36,7 +36,10 @@ abstract class ColumnShaper {
         cleaner = new Cleaner(source.clean());
         cleans = !source.clean().isEmpty();
         List<String> words = source.emptyAs().orElse(emptyAs);
-        emptyWords = words.stream().filter(word -> !word.isEmpty()).map(Cleaner::utf8).toArray(byte[][]::new);
+        emptyWords = words.stream()
+                .filter(word -> !word.isEmpty())
+                .map(Cleaner::utf8)
+                .toArray(byte[][]::new);
         blankIsEmpty = words.contains("");
     }
 
@@ -55,7 +58,10 @@ abstract class ColumnShaper {
         return put(row, bytes, from, to);
     }
 
-    /** Whether most values of a batch are just what they are: nothing is cleaned, no words stand for nothing, and the file says nothing of kinds. */
+    /**
+     * Whether most values of a batch are just what they are: nothing is cleaned, no words stand for nothing, and the
+     * file says nothing of kinds.
+     */
     final boolean isPlain(RawBatch batch) {
         return !cleans && emptyWords.length == 0 && batch.kinds == null;
     }
@@ -77,7 +83,8 @@ abstract class ColumnShaper {
         }
         int at = row * batch.width + field;
         byte kind = batch.kinds == null ? RawBatch.TEXT : batch.kinds[at];
-        Reason reason = kind == RawBatch.TEXT ? value(row, RawBatch.TEXT, batch.bytes, batch.from[at], batch.to[at], vector)
+        Reason reason = kind == RawBatch.TEXT
+                ? value(row, RawBatch.TEXT, batch.bytes, batch.from[at], batch.to[at], vector)
                 : kinded(row, kind, batch.bytes, batch.from[at], batch.to[at], vector);
         if (reason != null) {
             refuse(batch, row, field, reason, vector, faults);
@@ -107,7 +114,9 @@ abstract class ColumnShaper {
 
     /** A binary number says no more than 15 decimal digits for sure: 0.30000000000000004 is meant as 0.3. */
     private static byte[] rounded(String number) {
-        java.math.BigDecimal rounded = new java.math.BigDecimal(number).round(new java.math.MathContext(SURE_DIGITS)).stripTrailingZeros();
+        java.math.BigDecimal rounded = new java.math.BigDecimal(number)
+                .round(new java.math.MathContext(SURE_DIGITS))
+                .stripTrailingZeros();
         return Cleaner.utf8(rounded.scale() < -SURE_DIGITS ? rounded.toString() : rounded.toPlainString());
     }
 

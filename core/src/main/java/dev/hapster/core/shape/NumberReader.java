@@ -6,13 +6,18 @@ import java.nio.charset.StandardCharsets;
 
 /**
  * Reads decimal numbers from bytes: an optional sign, digits with or without marks between groups of three, an optional
- * fraction, an optional exponent. Groups must be whole: {@code 12.34} is no number where the point marks thousands.
- * Not thread-safe.
+ * fraction, an optional exponent. Groups must be whole: {@code 12.34} is no number where the point marks thousands. Not
+ * thread-safe.
  */
 final class NumberReader {
 
     /** How reading ended. */
-    enum Outcome { READ, UNREADABLE, TOO_LARGE, TOO_FINE }
+    enum Outcome {
+        READ,
+        UNREADABLE,
+        TOO_LARGE,
+        TOO_FINE
+    }
 
     private static final int LONGEST = 400;
 
@@ -22,6 +27,7 @@ final class NumberReader {
 
     /** The digits as one number, without regard to the decimal mark. Valid where {@link #digits} is at most 18. */
     private long mantissa;
+
     private int digits;
     private int fraction;
     private boolean negative;
@@ -33,7 +39,8 @@ final class NumberReader {
 
     NumberReader(char decimal, char thousands) {
         this.decimal = (byte) decimal;
-        this.thousands = thousands == 0 ? new byte[0] : String.valueOf(thousands).getBytes(StandardCharsets.UTF_8);
+        this.thousands =
+                thousands == 0 ? new byte[0] : String.valueOf(thousands).getBytes(StandardCharsets.UTF_8);
     }
 
     /** Reads into {@link #value}: the number times 10 to the {@code scale}. Zeros beyond the scale are no loss. */
@@ -87,7 +94,8 @@ final class NumberReader {
     private Outcome wide(int precision, int scale) {
         BigDecimal number;
         try {
-            number = new BigDecimal(new String(squeezed, 0, squeezedLength, StandardCharsets.US_ASCII)).stripTrailingZeros();
+            number = new BigDecimal(new String(squeezed, 0, squeezedLength, StandardCharsets.US_ASCII))
+                    .stripTrailingZeros();
         } catch (NumberFormatException | ArithmeticException wrong) {
             return Outcome.UNREADABLE;
         }
@@ -110,7 +118,8 @@ final class NumberReader {
         if (!(to - from <= QUICK_DOUBLE && quick(bytes, from, to)) && !scan(bytes, from, to)) {
             return Outcome.UNREADABLE;
         }
-        // Up to 15 digits and 22 decimals, both numbers are exact doubles, so their quotient is rounded once (Clinger 1990).
+        // Up to 15 digits and 22 decimals, both numbers are exact doubles, so their quotient is rounded once (Clinger
+        // 1990).
         if (!exponent && digits <= 15 && fraction <= 22) {
             double number = mantissa / DOUBLE_POWERS[fraction];
             floating = negative ? -number : number;
@@ -120,13 +129,19 @@ final class NumberReader {
         return Double.isInfinite(floating) ? Outcome.TOO_LARGE : Outcome.READ;
     }
 
-    /** Texts up to this length have no more digits than a long holds; and up to that, no more than a double is sure of. */
+    /**
+     * Texts up to this length have no more digits than a long holds; and up to that, no more than a double is sure of.
+     */
     private static final int QUICK = 18;
+
     private static final int QUICK_DOUBLE = 15;
 
     private int squeezedLength;
 
-    /** Takes a plain number apart: a sign, a few digits, a decimal mark. False for anything else; then {@link #scan} decides. */
+    /**
+     * Takes a plain number apart: a sign, a few digits, a decimal mark. False for anything else; then {@link #scan}
+     * decides.
+     */
     private boolean quick(byte[] bytes, int from, int to) {
         if (to - from > QUICK || from == to) {
             return false;
@@ -220,7 +235,8 @@ final class NumberReader {
     }
 
     private boolean mark(byte[] bytes, int at, int to) {
-        return at + thousands.length <= to && java.util.Arrays.equals(bytes, at, at + thousands.length, thousands, 0, thousands.length);
+        return at + thousands.length <= to
+                && java.util.Arrays.equals(bytes, at, at + thousands.length, thousands, 0, thousands.length);
     }
 
     private boolean power(byte[] bytes, int from, int to) {

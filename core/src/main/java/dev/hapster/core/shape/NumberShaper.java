@@ -27,6 +27,7 @@ final class NumberShaper extends ColumnShaper {
     private final boolean hasThousands;
     /** The bounds in the vector's own unit; null where there is none. */
     private final BigInteger min;
+
     private final BigInteger max;
     private final long minLong;
     private final long maxLong;
@@ -42,9 +43,11 @@ final class NumberShaper extends ColumnShaper {
         boolean integer = column.type().kind() == Kind.INTEGER;
         precision = integer ? 19 : column.type().precision();
         scale = column.type().scale();
-        vector = column.type().kind() == Kind.DOUBLE ? new Vector.Doubles(1024)
+        vector = column.type().kind() == Kind.DOUBLE
+                ? new Vector.Doubles(1024)
                 : column.type().isWideDecimal() ? new Vector.Bytes(1024) : new Vector.Longs(1024);
-        // A bound that lies between two values that the column can keep is moved inwards: it then lets pass the same values.
+        // A bound that lies between two values that the column can keep is moved inwards: it then lets pass the same
+        // values.
         min = column.min().map(text -> unscaled(text, RoundingMode.CEILING)).orElse(null);
         max = column.max().map(text -> unscaled(text, RoundingMode.FLOOR)).orElse(null);
         minLong = min == null || min.bitLength() > 63 ? Long.MIN_VALUE : min.longValue();
@@ -113,7 +116,9 @@ final class NumberShaper extends ColumnShaper {
         } else {
             outcome = reader.wide(bytes, from, to, precision, scale);
             if (outcome == Outcome.READ) {
-                side = min != null && reader.wide.compareTo(min) < 0 ? -1 : max != null && reader.wide.compareTo(max) > 0 ? 1 : 0;
+                side = min != null && reader.wide.compareTo(min) < 0
+                        ? -1
+                        : max != null && reader.wide.compareTo(max) > 0 ? 1 : 0;
                 ((Vector.Bytes) vector).set(row, wideBytes(reader.wide), 0, WIDE_BYTES);
             }
         }
@@ -132,8 +137,10 @@ final class NumberShaper extends ColumnShaper {
 
     private Reason refusal(Outcome outcome, int side, String value) {
         return switch (outcome) {
-            case READ -> side < 0 ? Reasons.belowMinimum(value, column.min().orElseThrow())
-                    : Reasons.aboveMaximum(value, column.max().orElseThrow());
+            case READ ->
+                side < 0
+                        ? Reasons.belowMinimum(value, column.min().orElseThrow())
+                        : Reasons.aboveMaximum(value, column.max().orElseThrow());
             case TOO_LARGE -> Reasons.numberTooLarge(value, column.type().toString());
             case TOO_FINE -> Reasons.numberTooFine(value, column.type().toString(), scale);
             case UNREADABLE -> Reasons.numberUnreadable(value, hint(value));
@@ -141,7 +148,10 @@ final class NumberShaper extends ColumnShaper {
     }
 
     private String hint(String value) {
-        if (value.startsWith("<") || value.startsWith(">") || value.startsWith("\u2264") || value.startsWith("\u2265")) {
+        if (value.startsWith("<")
+                || value.startsWith(">")
+                || value.startsWith("\u2264")
+                || value.startsWith("\u2265")) {
             return "it states a limit, not a value";
         }
         if (decimal == '.' && value.matches("[+-]?\\d+,\\d+")) {

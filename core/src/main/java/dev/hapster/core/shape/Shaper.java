@@ -24,6 +24,7 @@ public final class Shaper {
     private final Binding binding;
     /** For each column the value that every row gets; null where rows differ. */
     private final String[] fixed;
+
     private final List<ColumnShaper> columns = new ArrayList<>();
     private final TypedBatch typed;
     private final List<List<Fault>> faults = new ArrayList<>();
@@ -32,12 +33,14 @@ public final class Shaper {
      * @param facts what the file's name says, by the name of the piece
      * @throws FileRefusedException where that does not suit the column that it feeds
      */
-    public Shaper(DatasetDef dataset, JobDef job, Binding binding, Map<String, Fact> facts) throws FileRefusedException {
+    public Shaper(DatasetDef dataset, JobDef job, Binding binding, Map<String, Fact> facts)
+            throws FileRefusedException {
         this.binding = binding;
         fixed = new String[dataset.columns().size()];
         for (ColumnDef column : dataset.columns()) {
             int at = columns.size();
-            boolean lacking = binding.fields()[at] == Binding.ABSENT && column.fallback().isPresent();
+            boolean lacking =
+                    binding.fields()[at] == Binding.ABSENT && column.fallback().isPresent();
             fixed[at] = lacking ? column.fallback().get() : fixed(column, job, facts);
             columns.add(lacking ? shaper(column, Mapping.Source.PLAIN, List.of("")) : shaper(column, job));
         }
@@ -57,11 +60,14 @@ public final class Shaper {
             throw new FileRefusedException(Reasons.factDiffers(named.name(), "", "the name has no such piece"));
         }
         // A date is taken as what it means, unless the job says how the column is written.
-        boolean meant = column.type().isTemporal() && named.how().patterns().isEmpty() && fact.iso().isPresent();
+        boolean meant = column.type().isTemporal()
+                && named.how().patterns().isEmpty()
+                && fact.iso().isPresent();
         String value = meant ? fact.iso().get() : fact.text();
         Optional<Reason> wrong = refuseConstant(column, job, value);
         if (wrong.isPresent()) {
-            throw new FileRefusedException(Reasons.factDiffers(named.name(), fact.text(), wrong.get().sentence()));
+            throw new FileRefusedException(
+                    Reasons.factDiffers(named.name(), fact.text(), wrong.get().sentence()));
         }
         return value;
     }
@@ -75,7 +81,9 @@ public final class Shaper {
 
     private static ColumnShaper shaper(ColumnDef column, JobDef job) {
         Mapping mapping = job.map().get(column.name());
-        Mapping.Source source = mapping instanceof Mapping.Source given ? given : mapping instanceof Mapping.Fact fact ? fact.how() : Mapping.Source.PLAIN;
+        Mapping.Source source = mapping instanceof Mapping.Source given
+                ? given
+                : mapping instanceof Mapping.Fact fact ? fact.how() : Mapping.Source.PLAIN;
         return shaper(column, source, job.read().emptyAs());
     }
 
@@ -96,7 +104,7 @@ public final class Shaper {
     /**
      * Shapes a batch.
      *
-     * @param before  rows of the file before this batch
+     * @param before rows of the file before this batch
      * @param refused gets every row that does not fit, in the order of the file
      * @return the typed rows, valid until the next call
      */
@@ -108,8 +116,13 @@ public final class Shaper {
             ColumnShaper column = columns.get(i);
             int field = binding.fields()[i];
             if (field >= 0) {
-                column.shape(raw, field, raw.places == null ? this::fault
-                        : (row, name, value, reason) -> fault(row, name, value, Reasons.at(reason, raw.places.of(raw.line[row], field))));
+                column.shape(
+                        raw,
+                        field,
+                        raw.places == null
+                                ? this::fault
+                                : (row, name, value, reason) -> fault(
+                                        row, name, value, Reasons.at(reason, raw.places.of(raw.line[row], field))));
             } else if (fixed[i] != null) {
                 Reason wrong = column.fill(fixed[i], raw.rows);
                 if (wrong != null) {
@@ -175,7 +188,8 @@ public final class Shaper {
             if (found == null) {
                 typed.good[good++] = row;
             } else {
-                refused.accept(new RefusedRow(raw.line[row], before + row + 1, found, raw.original(row), raw.texts(row)));
+                refused.accept(
+                        new RefusedRow(raw.line[row], before + row + 1, found, raw.original(row), raw.texts(row)));
                 faults.set(row, null);
             }
         }

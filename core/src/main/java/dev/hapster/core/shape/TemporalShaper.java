@@ -24,7 +24,8 @@ final class TemporalShaper extends ColumnShaper {
     TemporalShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
         super(column, source, emptyAs);
         kind = column.type().kind();
-        patterns = source.patterns().isEmpty() ? new DatePattern[] {DatePattern.ISO}
+        patterns = source.patterns().isEmpty()
+                ? new DatePattern[] {DatePattern.ISO}
                 : source.patterns().stream().map(DatePattern::of).toArray(DatePattern[]::new);
         min = column.min().map(text -> unit(DatePattern.ISO.parse(text))).orElse(Long.MIN_VALUE);
         max = column.max().map(text -> unit(DatePattern.ISO.parse(text))).orElse(Long.MAX_VALUE);
@@ -79,15 +80,22 @@ final class TemporalShaper extends ColumnShaper {
             if (micros > DatePattern.NO_SUCH_DAY) {
                 long value = unit(micros);
                 vector.values[row] = value;
-                return value >= min && value <= max ? null : value < min
-                        ? Reasons.belowMinimum(text(bytes, from, to), column.min().orElseThrow())
-                        : Reasons.aboveMaximum(text(bytes, from, to), column.max().orElseThrow());
+                return value >= min && value <= max
+                        ? null
+                        : value < min
+                                ? Reasons.belowMinimum(
+                                        text(bytes, from, to), column.min().orElseThrow())
+                                : Reasons.aboveMaximum(
+                                        text(bytes, from, to), column.max().orElseThrow());
             }
             noSuchDay |= micros == DatePattern.NO_SUCH_DAY;
         }
         String text = text(bytes, from, to);
-        return noSuchDay ? Reasons.noDayOfTheCalendar(text)
-                : Reasons.dateUnreadable(text, java.util.Arrays.stream(ways).map(DatePattern::toString).toList());
+        return noSuchDay
+                ? Reasons.noDayOfTheCalendar(text)
+                : Reasons.dateUnreadable(
+                        text,
+                        java.util.Arrays.stream(ways).map(DatePattern::toString).toList());
     }
 
     private long unit(long micros) {

@@ -25,9 +25,11 @@ final class BytesChunk extends ColumnChunk {
     private final boolean prefixed;
     /** The dictionary's entries, or all values, as PLAIN. */
     private byte[] plain = new byte[1 << 10];
+
     private int used;
     /** Where each entry, or each value, begins in {@link #plain}; its bytes stand behind its length. */
     private int[] starts = new int[FEWEST_ENTRIES];
+
     private boolean recurs = true;
     private int[] ids = new int[0];
     private int[] lengths = new int[FEWEST_ENTRIES];
@@ -35,10 +37,14 @@ final class BytesChunk extends ColumnChunk {
     private long[] lasts = new long[FEWEST_ENTRIES];
     /** The value entered last, so that a constant is recognised at once. Holds within one batch. */
     private int lastFrom = -1;
+
     private int lastLength;
     private int lastEntry;
     private int entryCount;
-    /** Entry + 1 by hash, 0 where there is none; a power of two, kept at most a quarter full, so that columns with few values stay small. */
+    /**
+     * Entry + 1 by hash, 0 where there is none; a power of two, kept at most a quarter full, so that columns with few
+     * values stay small.
+     */
     private int[] slots = new int[FEWEST_ENTRIES * 4];
 
     BytesChunk(PrimitiveType type) {
@@ -93,7 +99,10 @@ final class BytesChunk extends ColumnChunk {
         int slot = Words.hash(data, from, length, first, last) & slots.length - 1;
         while (slots[slot] != 0) {
             int entry = slots[slot] - 1;
-            if (firsts[entry] == first && lasts[entry] == last && lengths[entry] == length && (length <= Words.WHOLE || same(entry, data, from, length))) {
+            if (firsts[entry] == first
+                    && lasts[entry] == last
+                    && lengths[entry] == length
+                    && (length <= Words.WHOLE || same(entry, data, from, length))) {
                 return entry;
             }
             slot = slot + 1 & slots.length - 1;
@@ -195,7 +204,9 @@ final class BytesChunk extends ColumnChunk {
 
     @Override
     DictionaryPage dictionary() {
-        return hasDictionary() ? new DictionaryPage(BytesInput.from(Arrays.copyOf(plain, used)), entryCount, Encoding.PLAIN) : null;
+        return hasDictionary()
+                ? new DictionaryPage(BytesInput.from(Arrays.copyOf(plain, used)), entryCount, Encoding.PLAIN)
+                : null;
     }
 
     @Override
@@ -227,7 +238,8 @@ final class BytesChunk extends ColumnChunk {
     private int compare(int a, int b, int count) {
         int fromA = starts[a] + (prefixed ? 4 : 0);
         int fromB = starts[b] + (prefixed ? 4 : 0);
-        return prefixed ? Arrays.compareUnsigned(plain, fromA, end(a, count), plain, fromB, end(b, count))
+        return prefixed
+                ? Arrays.compareUnsigned(plain, fromA, end(a, count), plain, fromB, end(b, count))
                 : signed(fromA, fromB);
     }
 

@@ -16,7 +16,8 @@ import org.apache.parquet.schema.Type.Repetition;
  * The values of one column for one row group, gathered batch by batch and encoded as pages at its end. Working on whole
  * columns, it looks at each value once; that is what makes loading fast. Reused for group after group; not thread-safe.
  *
- * <p>Encodings are those of the Parquet format: PLAIN, RLE_DICTIONARY where few values recur, RLE for definition levels.
+ * <p>Encodings are those of the Parquet format: PLAIN, RLE_DICTIONARY where few values recur, RLE for definition
+ * levels.
  */
 abstract class ColumnChunk {
 
@@ -97,12 +98,19 @@ abstract class ColumnChunk {
             } else {
                 value += end - row;
             }
-            Statistics.Builder statistics = Statistics.getBuilderForReading(type).withNumNulls(end - row - (value - first));
+            Statistics.Builder statistics =
+                    Statistics.getBuilderForReading(type).withNumNulls(end - row - (value - first));
             if (bounds != null) {
                 statistics.withMin(bounds[0]).withMax(bounds[1]);
             }
-            pages.writePage(BytesInput.concat(levels, encoded(first, value)), end - row, end - row, statistics.build(), Encoding.BIT_PACKED,
-                    optional ? Encoding.RLE : Encoding.BIT_PACKED, encoding());
+            pages.writePage(
+                    BytesInput.concat(levels, encoded(first, value)),
+                    end - row,
+                    end - row,
+                    statistics.build(),
+                    Encoding.BIT_PACKED,
+                    optional ? Encoding.RLE : Encoding.BIT_PACKED,
+                    encoding());
         }
         DictionaryPage dictionary = dictionary();
         if (dictionary != null) {
@@ -114,7 +122,8 @@ abstract class ColumnChunk {
     }
 
     static RunLengthBitPackingHybridEncoder encoder(int bitWidth) {
-        return new RunLengthBitPackingHybridEncoder(bitWidth, ENCODER_BYTES, MOST_ENCODER_BYTES, new HeapByteBufferAllocator());
+        return new RunLengthBitPackingHybridEncoder(
+                bitWidth, ENCODER_BYTES, MOST_ENCODER_BYTES, new HeapByteBufferAllocator());
     }
 
     /** Ids of dictionary entries: their width in bits in one byte, then runs of them. */

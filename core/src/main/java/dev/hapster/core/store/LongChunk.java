@@ -16,6 +16,7 @@ final class LongChunk extends ColumnChunk {
 
     /** Entries beyond which a dictionary does not pay. */
     private static final int MOST_ENTRIES = 1 << 14;
+
     private static final int FEWEST_ENTRIES = 1 << 6;
     /** After so many values it is known whether they recur. */
     private static final int TRIED = 4096;
@@ -26,10 +27,12 @@ final class LongChunk extends ColumnChunk {
     private long[] held = new long[0];
     /** While a dictionary may pay: the entry of each value. */
     private int[] ids = new int[0];
+
     private long[] entries;
     private int entryCount;
     /** Entry + 1 by hash, 0 where there is none; a power of two, four times as long as {@link #entries}. */
     private int[] slots;
+
     private boolean recurs;
     private long lastValue;
     /** Entry of the value entered last; -1 where there is none yet. */
@@ -56,7 +59,9 @@ final class LongChunk extends ColumnChunk {
 
     @Override
     void add(Vector vector, int row) {
-        long value = isDouble ? Double.doubleToRawLongBits(((Vector.Doubles) vector).values[row]) : ((Vector.Longs) vector).values[row];
+        long value = isDouble
+                ? Double.doubleToRawLongBits(((Vector.Doubles) vector).values[row])
+                : ((Vector.Longs) vector).values[row];
         held[values] = value;
         if (recurs) {
             if (value != lastValue || lastEntry < 0) {
@@ -130,7 +135,9 @@ final class LongChunk extends ColumnChunk {
 
     @Override
     DictionaryPage dictionary() {
-        return hasDictionary() ? new DictionaryPage(BytesInput.from(plain(entries, 0, entryCount)), entryCount, Encoding.PLAIN) : null;
+        return hasDictionary()
+                ? new DictionaryPage(BytesInput.from(plain(entries, 0, entryCount)), entryCount, Encoding.PLAIN)
+                : null;
     }
 
     @Override

@@ -13,8 +13,8 @@ import org.apache.parquet.schema.Type;
 import org.apache.parquet.schema.Types;
 
 /**
- * How the columns of a dataset are written in Parquet: the declared columns, each optional, and behind them those that say
- * where a row comes from. The latter begin with an underscore, which no declared column may.
+ * How the columns of a dataset are written in Parquet: the declared columns, each optional, and behind them those that
+ * say where a row comes from. The latter begin with an underscore, which no declared column may.
  */
 public final class PartSchema {
 
@@ -31,8 +31,7 @@ public final class PartSchema {
 
     public static final List<String> PROVENANCE = List.of(FILE, PATH, LINE, RUN, LOADED_AT);
 
-    private PartSchema() {
-    }
+    private PartSchema() {}
 
     /** The columns alone. */
     static MessageType plain(List<ColumnDef> columns) {
@@ -44,25 +43,45 @@ public final class PartSchema {
     public static MessageType of(List<ColumnDef> columns) {
         List<Type> fields = new ArrayList<>();
         columns.forEach(column -> fields.add(field(column.name(), column.type())));
-        fields.add(Types.required(PrimitiveTypeName.BINARY).as(LogicalTypeAnnotation.stringType()).named(FILE));
-        fields.add(Types.required(PrimitiveTypeName.BINARY).as(LogicalTypeAnnotation.stringType()).named(PATH));
+        fields.add(Types.required(PrimitiveTypeName.BINARY)
+                .as(LogicalTypeAnnotation.stringType())
+                .named(FILE));
+        fields.add(Types.required(PrimitiveTypeName.BINARY)
+                .as(LogicalTypeAnnotation.stringType())
+                .named(PATH));
         fields.add(Types.required(PrimitiveTypeName.INT64).named(LINE));
         fields.add(Types.required(PrimitiveTypeName.INT64).named(RUN));
-        fields.add(Types.required(PrimitiveTypeName.INT64).as(LogicalTypeAnnotation.timestampType(true, TimeUnit.MICROS)).named(LOADED_AT));
+        fields.add(Types.required(PrimitiveTypeName.INT64)
+                .as(LogicalTypeAnnotation.timestampType(true, TimeUnit.MICROS))
+                .named(LOADED_AT));
         return new MessageType("part", fields);
     }
 
     private static PrimitiveType field(String name, ColumnType type) {
         return switch (type.kind()) {
-            case TEXT -> Types.optional(PrimitiveTypeName.BINARY).as(LogicalTypeAnnotation.stringType()).named(name);
-            case INTEGER -> Types.optional(PrimitiveTypeName.INT64).as(LogicalTypeAnnotation.intType(64, true)).named(name);
+            case TEXT ->
+                Types.optional(PrimitiveTypeName.BINARY)
+                        .as(LogicalTypeAnnotation.stringType())
+                        .named(name);
+            case INTEGER ->
+                Types.optional(PrimitiveTypeName.INT64)
+                        .as(LogicalTypeAnnotation.intType(64, true))
+                        .named(name);
             case DECIMAL -> decimal(name, type);
             case DOUBLE -> Types.optional(PrimitiveTypeName.DOUBLE).named(name);
             case BOOLEAN -> Types.optional(PrimitiveTypeName.BOOLEAN).named(name);
-            case DATE -> Types.optional(PrimitiveTypeName.INT32).as(LogicalTypeAnnotation.dateType()).named(name);
-            case TIME -> Types.optional(PrimitiveTypeName.INT64).as(LogicalTypeAnnotation.timeType(false, TimeUnit.MICROS)).named(name);
-            case TIMESTAMP -> Types.optional(PrimitiveTypeName.INT64)
-                    .as(LogicalTypeAnnotation.timestampType(false, TimeUnit.MICROS)).named(name);
+            case DATE ->
+                Types.optional(PrimitiveTypeName.INT32)
+                        .as(LogicalTypeAnnotation.dateType())
+                        .named(name);
+            case TIME ->
+                Types.optional(PrimitiveTypeName.INT64)
+                        .as(LogicalTypeAnnotation.timeType(false, TimeUnit.MICROS))
+                        .named(name);
+            case TIMESTAMP ->
+                Types.optional(PrimitiveTypeName.INT64)
+                        .as(LogicalTypeAnnotation.timestampType(false, TimeUnit.MICROS))
+                        .named(name);
         };
     }
 
@@ -74,6 +93,9 @@ public final class PartSchema {
         if (type.precision() <= 18) {
             return Types.optional(PrimitiveTypeName.INT64).as(annotation).named(name);
         }
-        return Types.optional(PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY).length(16).as(annotation).named(name);
+        return Types.optional(PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY)
+                .length(16)
+                .as(annotation)
+                .named(name);
     }
 }

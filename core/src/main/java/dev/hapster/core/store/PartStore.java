@@ -26,13 +26,15 @@ import org.apache.parquet.hadoop.ParquetFileReader;
 import org.apache.parquet.io.LocalInputFile;
 
 /**
- * The folder of parts: {@code parts/DATASET/NAME.parquet}, beside them {@code deleted/DATASET/NAME.parquet} for those that say that rows are to go, and
- * {@code staging/} for what is not finished. A part appears under its final name at once and whole, or not at all; it never changes afterwards. Thread-safe.
+ * The folder of parts: {@code parts/DATASET/NAME.parquet}, beside them {@code deleted/DATASET/NAME.parquet} for those
+ * that say that rows are to go, and {@code staging/} for what is not finished. A part appears under its final name at
+ * once and whole, or not at all; it never changes afterwards. Thread-safe.
  */
 public final class PartStore {
 
     /** What the names of a part's notes begin with in its footer. */
     static final String NOTE = "hapster.";
+
     private static final String SUFFIX = ".parquet";
     private static final Pattern RUN = Pattern.compile("(\\d{1,18})-");
 
@@ -53,13 +55,17 @@ public final class PartStore {
         return staging;
     }
 
-    /** Where a folder may be made for what one run or trial has not finished, so that all of it can be let go of at once. */
+    /**
+     * Where a folder may be made for what one run or trial has not finished, so that all of it can be let go of at
+     * once.
+     */
     public Path desk(String name) {
         return staging.resolve(name);
     }
 
     /**
-     * Lets go of a desk with everything on it. What cannot be removed now, such as on a disk with a fault, is tried again when the next desk goes.
+     * Lets go of a desk with everything on it. What cannot be removed now, such as on a disk with a fault, is tried
+     * again when the next desk goes.
      *
      * @param over whether whoever had a desk is done with it
      */
@@ -191,7 +197,9 @@ public final class PartStore {
     }
 
     private static ParquetFileReader open(Path path) throws IOException {
-        return ParquetFileReader.open(new LocalInputFile(path), ParquetReadOptions.builder(new PlainParquetConfiguration()).build());
+        return ParquetFileReader.open(
+                new LocalInputFile(path),
+                ParquetReadOptions.builder(new PlainParquetConfiguration()).build());
     }
 
     /**
@@ -235,11 +243,11 @@ public final class PartStore {
     }
 
     /**
-     * Removes what interrupted runs left behind: everything in staging, and parts that the catalogue does not know, of runs
-     * that it does know and that did not finish. Any other part that nobody knows is left alone: it may be all that is left
-     * of a dataset of which the catalogue was lost.
+     * Removes what interrupted runs left behind: everything in staging, and parts that the catalogue does not know, of
+     * runs that it does know and that did not finish. Any other part that nobody knows is left alone: it may be all
+     * that is left of a dataset of which the catalogue was lost.
      *
-     * @param known      names of all parts in the catalogue
+     * @param known names of all parts in the catalogue
      * @param unfinished whether the catalogue knows a run of this number as one that did not finish
      */
     public Swept sweep(Set<String> known, LongPredicate unfinished) throws IOException {
@@ -289,9 +297,8 @@ public final class PartStore {
     /**
      * What a sweep did.
      *
-     * @param removed   files that are gone now
+     * @param removed files that are gone now
      * @param strangers parts that nobody knows and that were left alone
      */
-    public record Swept(List<Path> removed, List<Path> strangers) {
-    }
+    public record Swept(List<Path> removed, List<Path> strangers) {}
 }

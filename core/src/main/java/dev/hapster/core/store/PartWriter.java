@@ -37,6 +37,7 @@ public final class PartWriter implements AutoCloseable {
     private final List<ColumnChunk> chunks = new ArrayList<>();
     /** Where a row comes from, as vectors of one batch's length: constants but for the line. */
     private final List<Vector> origin = new ArrayList<>();
+
     private final Vector.Longs lines = new Vector.Longs(0);
     private final PartOrigin from;
     private int prepared;
@@ -54,17 +55,28 @@ public final class PartWriter implements AutoCloseable {
     private PartWriter(Path target, MessageType schema, PartOrigin from) throws IOException {
         this.schema = schema;
         this.from = from;
-        ParquetProperties properties = ParquetProperties.builder().withAllocator(new HeapByteBufferAllocator()).build();
-        file = new ParquetFileWriter(new LocalOutputFile(target), schema, Mode.CREATE, ParquetWriter.DEFAULT_BLOCK_SIZE,
-                ParquetWriter.MAX_PADDING_SIZE_DEFAULT, null, properties);
+        ParquetProperties properties = ParquetProperties.builder()
+                .withAllocator(new HeapByteBufferAllocator())
+                .build();
+        file = new ParquetFileWriter(
+                new LocalOutputFile(target),
+                schema,
+                Mode.CREATE,
+                ParquetWriter.DEFAULT_BLOCK_SIZE,
+                ParquetWriter.MAX_PADDING_SIZE_DEFAULT,
+                null,
+                properties);
         file.start();
         schema.getFields().forEach(field -> chunks.add(chunk(field.asPrimitiveType())));
-        origin.addAll(List.of(new Vector.Bytes(0), new Vector.Bytes(0), lines, new Vector.Longs(0), new Vector.Longs(0)));
+        origin.addAll(
+                List.of(new Vector.Bytes(0), new Vector.Bytes(0), lines, new Vector.Longs(0), new Vector.Longs(0)));
     }
 
     private static ColumnChunk chunk(PrimitiveType type) {
         PrimitiveTypeName name = type.getPrimitiveTypeName();
-        return name == PrimitiveTypeName.BINARY || name == PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY ? new BytesChunk(type) : new LongChunk(type);
+        return name == PrimitiveTypeName.BINARY || name == PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY
+                ? new BytesChunk(type)
+                : new LongChunk(type);
     }
 
     /** Writes the rows of a batch that passed. */
@@ -78,7 +90,8 @@ public final class PartWriter implements AutoCloseable {
         int declared = batch.columns.size();
         long bytes = 0;
         for (int i = 0; i < chunks.size(); i++) {
-            chunks.get(i).append(i < declared ? batch.columns.get(i) : origin.get(i - declared), batch.good, batch.goodRows);
+            chunks.get(i)
+                    .append(i < declared ? batch.columns.get(i) : origin.get(i - declared), batch.good, batch.goodRows);
             bytes += chunks.get(i).bytes();
         }
         if (bytes > ROW_GROUP_BYTES) {
@@ -119,7 +132,8 @@ public final class PartWriter implements AutoCloseable {
     }
 
     private void closeGroup() throws IOException {
-        try (ColumnChunkPageWriteStore pages = new ColumnChunkPageWriteStore(compressor, schema, new HeapByteBufferAllocator(), TRUNCATED, true)) {
+        try (ColumnChunkPageWriteStore pages =
+                new ColumnChunkPageWriteStore(compressor, schema, new HeapByteBufferAllocator(), TRUNCATED, true)) {
             file.startBlock(chunks.get(0).rows);
             for (int i = 0; i < chunks.size(); i++) {
                 chunks.get(i).flush(pages.getPageWriter(schema.getColumns().get(i)));

@@ -31,18 +31,34 @@ import java.util.function.Predicate;
 import java.util.stream.Stream;
 
 /**
- * What each run rejected in one CSV file (RFC 4180, UTF-8), {@code rejects/run-14.csv}: a line for each fault, so that a
- * row with two faults has two lines, and a line for each rejected file; and what it set aside in another, {@code aside/run-14.csv}.
+ * What each run rejected in one CSV file (RFC 4180, UTF-8), {@code rejects/run-14.csv}: a line for each fault, so that
+ * a row with two faults has two lines, and a line for each rejected file; and what it set aside in another,
+ * {@code aside/run-14.csv}.
  *
- * <p>While a run goes on, what concerns one file stands in a file of its own under {@code rejects/run-14/}, whole before the
- * file is committed; at the end they are put together. Thread-safe but for {@link FileRejects}.
+ * <p>While a run goes on, what concerns one file stands in a file of its own under {@code rejects/run-14/}, whole
+ * before the file is committed; at the end they are put together. Thread-safe but for {@link FileRejects}.
  */
 public final class RejectStore {
 
-    public static final List<String> COLUMNS = List.of("run", "job", "file", "path", "line", "fault", "column", "value", "code", "reason", "original", "row", "fields");
-    public static final List<String> ASIDE_COLUMNS = List.of("run", "job", "file", "path", "line", "rule", "original", "row", "fields");
+    public static final List<String> COLUMNS = List.of(
+            "run",
+            "job",
+            "file",
+            "path",
+            "line",
+            "fault",
+            "column",
+            "value",
+            "code",
+            "reason",
+            "original",
+            "row",
+            "fields");
+    public static final List<String> ASIDE_COLUMNS =
+            List.of("run", "job", "file", "path", "line", "rule", "original", "row", "fields");
     /** Columns of the file that stands beside a rejected file. */
-    public static final List<String> BESIDE_COLUMNS = List.of("file", "line", "column", "value", "code", "reason", "original");
+    public static final List<String> BESIDE_COLUMNS =
+            List.of("file", "line", "column", "value", "code", "reason", "original");
 
     private static final JsonFactory JSON = new JsonFactory();
 
@@ -71,7 +87,13 @@ public final class RejectStore {
      * @param ordinal number of the file within the run
      */
     public FileRejects open(long run, String job, int ordinal, String file, String path) {
-        return new FileRejects(run, job, rejects.pieces(run).resolve(ordinal + ".csv"), aside.pieces(run).resolve(ordinal + ".csv"), file, path);
+        return new FileRejects(
+                run,
+                job,
+                rejects.pieces(run).resolve(ordinal + ".csv"),
+                aside.pieces(run).resolve(ordinal + ".csv"),
+                file,
+                path);
     }
 
     /**
@@ -128,13 +150,25 @@ public final class RejectStore {
         }
 
         /** All lines that there are, of the pieces where they are not put together yet. */
-        <T> List<T> read(long run, Function<CsvRecord, T> how, Predicate<T> filter, long offset, int limit) throws IOException {
-            List<Path> files = Files.exists(path(run)) && !Files.exists(pieces(run)) ? List.of(path(run)) : sorted(pieces(run)).stream().filter(piece -> number(piece) >= 0).toList();
+        <T> List<T> read(long run, Function<CsvRecord, T> how, Predicate<T> filter, long offset, int limit)
+                throws IOException {
+            List<Path> files = Files.exists(path(run)) && !Files.exists(pieces(run))
+                    ? List.of(path(run))
+                    : sorted(pieces(run)).stream()
+                            .filter(piece -> number(piece) >= 0)
+                            .toList();
             List<T> found = new ArrayList<>();
             long[] passed = {0};
             for (Path file : files) {
-                try (CsvReader<CsvRecord> csv = CsvReader.builder().maxBufferSize(64 << 20).ofCsvRecord(file); Stream<CsvRecord> lines = csv.stream()) {
-                    lines.skip(file.equals(path(run)) ? 1 : 0).map(how).filter(filter).filter(line -> passed[0]++ >= offset).limit(limit - found.size()).forEach(found::add);
+                try (CsvReader<CsvRecord> csv =
+                                CsvReader.builder().maxBufferSize(64 << 20).ofCsvRecord(file);
+                        Stream<CsvRecord> lines = csv.stream()) {
+                    lines.skip(file.equals(path(run)) ? 1 : 0)
+                            .map(how)
+                            .filter(filter)
+                            .filter(line -> passed[0]++ >= offset)
+                            .limit(limit - found.size())
+                            .forEach(found::add);
                 } catch (UncheckedIOException wrong) {
                     throw wrong.getCause();
                 }
@@ -163,23 +197,42 @@ public final class RejectStore {
     /**
      * One line of a run's rejects file.
      *
-     * @param line     physical line, or 0 where a whole file was rejected
-     * @param fault    which fault of the row this is, such as {@code 1 of 2}
-     * @param row      which row of the file it is, counted from 1; 0 where a whole file was rejected
-     * @param fields   the row's values in the file's own columns
+     * @param line physical line, or 0 where a whole file was rejected
+     * @param fault which fault of the row this is, such as {@code 1 of 2}
+     * @param row which row of the file it is, counted from 1; 0 where a whole file was rejected
+     * @param fields the row's values in the file's own columns
      */
-    public record Reject(long run, String job, String file, String path, long line, String fault, String column, String value,
-            String code, String reason, String original, long row, List<String> fields) {
-    }
+    public record Reject(
+            long run,
+            String job,
+            String file,
+            String path,
+            long line,
+            String fault,
+            String column,
+            String value,
+            String code,
+            String reason,
+            String original,
+            long row,
+            List<String> fields) {}
 
     /**
      * One row that was set aside.
      *
-     * @param rule   the rule that left it out
+     * @param rule the rule that left it out
      * @param fields the row's values in the file's own columns
      */
-    public record Left(long run, String job, String file, String path, long line, String rule, String original, long row, List<String> fields) {
-    }
+    public record Left(
+            long run,
+            String job,
+            String file,
+            String path,
+            long line,
+            String rule,
+            String original,
+            long row,
+            List<String> fields) {}
 
     /** Reads a run's rejects, some of them: those that pass the filter, from an offset on. */
     public List<Reject> read(long run, Predicate<Reject> filter, long offset, int limit) throws IOException {
@@ -193,14 +246,33 @@ public final class RejectStore {
 
     private static Reject reject(CsvRecord line) {
         boolean older = line.getFieldCount() < COLUMNS.size();
-        return new Reject(Long.parseLong(line.getField(0)), line.getField(1), line.getField(2), line.getField(3),
-                number(line.getField(4)), line.getField(5), line.getField(6), line.getField(7),
-                line.getField(8), line.getField(9), line.getField(10), older ? 0 : number(line.getField(11)), older ? List.of() : list(line.getField(12)));
+        return new Reject(
+                Long.parseLong(line.getField(0)),
+                line.getField(1),
+                line.getField(2),
+                line.getField(3),
+                number(line.getField(4)),
+                line.getField(5),
+                line.getField(6),
+                line.getField(7),
+                line.getField(8),
+                line.getField(9),
+                line.getField(10),
+                older ? 0 : number(line.getField(11)),
+                older ? List.of() : list(line.getField(12)));
     }
 
     private static Left left(CsvRecord line) {
-        return new Left(Long.parseLong(line.getField(0)), line.getField(1), line.getField(2), line.getField(3), number(line.getField(4)), line.getField(5),
-                line.getField(6), number(line.getField(7)), list(line.getField(8)));
+        return new Left(
+                Long.parseLong(line.getField(0)),
+                line.getField(1),
+                line.getField(2),
+                line.getField(3),
+                number(line.getField(4)),
+                line.getField(5),
+                line.getField(6),
+                number(line.getField(7)),
+                list(line.getField(8)));
     }
 
     private static long number(String text) {
@@ -252,8 +324,13 @@ public final class RejectStore {
             try {
                 if (csv == null) {
                     Files.createDirectories(draft.getParent());
-                    csv = CsvWriter.builder().build(draft, StandardCharsets.UTF_8, StandardOpenOption.CREATE,
-                            StandardOpenOption.TRUNCATE_EXISTING, StandardOpenOption.WRITE);
+                    csv = CsvWriter.builder()
+                            .build(
+                                    draft,
+                                    StandardCharsets.UTF_8,
+                                    StandardOpenOption.CREATE,
+                                    StandardOpenOption.TRUNCATE_EXISTING,
+                                    StandardOpenOption.WRITE);
                 }
             } catch (IOException wrong) {
                 throw new UncheckedIOException(wrong);
@@ -291,7 +368,10 @@ public final class RejectStore {
         }
     }
 
-    /** What is refused and left out of one file while it is read. Counts what it writes, independently of the reader. Not thread-safe. */
+    /**
+     * What is refused and left out of one file while it is read. Counts what it writes, independently of the reader.
+     * Not thread-safe.
+     */
     public static final class FileRejects implements AutoCloseable {
         private final String run;
         private final String job;
@@ -325,14 +405,35 @@ public final class RejectStore {
             int count = row.faults().size();
             for (int i = 0; i < count; i++) {
                 Fault fault = row.faults().get(i);
-                refused.write(run, job, file, path, Long.toString(row.line()), (i + 1) + " of " + count, fault.column(), fault.value(), fault.reason().code().code(),
-                        fault.reason().sentence(), row.original(), Long.toString(row.number()), i == 0 ? json(row.fields()) : "");
+                refused.write(
+                        run,
+                        job,
+                        file,
+                        path,
+                        Long.toString(row.line()),
+                        (i + 1) + " of " + count,
+                        fault.column(),
+                        fault.value(),
+                        fault.reason().code().code(),
+                        fault.reason().sentence(),
+                        row.original(),
+                        Long.toString(row.number()),
+                        i == 0 ? json(row.fields()) : "");
             }
             rows++;
         }
 
         public void left(LeftRow row) {
-            left.write(run, job, file, path, Long.toString(row.line()), row.rule(), row.original(), Long.toString(row.number()), json(row.fields()));
+            left.write(
+                    run,
+                    job,
+                    file,
+                    path,
+                    Long.toString(row.line()),
+                    row.rule(),
+                    row.original(),
+                    Long.toString(row.number()),
+                    json(row.fields()));
             leftRows++;
         }
 

@@ -17,7 +17,8 @@ import org.junit.jupiter.api.Test;
 
 class JobEditTest {
 
-    private static final String JOB = """
+    private static final String JOB =
+            """
             # The north.  🜁
             job: north
             into: samples
@@ -55,39 +56,61 @@ class JobEditTest {
 
     @Test
     void whatIsNotChangedStaysCharacterForCharacter() {
-        assertThat(difference(set(1, "take", List.of("samples-*.csv")), set(2, "take", "*"))).isEmpty();
-        assertThat(difference(set(1, "take", List.of("a\"b\\*.csv", Map.of("regex", "x+"))))).containsExactly(
-                "-    take: [\"samples-*.csv\"]  # a list a month", "+    take: [\"a\\\"b\\\\*.csv\", {regex: \"x+\"}]  # a list a month");
-        assertThat(difference(set(1, "folder", "${inbox}/south"))).containsExactly("-  - folder: ${inbox}/north   # by mail", "+  - folder: ${inbox}/south   # by mail");
-        assertThat(difference(set(1, "leave", List.of("*copy*", "*.bak")))).containsExactly("-      - readme.txt", "+      - \"*.bak\"");
-        assertThat(difference(set(2, "take", List.of("*.csv")))).containsExactly("-  - {folder: old, take: \"*\"}", "+  - {folder: old, take: [\"*.csv\"]}");
+        assertThat(difference(set(1, "take", List.of("samples-*.csv")), set(2, "take", "*")))
+                .isEmpty();
+        assertThat(difference(set(1, "take", List.of("a\"b\\*.csv", Map.of("regex", "x+")))))
+                .containsExactly(
+                        "-    take: [\"samples-*.csv\"]  # a list a month",
+                        "+    take: [\"a\\\"b\\\\*.csv\", {regex: \"x+\"}]  # a list a month");
+        assertThat(difference(set(1, "folder", "${inbox}/south")))
+                .containsExactly("-  - folder: ${inbox}/north   # by mail", "+  - folder: ${inbox}/south   # by mail");
+        assertThat(difference(set(1, "leave", List.of("*copy*", "*.bak"))))
+                .containsExactly("-      - readme.txt", "+      - \"*.bak\"");
+        assertThat(difference(set(2, "take", List.of("*.csv"))))
+                .containsExactly("-  - {folder: old, take: \"*\"}", "+  - {folder: old, take: [\"*.csv\"]}");
     }
 
     @Test
     void whatIsAddedLooksAsSomebodyWouldWriteIt() {
-        assertThat(difference(set(1, "modified", "2026-01-10 to 14.03.2026"), set(1, "depth", 2), set(1, "rank", "newest 3"), set(1, "any_case", true))).containsExactly(
-                "+    any_case: true", "+    depth: 2", "+    modified: 2026-01-10 to 14.03.2026", "+    rank: newest 3");
+        assertThat(difference(
+                        set(1, "modified", "2026-01-10 to 14.03.2026"),
+                        set(1, "depth", 2),
+                        set(1, "rank", "newest 3"),
+                        set(1, "any_case", true)))
+                .containsExactly(
+                        "+    any_case: true",
+                        "+    depth: 2",
+                        "+    modified: 2026-01-10 to 14.03.2026",
+                        "+    rank: newest 3");
         Map<String, Object> size = new LinkedHashMap<>();
         size.put("from", "1 kB");
         size.put("to", "2.5 MB");
-        assertThat(difference(set(2, "size", size))).contains("+  - {folder: old, take: \"*\", size: {from: 1 kB, to: 2.5 MB}}");
+        assertThat(difference(set(2, "size", size)))
+                .contains("+  - {folder: old, take: \"*\", size: {from: 1 kB, to: 2.5 MB}}");
         assertThat(difference(set(2, "folder", "${inbox}/x"))).contains("+  - {folder: \"${inbox}/x\", take: \"*\"}");
     }
 
     @Test
     void rulesAreRemovedAndMoved() {
-        assertThat(difference(remove(1, "leave"))).containsExactly("-    leave:", "-      - \"*copy*\"     # somebody's copies", "-      - readme.txt");
-        assertThat(difference(remove(2, "take"))).containsExactly("-  - {folder: old, take: \"*\"}", "+  - {folder: old}");
+        assertThat(difference(remove(1, "leave")))
+                .containsExactly("-    leave:", "-      - \"*copy*\"     # somebody's copies", "-      - readme.txt");
+        assertThat(difference(remove(2, "take")))
+                .containsExactly("-  - {folder: old, take: \"*\"}", "+  - {folder: old}");
         String moved = JobEdit.apply(JOB, List.of(new Change("move", 1, "leave", null, -1)));
-        assertThat(moved).contains("""
+        assertThat(moved)
+                .contains(
+                        """
                 # by mail
                     leave:
                       - "*copy*"     # somebody's copies
                       - readme.txt
                     take: ["samples-*.csv"]  # a list a month
                   - {folder: old""");
-        assertThat(JobEdit.apply(moved, List.of(new Change("move", 1, "leave", null, 1)))).isEqualTo(JOB);
-        assertThat(JobEdit.apply(JOB, List.of(new Change("move", 1, "leave", null, 1)))).as("the last stays").isEqualTo(JOB);
+        assertThat(JobEdit.apply(moved, List.of(new Change("move", 1, "leave", null, 1))))
+                .isEqualTo(JOB);
+        assertThat(JobEdit.apply(JOB, List.of(new Change("move", 1, "leave", null, 1))))
+                .as("the last stays")
+                .isEqualTo(JOB);
     }
 
     @Test
@@ -97,26 +120,54 @@ class JobEditTest {
         place.put("take", List.of("*"));
         Change add = new Change("add_place", 0, null, place, 0);
         assertThat(difference(add)).containsExactly("+  - folder: inbox/east", "+    take: [\"*\"]");
-        assertThat(JobEdit.apply("job: a\ninto: b\nread: {separator: \";\"}\n", List.of(add))).isEqualTo(
-                "job: a\ninto: b\nfind:\n  - folder: inbox/east\n    take: [\"*\"]\nread: {separator: \";\"}\n");
-        assertThat(JobEdit.apply("job: a\ninto: b", List.of(add))).isEqualTo("job: a\ninto: b\nfind:\n  - folder: inbox/east\n    take: [\"*\"]\n");
-        assertThat(JobEdit.apply("job: a\nfind:\ninto: b\n", List.of(add))).isEqualTo("job: a\nfind:\n  - folder: inbox/east\n    take: [\"*\"]\ninto: b\n");
-        assertThat(JobEdit.apply("find: [{folder: x, take: y}]\n", List.of(add))).isEqualTo("find: [{folder: x, take: y}, {folder: inbox/east, take: [\"*\"]}]\n");
-        assertThat(difference(new Change("remove_place", 2, null, null, 0))).containsExactly("-  - {folder: old, take: \"*\"}");
-        assertThat(JobEdit.apply("find:\n  - folder: x\n    take: y\nmap: {}\n", List.of(new Change("remove_place", 1, null, null, 0), add)))
+        assertThat(JobEdit.apply("job: a\ninto: b\nread: {separator: \";\"}\n", List.of(add)))
+                .isEqualTo("job: a\ninto: b\nfind:\n  - folder: inbox/east\n    take: [\"*\"]\n"
+                        + "read: {separator: \";\"}\n");
+        assertThat(JobEdit.apply("job: a\ninto: b", List.of(add)))
+                .isEqualTo("job: a\ninto: b\nfind:\n  - folder: inbox/east\n    take: [\"*\"]\n");
+        assertThat(JobEdit.apply("job: a\nfind:\ninto: b\n", List.of(add)))
+                .isEqualTo("job: a\nfind:\n  - folder: inbox/east\n    take: [\"*\"]\ninto: b\n");
+        assertThat(JobEdit.apply("find: [{folder: x, take: y}]\n", List.of(add)))
+                .isEqualTo("find: [{folder: x, take: y}, {folder: inbox/east, take: [\"*\"]}]\n");
+        assertThat(difference(new Change("remove_place", 2, null, null, 0)))
+                .containsExactly("-  - {folder: old, take: \"*\"}");
+        assertThat(JobEdit.apply(
+                        "find:\n  - folder: x\n    take: y\nmap: {}\n",
+                        List.of(new Change("remove_place", 1, null, null, 0), add)))
                 .isEqualTo("find:\n  - folder: inbox/east\n    take: [\"*\"]\nmap: {}\n");
         assertThatThrownBy(() -> JobEdit.apply(JOB, List.of(remove(3, "take")))).hasMessage("the job has no place 3");
-        assertThatThrownBy(() -> JobEdit.apply("find:\n  - &a {folder: x, take: [*a]}\n", List.of(remove(1, "take")))).hasMessageContaining("refers to itself");
+        assertThatThrownBy(() -> JobEdit.apply("find:\n  - &a {folder: x, take: [*a]}\n", List.of(remove(1, "take"))))
+                .hasMessageContaining("refers to itself");
         assertThatThrownBy(() -> JobEdit.apply("a: [", List.of(add))).hasMessageContaining("no YAML");
     }
 
     @Property(tries = 300)
-    void whateverIsSetIsReadBackAndNothingElseChanges(@ForAll("values") List<String> names, @ForAll("words") String word, @ForAll("words") String folder) {
-        String changed = JobEdit.apply(JOB, List.of(set(1, "take", names), set(2, "leave", names), set(1, "modified", word), set(2, "folder", folder), remove(1, "leave")));
+    void whateverIsSetIsReadBackAndNothingElseChanges(
+            @ForAll("values") List<String> names, @ForAll("words") String word, @ForAll("words") String folder) {
+        String changed = JobEdit.apply(
+                JOB,
+                List.of(
+                        set(1, "take", names),
+                        set(2, "leave", names),
+                        set(1, "modified", word),
+                        set(2, "folder", folder),
+                        remove(1, "leave")));
         List<Map<String, Object>> places = JobEdit.places(changed);
-        assertThat(places.get(0)).containsEntry("take", names).containsEntry("modified", word).doesNotContainKey("leave");
-        assertThat(places.get(1)).containsEntry("leave", names).containsEntry("folder", folder).containsEntry("take", "*");
-        assertThat(changed).contains("# The north.  🜁", "  # what arrives\n", "# by mail", "# a list a month", "\n\n# How it is written.\nread: {separator:   \";\"}\n");
+        assertThat(places.get(0))
+                .containsEntry("take", names)
+                .containsEntry("modified", word)
+                .doesNotContainKey("leave");
+        assertThat(places.get(1))
+                .containsEntry("leave", names)
+                .containsEntry("folder", folder)
+                .containsEntry("take", "*");
+        assertThat(changed)
+                .contains(
+                        "# The north.  🜁",
+                        "  # what arrives\n",
+                        "# by mail",
+                        "# a list a month",
+                        "\n\n# How it is written.\nread: {separator:   \";\"}\n");
     }
 
     @Provide
@@ -126,7 +177,41 @@ class JobEditTest {
 
     @Provide
     Arbitrary<String> words() {
-        return Arbitraries.of("a", "*", "#", " ", ": ", "\"", "'", "\\", "{", "}", "[", "]", ",", "- ", "\n", "\t", "🜁", "ä", "true", "&", "!", "%", "@", "`", "|", ">", "?", "2026-01-01", "\u0000", "~", "${x}")
-                .list().ofMinSize(1).ofMaxSize(5).map(pieces -> String.join("", pieces));
+        return Arbitraries.of(
+                        "a",
+                        "*",
+                        "#",
+                        " ",
+                        ": ",
+                        "\"",
+                        "'",
+                        "\\",
+                        "{",
+                        "}",
+                        "[",
+                        "]",
+                        ",",
+                        "- ",
+                        "\n",
+                        "\t",
+                        "🜁",
+                        "ä",
+                        "true",
+                        "&",
+                        "!",
+                        "%",
+                        "@",
+                        "`",
+                        "|",
+                        ">",
+                        "?",
+                        "2026-01-01",
+                        "\u0000",
+                        "~",
+                        "${x}")
+                .list()
+                .ofMinSize(1)
+                .ofMaxSize(5)
+                .map(pieces -> String.join("", pieces));
     }
 }

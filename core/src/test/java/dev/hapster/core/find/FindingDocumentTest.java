@@ -40,12 +40,15 @@ class FindingDocumentTest {
 
     @TempDir
     private Path workspace;
+
     private final Map<String, Instant> created = new HashMap<>();
 
     @TestFactory
     Stream<DynamicTest> theExamplesTakeWhatThePageSays() throws Exception {
         String page = Files.readString(Path.of("../docs/finding.md"));
-        for (MatchResult row : all("(?m)^\\| (\\S[^|\n]*?) \\| (\\d[^|\n]*?) \\| (\\d{4}-\\d{2}-\\d{2}) \\| (\\d{4}-\\d{2}-\\d{2}) \\|$", page)) {
+        for (MatchResult row : all(
+                "(?m)^\\| (\\S[^|\n]*?) \\| (\\d[^|\n]*?) \\| (\\d{4}-\\d{2}-\\d{2}) \\| (\\d{4}-\\d{2}-\\d{2}) \\|$",
+                page)) {
             created.put(row.group(1), nine(row.group(3)));
             file(row.group(1), ByteSize.parse(row.group(2)), nine(row.group(4)));
         }
@@ -54,12 +57,15 @@ class FindingDocumentTest {
             Files.createDirectories(workspace.resolve(list.group(1)).getParent());
             Files.writeString(workspace.resolve(list.group(1)), list.group(2));
         }
-        Map<String, String> values = Definitions.values("values.yaml", all("```yaml values\n(.*?)```", page).get(0).group(1));
+        Map<String, String> values = Definitions.values(
+                "values.yaml", all("```yaml values\n(.*?)```", page).get(0).group(1));
         List<DynamicTest> tests = new ArrayList<>();
         for (MatchResult example : all("```yaml\n(.*?)```\n```\n(.*?)```", page)) {
             String rules = example.group(1);
             List<String> expected = example.group(2).lines().toList();
-            tests.add(DynamicTest.dynamicTest(rules.strip().replace("\n", "; "), () -> assertThat(found(rules, values, expected)).containsExactlyInAnyOrderElementsOf(expected)));
+            tests.add(DynamicTest.dynamicTest(
+                    rules.strip().replace("\n", "; "),
+                    () -> assertThat(found(rules, values, expected)).containsExactlyInAnyOrderElementsOf(expected)));
         }
         assertThat(tests).hasSize(20);
         return tests.stream();
@@ -85,14 +91,24 @@ class FindingDocumentTest {
     /** In the marks of the page; files that are left are only shown where it shows some. */
     private List<String> found(String rules, Map<String, String> values, List<String> expected) throws Exception {
         DatasetDef dataset = TestJobs.dataset("{name: a, type: text}");
-        Place place = Definitions.job("jobs/page.yaml", "job: page\ninto: samples\nfind:\n  - folder: in\n" + rules.indent(4), name -> Optional.of(dataset), Set.of("samples"),
-                Values.of(values, Map.of(), Map.of(), CLOCK)).find().get(0);
-        Finder finder = new Finder(workspace, Roots.of(List.of(workspace)), FindingDocumentTest::names, Nothing.INSIDE, CLOCK);
+        Place place = Definitions.job(
+                        "jobs/page.yaml",
+                        "job: page\ninto: samples\nfind:\n  - folder: in\n" + rules.indent(4),
+                        name -> Optional.of(dataset),
+                        Set.of("samples"),
+                        Values.of(values, Map.of(), Map.of(), CLOCK))
+                .find()
+                .get(0);
+        Finder finder =
+                new Finder(workspace, Roots.of(List.of(workspace)), FindingDocumentTest::names, Nothing.INSIDE, CLOCK);
         return finder.sift(Map.of(1, place), one -> aged(finder.list(one))).candidates().stream()
-                .map(FindingDocumentTest::shown).filter(line -> line.charAt(0) != '-' || expected.contains(line)).toList();
+                .map(FindingDocumentTest::shown)
+                .filter(line -> line.charAt(0) != '-' || expected.contains(line))
+                .toList();
     }
 
-    private static List<NameLists.Listed> names(Path file, dev.hapster.core.definition.NameList list) throws IOException {
+    private static List<NameLists.Listed> names(Path file, dev.hapster.core.definition.NameList list)
+            throws IOException {
         List<NameLists.Listed> names = new ArrayList<>();
         NameColumn.read(file, list, (line, name) -> names.add(new NameLists.Listed(line, name)));
         return names;
@@ -100,13 +116,32 @@ class FindingDocumentTest {
 
     /** Nobody can set when a file came into being, so the page's word is put in. */
     private Listing aged(Listing listing) {
-        return new Listing(listing.entries.stream().map(entry -> new Entry(entry.path(), entry.real(), entry.relative(), entry.size(), entry.modified(),
-                BirthTime.known(created.get(entry.relative())), entry.unusable())).toList(), listing.troubles, listing.open, listing.listed, listing.at());
+        return new Listing(
+                listing.entries.stream()
+                        .map(entry -> new Entry(
+                                entry.path(),
+                                entry.real(),
+                                entry.relative(),
+                                entry.size(),
+                                entry.modified(),
+                                BirthTime.known(created.get(entry.relative())),
+                                entry.unusable()))
+                        .toList(),
+                listing.troubles,
+                listing.open,
+                listing.listed,
+                listing.at());
     }
 
     private static String shown(Candidate file) {
-        String facts = file.facts().entrySet().stream().map(fact -> fact.getKey() + "=" + fact.getValue().text()).collect(Collectors.joining(" "));
-        return file.waiting().map(why -> "~ " + file.relative() + "  " + why.sentence())
-                .orElse(!file.taken() ? "- " + file.relative() + "  " + file.rule() : "+ " + file.relative() + (facts.isEmpty() ? "" : "  " + facts));
+        String facts = file.facts().entrySet().stream()
+                .map(fact -> fact.getKey() + "=" + fact.getValue().text())
+                .collect(Collectors.joining(" "));
+        return file.waiting()
+                .map(why -> "~ " + file.relative() + "  " + why.sentence())
+                .orElse(
+                        !file.taken()
+                                ? "- " + file.relative() + "  " + file.rule()
+                                : "+ " + file.relative() + (facts.isEmpty() ? "" : "  " + facts));
     }
 }

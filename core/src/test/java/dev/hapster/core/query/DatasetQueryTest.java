@@ -22,41 +22,68 @@ class DatasetQueryTest {
 
     @TempDir
     private Path folder;
+
     private DatasetQuery query;
 
     /** Two parts of 30,000 rows; number n has lab n % 3, the value (7919 n) % 30011, no value where n % 100 is 0. */
     @BeforeEach
     void parts() throws Exception {
-        DatasetDef old = TestJobs.dataset("{name: number, type: integer}", "{name: lab, type: text}", "{name: value, type: \"decimal(9,1)\"}", "{name: day, type: date}");
+        DatasetDef old = TestJobs.dataset(
+                "{name: number, type: integer}",
+                "{name: lab, type: text}",
+                "{name: value, type: \"decimal(9,1)\"}",
+                "{name: day, type: date}");
         List<PartFile> parts = new ArrayList<>();
         for (int part = 0; part < 2; part++) {
             StringBuilder text = new StringBuilder("number,lab,value,day\n");
             for (int n = part * ROWS; n < (part + 1) * ROWS; n++) {
-                text.append(n).append(',').append("lab ").append(n % 3).append(',').append(n % 100 == 0 ? "" : n * 7919L % 30011).append(",2026-0").append(1 + n % 4).append("-15\n");
+                text.append(n)
+                        .append(',')
+                        .append("lab ")
+                        .append(n % 3)
+                        .append(',')
+                        .append(n % 100 == 0 ? "" : n * 7919L % 30011)
+                        .append(",2026-0")
+                        .append(1 + n % 4)
+                        .append("-15\n");
             }
             Path file = folder.resolve(part + ".parquet");
             TestJobs.part(file, old, new PartOrigin("f" + part, "/f" + part, part, Instant.EPOCH), text.toString());
             parts.add(new PartFile(file, ROWS));
         }
-        DatasetDef grown = TestJobs.dataset("{name: number, type: integer}", "{name: lab, type: text}", "{name: value, type: \"decimal(9,1)\"}", "{name: day, type: date}", "{name: later, type: text}");
+        DatasetDef grown = TestJobs.dataset(
+                "{name: number, type: integer}",
+                "{name: lab, type: text}",
+                "{name: value, type: \"decimal(9,1)\"}",
+                "{name: day, type: date}",
+                "{name: later, type: text}");
         query = new DatasetQuery(grown, parts);
     }
 
     private List<Long> numbers(long offset, int limit, List<String> sort, String... where) throws Exception {
-        return query.rows(offset, limit, sort, List.of(where)).rows().stream().map(row -> (Long) row.get(5)).toList();
+        return query.rows(offset, limit, sort, List.of(where)).rows().stream()
+                .map(row -> (Long) row.get(5))
+                .toList();
     }
 
     @Test
     void anyRowsCanBeHadAcrossParts() throws Exception {
         assertThat(numbers(29_998, 4, List.of())).containsExactly(29_998L, 29_999L, 30_000L, 30_001L);
         assertThat(numbers(59_999, 10, List.of())).containsExactly(59_999L);
-        assertThat(query.rows(0, 1, List.of(), List.of()).rows().get(0)).startsWith("f0", 2L, "/f0", 0L, Instant.EPOCH).endsWith((Comparable<?>) null);
+        assertThat(query.rows(0, 1, List.of(), List.of()).rows().get(0))
+                .startsWith("f0", 2L, "/f0", 0L, Instant.EPOCH)
+                .endsWith((Comparable<?>) null);
     }
 
     @Test
     void rowsAreSortedByAnyColumnWithEmptyOnesLast() throws Exception {
-        List<Long> expected = IntStream.range(0, 2 * ROWS).filter(n -> n % 100 != 0).boxed()
-                .sorted((a, b) -> Long.compare(b * 7919L % 30011, a * 7919L % 30011)).limit(50).map(Integer::longValue).toList();
+        List<Long> expected = IntStream.range(0, 2 * ROWS)
+                .filter(n -> n % 100 != 0)
+                .boxed()
+                .sorted((a, b) -> Long.compare(b * 7919L % 30011, a * 7919L % 30011))
+                .limit(50)
+                .map(Integer::longValue)
+                .toList();
         assertThat(numbers(0, 50, List.of("-value", "number"))).isEqualTo(expected);
         assertThat(numbers(59_400, 2, List.of("value"))).containsExactly(0L, 100L);
         assertThat(numbers(0, 2, List.of("lab", "-number"))).containsExactly(59_997L, 59_994L);
@@ -64,27 +91,37 @@ class DatasetQueryTest {
 
     @Test
     void conditionsHoldTogether() throws Exception {
-        assertThat(query.rows(0, 0, List.of(), List.of("lab = 'lab 1'", "number >= 30000")).total()).isEqualTo(10_000);
-        assertThat(query.rows(0, 5, List.of("number"), List.of("value is empty", "_file != f0", "_file ~ F1")).total()).isEqualTo(300);
+        assertThat(query.rows(0, 0, List.of(), List.of("lab = 'lab 1'", "number >= 30000"))
+                        .total())
+                .isEqualTo(10_000);
+        assertThat(query.rows(0, 5, List.of("number"), List.of("value is empty", "_file != f0", "_file ~ F1"))
+                        .total())
+                .isEqualTo(300);
         assertThat(numbers(1, 2, List.of(), "value < 3", "number > 5")).hasSize(2);
-        assertThat(query.rows(0, 0, List.of(), List.of("later is filled")).total()).isZero();
+        assertThat(query.rows(0, 0, List.of(), List.of("later is filled")).total())
+                .isZero();
     }
 
     @Test
     void rowsAreCountedByColumnsAndMonths() throws Exception {
         Counts counts = query.counts(List.of("lab", "day:month"), List.of());
         assertThat(counts.total()).isEqualTo(2 * ROWS);
-        assertThat(counts.groups()).hasSize(12).allSatisfy(group -> assertThat(group.rows()).isEqualTo(5_000));
+        assertThat(counts.groups()).hasSize(12).allSatisfy(group -> assertThat(group.rows())
+                .isEqualTo(5_000));
         assertThat(counts.groups().get(0).values().toString()).isEqualTo("[lab 0, 2026-01]");
-        assertThat(query.counts(List.of("later"), List.of()).groups()).singleElement().satisfies(group -> assertThat(group.rows()).isEqualTo(60_000));
+        assertThat(query.counts(List.of("later"), List.of()).groups())
+                .singleElement()
+                .satisfies(group -> assertThat(group.rows()).isEqualTo(60_000));
     }
 
     @Test
     void questionsThatCannotBeAnsweredSayWhy() {
-        assertThatThrownBy(() -> numbers(0, 1, List.of("valu"))).hasMessage("There is no column 'valu'. Did you mean 'value'?");
+        assertThatThrownBy(() -> numbers(0, 1, List.of("valu")))
+                .hasMessage("There is no column 'valu'. Did you mean 'value'?");
         assertThatThrownBy(() -> numbers(0, 1, List.of(), "value")).hasMessageContaining("is no condition");
         assertThatThrownBy(() -> numbers(0, 1, List.of(), "day > soon")).hasMessageContaining("'soon' is no date");
-        assertThatThrownBy(() -> query.counts(List.of("number"), List.of())).hasMessageContaining("more than 20000 groups");
+        assertThatThrownBy(() -> query.counts(List.of("number"), List.of()))
+                .hasMessageContaining("more than 20000 groups");
         assertThatThrownBy(() -> numbers(99_999, 100, List.of("value"))).hasMessageContaining("narrow it");
     }
 }

@@ -1,7 +1,7 @@
 package dev.hapster.core.read;
 
-import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.TestJobs;
+import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.row.RawBatch;
@@ -17,12 +17,16 @@ import java.util.Optional;
 /** Reads whole files for tests. */
 final class Contents {
 
-    private Contents() {
-    }
+    private Contents() {}
 
     /** What a file gave: a text a cell, with {@code null} for nothing; and marks as {@code row:field:sentence}. */
-    record All(List<String> names, List<List<String>> rows, List<Long> lines, List<String> marks, List<String> originals, List<String> notes) {
-    }
+    record All(
+            List<String> names,
+            List<List<String>> rows,
+            List<Long> lines,
+            List<String> marks,
+            List<String> originals,
+            List<String> notes) {}
 
     static Content of(Path file) {
         return new Content() {
@@ -54,15 +58,24 @@ final class Contents {
     }
 
     static All read(Path file, Read rules, String sheet) throws IOException, FileRefusedException {
-        try (RecordReader reader = Formats.open(of(file), rules, Optional.ofNullable(sheet), Optional.empty(), Long.MAX_VALUE)) {
-            All all = new All(reader.header().names(), new ArrayList<>(), new ArrayList<>(), new ArrayList<>(), new ArrayList<>(), new ArrayList<>());
+        try (RecordReader reader =
+                Formats.open(of(file), rules, Optional.ofNullable(sheet), Optional.empty(), Long.MAX_VALUE)) {
+            All all = new All(
+                    reader.header().names(),
+                    new ArrayList<>(),
+                    new ArrayList<>(),
+                    new ArrayList<>(),
+                    new ArrayList<>(),
+                    new ArrayList<>());
             RawBatch batch = new RawBatch(Math.max(1, all.names.size()), 7);
             while (reader.next(batch)) {
-                batch.marks.forEach(mark -> all.marks.add(all.rows.size() + mark.row() + ":" + mark.field() + ":" + mark.reason().sentence()));
+                batch.marks.forEach(mark -> all.marks.add(all.rows.size() + mark.row() + ":" + mark.field() + ":"
+                        + mark.reason().sentence()));
                 for (int row = 0; row < batch.rows; row++) {
                     List<String> cells = new ArrayList<>();
                     for (int field = 0; field < Math.min(batch.width, batch.fields[row]); field++) {
-                        boolean nothing = batch.kinds != null && batch.kinds[row * batch.width + field] == RawBatch.NOTHING;
+                        boolean nothing =
+                                batch.kinds != null && batch.kinds[row * batch.width + field] == RawBatch.NOTHING;
                         cells.add(nothing ? null : batch.text(row, field));
                     }
                     all.rows.add(cells);

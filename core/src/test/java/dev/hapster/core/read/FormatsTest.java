@@ -33,7 +33,9 @@ class FormatsTest {
     }
 
     private static String refusal(Path file, String rules) {
-        return catchThrowableOfType(FileRefusedException.class, () -> Contents.read(file, rules)).reason().sentence();
+        return catchThrowableOfType(FileRefusedException.class, () -> Contents.read(file, rules))
+                .reason()
+                .sentence();
     }
 
     @Test
@@ -42,13 +44,18 @@ class FormatsTest {
         assertThat(all.names()).containsExactly("line");
         assertThat(all.rows()).containsExactly(row("one, \"two"), row("three\t|"), row("last"));
         assertThat(all.lines()).containsExactly(1L, 2L, 4L);
-        assertThat(Contents.read(file("b.txt", "# note\nx\n--\ny\n"), "as: lines, comment: \"#\", ends_at: \"--\", names: [text]").rows()).containsExactly(row("x"));
+        assertThat(Contents.read(
+                                file("b.txt", "# note\nx\n--\ny\n"),
+                                "as: lines, comment: \"#\", ends_at: \"--\", names: [text]")
+                        .rows())
+                .containsExactly(row("x"));
     }
 
     @Test
     void fixedWidthCountsCharacters() throws Exception {
         String rules = "as: fixed, columns: {station: 1-6, name: 8-15, value: 16-}";
-        assertThat(Contents.read(file("a.txt", "VS-012 M\u00fchle   0.5\nVS-013 \u00d6den       7\n"), rules).rows())
+        assertThat(Contents.read(file("a.txt", "VS-012 M\u00fchle   0.5\nVS-013 \u00d6den       7\n"), rules)
+                        .rows())
                 .containsExactly(row("VS-012", "M\u00fchle", "0.5"), row("VS-013", "\u00d6den", "7"));
         String narrow = "as: fixed, columns: {station: 1-6, value: 7-9}";
         Path ragged = file("b.txt", "VS-012  1\nVS-013\nVS-014  2 x\n");
@@ -58,7 +65,8 @@ class FormatsTest {
         assertThat(made.notes()).containsExactly("1 line that is too short filled up", "1 line that is too long cut");
     }
 
-    private static final String VISITS = """
+    private static final String VISITS =
+            """
             {"team": "A", "visits": [
               {"date": "2026-03-01", "site": {"code": "VS-012"}, "samples": [{"no": 1, "value": 0.50}, {"no": 2, "value": null}]},
               {"date": "2026-03-02", "samples": []},
@@ -70,51 +78,101 @@ class FormatsTest {
     void nestedListsBecomeRowsWithTheFieldsAboveThem() throws Exception {
         Path file = file("a.json", VISITS);
         All all = Contents.read(file, "as: json, rows: \"visits[].samples[]\"");
-        assertThat(all.names()).containsExactly("team", "visits.date", "visits.site.code", "no", "value", "ok", "river");
-        assertThat(all.rows()).containsExactly(row("A", "2026-03-01", "VS-012", "1", "0.50", null, "Vessa"), row("A", "2026-03-01", "VS-012", "2", null, null, "Vessa"),
-                row("A", "2026-03-03", "VS-013", "3", "<1", "true", "Vessa")); // what stands behind the rows is theirs too
+        assertThat(all.names())
+                .containsExactly("team", "visits.date", "visits.site.code", "no", "value", "ok", "river");
+        assertThat(all.rows())
+                .containsExactly(
+                        row("A", "2026-03-01", "VS-012", "1", "0.50", null, "Vessa"),
+                        row("A", "2026-03-01", "VS-012", "2", null, null, "Vessa"),
+                        row(
+                                "A",
+                                "2026-03-03",
+                                "VS-013",
+                                "3",
+                                "<1",
+                                "true",
+                                "Vessa")); // what stands behind the rows is theirs too
         assertThat(all.lines()).containsExactly(2L, 2L, 4L);
         assertThat(all.notes()).containsExactly("1 element above the rows holds none");
-        assertThat(all.originals().get(2)).isEqualTo("{\"team\":\"A\",\"visits.date\":\"2026-03-03\",\"visits.site.code\":\"VS-013\",\"no\":3,\"value\":\"<1\",\"ok\":true,\"river\":\"Vessa\"}");
-        assertThat(Contents.read(file, "as: json, rows: \"$.visits[*]\"").names()).containsExactly("team", "visits.date".substring(7), "site.code", "samples.no", "samples.value", "samples.ok", "river");
-        assertThat(Contents.read(file, "as: json, rows: \"visits\"").marks()).contains("0:3:no has several values in one row");
-        assertThat(refusal(file, "as: json, rows: visit")).isEqualTo("has no rows at visit; it has team, visits.date, visits.site.code, visits.samples.no, visits.samples.value, visits.samples.ok, river");
+        assertThat(all.originals().get(2))
+                .isEqualTo(
+                        "{\"team\":\"A\",\"visits.date\":\"2026-03-03\",\"visits.site.code\":\"VS-013\",\"no\":3,\"value\":\"<1\",\"ok\":true,\"river\":\"Vessa\"}");
+        assertThat(Contents.read(file, "as: json, rows: \"$.visits[*]\"").names())
+                .containsExactly(
+                        "team",
+                        "visits.date".substring(7),
+                        "site.code",
+                        "samples.no",
+                        "samples.value",
+                        "samples.ok",
+                        "river");
+        assertThat(Contents.read(file, "as: json, rows: \"visits\"").marks())
+                .contains("0:3:no has several values in one row");
+        assertThat(refusal(file, "as: json, rows: visit"))
+                .isEqualTo("has no rows at visit; it has team, visits.date, visits.site.code, visits.samples.no, "
+                        + "visits.samples.value, visits.samples.ok, river");
     }
 
     @Test
     void jsonComesAsAListOneAfterAnotherOrByLines() throws Exception {
-        for (String text : List.of("[{\"a\": 1}, {\"a\": \"x\\u00fc\", \"b\": {\"c\": false}}]", "{\"a\": 1} {\"a\": \"x\u00fc\", \"b\": {\"c\": false}}")) {
+        for (String text : List.of(
+                "[{\"a\": 1}, {\"a\": \"x\\u00fc\", \"b\": {\"c\": false}}]",
+                "{\"a\": 1} {\"a\": \"x\u00fc\", \"b\": {\"c\": false}}")) {
             All all = Contents.read(file("a.json", text), "as: json");
             assertThat(all.names()).containsExactly("a", "b.c");
             assertThat(all.rows()).containsExactly(row("1", null), row("x\u00fc", "false"));
         }
-        All lines = Contents.read(file("b.jsonl", "{\"a\": 1}\n{\"a\": 2,\n\n{\"a\": 3, \"tags\": [\"x\", \"y\"]}\n"), "as: json_lines");
+        All lines = Contents.read(
+                file("b.jsonl", "{\"a\": 1}\n{\"a\": 2,\n\n{\"a\": 3, \"tags\": [\"x\", \"y\"]}\n"), "as: json_lines");
         assertThat(lines.rows()).containsExactly(row("1", null), row(null, null), row("3", "x"));
         assertThat(lines.lines()).containsExactly(1L, 2L, 4L);
-        assertThat(lines.marks()).hasSize(2).anySatisfy(mark -> assertThat(mark).startsWith("1:-1:is no JSON: ")).contains("2:1:tags has several values in one row");
+        assertThat(lines.marks())
+                .hasSize(2)
+                .anySatisfy(mark -> assertThat(mark).startsWith("1:-1:is no JSON: "))
+                .contains("2:1:tags has several values in one row");
         assertThat(lines.originals().get(1)).isEqualTo("{\"a\": 2,");
-        assertThat(Contents.read(file("c.jsonl", "{\"id\": 7, \"v\": [{\"id\": 1}, {\"id\": 2}]}\n"), "as: json_lines, rows: \"v[]\"").names()).containsExactly("$.id", "id");
+        assertThat(Contents.read(
+                                file("c.jsonl", "{\"id\": 7, \"v\": [{\"id\": 1}, {\"id\": 2}]}\n"),
+                                "as: json_lines, rows: \"v[]\"")
+                        .names())
+                .containsExactly("$.id", "id");
         Files.write(folder.resolve("d.json"), "[{\"a\": \"Tr\u00fcbung\"}]".getBytes(Charset.forName("windows-1252")));
-        assertThat(Contents.read(folder.resolve("d.json"), "as: json, encoding: windows-1252").rows()).containsExactly(row("Tr\u00fcbung"));
+        assertThat(Contents.read(folder.resolve("d.json"), "as: json, encoding: windows-1252")
+                        .rows())
+                .containsExactly(row("Tr\u00fcbung"));
         assertThat(refusal(folder.resolve("d.json"), "as: json")).contains("a byte is not UTF-8");
-        assertThat(refusal(file("e.json", "[{\"a\": 1},\n{\"a\": "), "as: json")).startsWith("is no JSON from line 2, column");
+        assertThat(refusal(file("e.json", "[{\"a\": 1},\n{\"a\": "), "as: json"))
+                .startsWith("is no JSON from line 2, column");
         assertThat(refusal(file("f.json", "[]"), "as: json")).isEqualTo("holds no records");
-        assertThat(refusal(file("g.json", "[".repeat(100_000)), "as: json")).contains("is JSON beyond what Hapster reads");
+        assertThat(refusal(file("g.json", "[".repeat(100_000)), "as: json"))
+                .contains("is JSON beyond what Hapster reads");
     }
 
     @Test
     void xmlHasAttributesNamespacesAndNothingOfItsOwn() throws Exception {
-        String text = "<?xml version=\"1.0\" encoding=\"ISO-8859-1\"?>\n<report lab=\"East\" xmlns=\"urn:v\" xmlns:q=\"urn:q\">\n <visit date=\"2026-03-01\">"
-                + "<sample no=\"1\"><v>0.5</v><q:v>good</q:v></sample>\n<sample no=\"2\"><v/><note>a <b>c</b> &amp; d</note></sample></visit></report>";
-        Path file = Files.write(folder.resolve("a.xml"), text.replace("East", "S\u00fcd").getBytes(StandardCharsets.ISO_8859_1));
+        String text = "<?xml version=\"1.0\" encoding=\"ISO-8859-1\"?>\n"
+                + "<report lab=\"East\" xmlns=\"urn:v\" xmlns:q=\"urn:q\">\n <visit date=\"2026-03-01\">"
+                + "<sample no=\"1\"><v>0.5</v><q:v>good</q:v></sample>\n"
+                + "<sample no=\"2\"><v/><note>a <b>c</b> &amp; d</note></sample></visit></report>";
+        Path file = Files.write(
+                folder.resolve("a.xml"), text.replace("East", "S\u00fcd").getBytes(StandardCharsets.ISO_8859_1));
         All all = Contents.read(file, "as: xml, rows: report/visit/sample, namespaces: {w: \"urn:q\"}");
-        assertThat(all.names()).containsExactly("report/@lab", "report/visit/@date", "@no", "v", "w:v", "note/b", "note");
-        assertThat(all.rows()).containsExactly(row("S\u00fcd", "2026-03-01", "1", "0.5", "good", null, null), row("S\u00fcd", "2026-03-01", "2", "", null, "c", "a  & d"));
+        assertThat(all.names())
+                .containsExactly("report/@lab", "report/visit/@date", "@no", "v", "w:v", "note/b", "note");
+        assertThat(all.rows())
+                .containsExactly(
+                        row("S\u00fcd", "2026-03-01", "1", "0.5", "good", null, null),
+                        row("S\u00fcd", "2026-03-01", "2", "", null, "c", "a  & d"));
         assertThat(all.lines()).containsExactly(3L, 4L);
-        assertThat(Contents.read(file("b.xml", "<r><x><a>1</a></x><x><a>2</a></x></r>"), "as: xml").rows()).containsExactly(row("1"), row("2"));
+        assertThat(Contents.read(file("b.xml", "<r><x><a>1</a></x><x><a>2</a></x></r>"), "as: xml")
+                        .rows())
+                .containsExactly(row("1"), row("2"));
         String bomb = "<!DOCTYPE r [<!ENTITY a \"aaaa\"><!ENTITY b \"&a;&a;&a;\">]><r><x>&b;</x></r>";
         assertThat(refusal(file("c.xml", bomb), "as: xml")).contains("entities of its own");
-        assertThat(refusal(file("d.xml", "<!DOCTYPE r [<!ENTITY a SYSTEM \"file:///etc/passwd\">]><r><x>&a;</x></r>"), "as: xml")).contains("entities of its own");
+        assertThat(refusal(
+                        file("d.xml", "<!DOCTYPE r [<!ENTITY a SYSTEM \"file:///etc/passwd\">]><r><x>&a;</x></r>"),
+                        "as: xml"))
+                .contains("entities of its own");
         assertThat(refusal(file("e.xml", "<r><x>1</x>\n<x>"), "as: xml")).startsWith("is no XML from line 2");
         assertThat(refusal(file("f.xml", "<a>".repeat(5000)), "as: xml")).contains("nests deeper");
     }
@@ -126,8 +184,10 @@ class FormatsTest {
             out.putNextEntry(new ZipEntry("x.csv"));
             out.write("a\n1\n".getBytes(StandardCharsets.UTF_8));
         }
-        assertThat(refusal(zip, "as: delimited")).startsWith("is named .csv, but is a zip archive; the job reads delimited text");
-        assertThat(refusal(file("b.xlsx", "a,b\n"), "as: workbook")).isEqualTo("is named .xlsx, but is text; the job reads a workbook");
+        assertThat(refusal(zip, "as: delimited"))
+                .startsWith("is named .csv, but is a zip archive; the job reads delimited text");
+        assertThat(refusal(file("b.xlsx", "a,b\n"), "as: workbook"))
+                .isEqualTo("is named .xlsx, but is text; the job reads a workbook");
         assertThat(refusal(file("c.pdf", "%PDF-1.7"), "as: json")).isEqualTo("is a PDF document; the job reads JSON");
         assertThat(refusal(file("d.parquet", ""), "as: parquet")).isEqualTo("holds 0 bytes");
         Path twice = folder.resolve("e.csv.gz");
@@ -138,7 +198,9 @@ class FormatsTest {
         try (GZIPOutputStream out = new GZIPOutputStream(Files.newOutputStream(folder.resolve("f.json.gz")))) {
             out.write(VISITS.getBytes(StandardCharsets.UTF_8));
         }
-        assertThat(Contents.read(folder.resolve("f.json.gz"), "as: json, rows: \"visits[].samples[]\"").rows()).hasSize(3);
+        assertThat(Contents.read(folder.resolve("f.json.gz"), "as: json, rows: \"visits[].samples[]\"")
+                        .rows())
+                .hasSize(3);
         Files.write(folder.resolve("g.csv"), new byte[] {'P', 'K', 3, 4, 0, 0});
         assertThat(refusal(folder.resolve("g.csv"), "as: delimited")).contains("it was cut off or damaged");
     }

@@ -19,35 +19,82 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /**
- * Damages good files at random, for as long as is wanted, and reads them. Whatever happens is a reason; anything else that is thrown fails,
- * with the seed by which it can be had again and the file kept. A few in each test run, as many as one has patience for with {@code ./dev fuzz}.
+ * Damages good files at random, for as long as is wanted, and reads them. Whatever happens is a reason; anything else
+ * that is thrown fails, with the seed by which it can be had again and the file kept. A few in each test run, as many
+ * as one has patience for with {@code ./dev fuzz}.
  */
 class FuzzTest {
 
     /** Files of each kind in a usual test run, always the same ones. */
     private static final int FEW = 80;
 
-    private static final List<String> TOKENS = List.of("\"", "\"\"", ",", "\n", "\r", "\0", "\ufeff", "{", "}", "[", "]", ":", "null", "1e999", "-", "<", ">", "</", "<!DOCTYPE", "&amp;", "&x;", "<![CDATA[",
-            "\ud83d\udca7", "\u00e4", "999999999999999999999", "PAR1", "PK", "<v>", "t=\"s\"", "r=\"XFD1048576\"");
+    private static final List<String> TOKENS = List.of(
+            "\"",
+            "\"\"",
+            ",",
+            "\n",
+            "\r",
+            "\0",
+            "\ufeff",
+            "{",
+            "}",
+            "[",
+            "]",
+            ":",
+            "null",
+            "1e999",
+            "-",
+            "<",
+            ">",
+            "</",
+            "<!DOCTYPE",
+            "&amp;",
+            "&x;",
+            "<![CDATA[",
+            "\ud83d\udca7",
+            "\u00e4",
+            "999999999999999999999",
+            "PAR1",
+            "PK",
+            "<v>",
+            "t=\"s\"",
+            "r=\"XFD1048576\"");
 
     @TempDir
     private Path folder;
 
     @ParameterizedTest
-    @ValueSource(strings = {"delimited", "delimited-odd", "lines", "fixed", "json", "json_lines", "xml", "xlsx", "xls", "parquet", "gz", "zip"})
+    @ValueSource(
+            strings = {
+                "delimited",
+                "delimited-odd",
+                "lines",
+                "fixed",
+                "json",
+                "json_lines",
+                "xml",
+                "xlsx",
+                "xls",
+                "parquet",
+                "gz",
+                "zip"
+            })
     void damagedFilesAreReasons(String kind) throws Exception {
         byte[] good = good(kind);
-        Read rules = Contents.rules(switch (kind) {
-            case "delimited-odd" -> "separator: \"||\", escape: \"\\\\\", comment: \"#\", ends_at: Total, lines_below: 1, header_contains: id, short_rows: fill";
-            case "lines" -> "as: lines";
-            case "fixed" -> "as: fixed, columns: {id: 1-3, day: 5-14, value: 16-}";
-            case "json" -> "as: json, rows: \"visits[].samples[]\"";
-            case "json_lines" -> "as: json_lines, rows: \"samples[]\"";
-            case "xml" -> "as: xml, rows: report/visit/sample";
-            case "xlsx", "xls" -> "as: workbook, merged: repeat";
-            case "parquet" -> "as: parquet";
-            default -> "as: delimited";
-        });
+        Read rules = Contents.rules(
+                switch (kind) {
+                    case "delimited-odd" ->
+                        "separator: \"||\", escape: \"\\\\\", comment: \"#\", ends_at: Total, lines_below: 1, "
+                                + "header_contains: id, short_rows: fill";
+                    case "lines" -> "as: lines";
+                    case "fixed" -> "as: fixed, columns: {id: 1-3, day: 5-14, value: 16-}";
+                    case "json" -> "as: json, rows: \"visits[].samples[]\"";
+                    case "json_lines" -> "as: json_lines, rows: \"samples[]\"";
+                    case "xml" -> "as: xml, rows: report/visit/sample";
+                    case "xlsx", "xls" -> "as: workbook, merged: repeat";
+                    case "parquet" -> "as: parquet";
+                    default -> "as: delimited";
+                });
         long seconds = Long.getLong("hapster.fuzz.seconds", 0);
         long seed = seconds == 0 ? 7 : System.nanoTime();
         long end = System.nanoTime() + Duration.ofSeconds(seconds).toNanos();
@@ -85,20 +132,40 @@ class FuzzTest {
 
     private byte[] good(String kind) throws Exception {
         String table = "id,day,value\na,2026-01-01,1.5\n\"b \"\"x\"\"\",2026-01-02,\"2\n5\"\nc,,\n";
-        String sample = "{\"id\": \"a\", \"day\": \"2026-01-01\", \"value\": 1.5, \"ok\": true, \"none\": null, \"where\": {\"x\": [1, 2]}}";
+        String sample = "{\"id\": \"a\", \"day\": \"2026-01-01\", \"value\": 1.5, \"ok\": true, \"none\": null, "
+                + "\"where\": {\"x\": [1, 2]}}";
         Path file = folder.resolve("good");
         return switch (kind) {
             case "delimited" -> table.getBytes(StandardCharsets.UTF_8);
-            case "delimited-odd" -> "title\nid||day||value\n# note\na||\"x||\ny\"||1\\||2\nb||3\nTotal||4\nend\n".getBytes(StandardCharsets.UTF_8);
+            case "delimited-odd" ->
+                "title\nid||day||value\n# note\na||\"x||\ny\"||1\\||2\nb||3\nTotal||4\nend\n"
+                        .getBytes(StandardCharsets.UTF_8);
             case "lines" -> "one\ntwo \u00e4\r\nthree\n".getBytes(StandardCharsets.UTF_8);
             case "fixed" -> "abc 2026-01-01 1.5\n\u00e4bc 2026-01-02 2\n".getBytes(StandardCharsets.UTF_8);
-            case "json" -> ("{\"team\": \"A\", \"visits\": [{\"samples\": [" + sample + ", " + sample + "], \"date\": \"x\"}]}").getBytes(StandardCharsets.UTF_8);
-            case "json_lines" -> ("{\"samples\": [" + sample + "]}\n{\"samples\": []}\n{\"samples\": [" + sample + "]}\n").getBytes(StandardCharsets.UTF_8);
-            case "xml" -> "<?xml version=\"1.0\"?><report lab=\"E\"><!-- x --><visit d=\"1\"><sample no=\"1\"><v>0.5</v><n><![CDATA[a<b]]></n></sample></visit></report>".getBytes(StandardCharsets.UTF_8);
-            case "xlsx" -> Files.readAllBytes(new MiniBook().styles("dd.mm.yyyy", "00000").texts("<t>id</t>", "<r><t>a_x000D_</t></r>")
-                    .sheet("a", MiniBook.row(1, "s:0", "'day", "'value") + MiniBook.row(2, "s:1", "1@46082", "2@5") + MiniBook.row(3, "'c", "e:#N/A", "b:1"), "<mergeCells><mergeCell ref=\"A2:A3\"/></mergeCells>").write(file));
+            case "json" ->
+                ("{\"team\": \"A\", \"visits\": [{\"samples\": [" + sample + ", " + sample + "], \"date\": \"x\"}]}")
+                        .getBytes(StandardCharsets.UTF_8);
+            case "json_lines" ->
+                ("{\"samples\": [" + sample + "]}\n{\"samples\": []}\n{\"samples\": [" + sample + "]}\n")
+                        .getBytes(StandardCharsets.UTF_8);
+            case "xml" ->
+                ("<?xml version=\"1.0\"?><report lab=\"E\"><!-- x --><visit d=\"1\"><sample "
+                                + "no=\"1\"><v>0.5</v><n><![CDATA[a<b]]></n></sample></visit></report>")
+                        .getBytes(StandardCharsets.UTF_8);
+            case "xlsx" ->
+                Files.readAllBytes(new MiniBook()
+                        .styles("dd.mm.yyyy", "00000")
+                        .texts("<t>id</t>", "<r><t>a_x000D_</t></r>")
+                        .sheet(
+                                "a",
+                                MiniBook.row(1, "s:0", "'day", "'value")
+                                        + MiniBook.row(2, "s:1", "1@46082", "2@5")
+                                        + MiniBook.row(3, "'c", "e:#N/A", "b:1"),
+                                "<mergeCells><mergeCell ref=\"A2:A3\"/></mergeCells>")
+                        .write(file));
             case "xls" -> {
-                try (var book = new org.apache.poi.hssf.usermodel.HSSFWorkbook(); var out = new java.io.ByteArrayOutputStream()) {
+                try (var book = new org.apache.poi.hssf.usermodel.HSSFWorkbook();
+                        var out = new java.io.ByteArrayOutputStream()) {
                     var sheet = book.createSheet("a");
                     for (int row = 0; row < 5; row++) {
                         sheet.createRow(row).createCell(0).setCellValue("text " + row);
@@ -111,7 +178,12 @@ class FuzzTest {
                 }
             }
             case "parquet" -> {
-                TestJobs.part(file, TestJobs.dataset("{name: id, type: text}", "{name: day, type: date}", "{name: value, type: text}"), new PartOrigin("a", "/a", 1, Instant.EPOCH), table);
+                TestJobs.part(
+                        file,
+                        TestJobs.dataset(
+                                "{name: id, type: text}", "{name: day, type: date}", "{name: value, type: text}"),
+                        new PartOrigin("a", "/a", 1, Instant.EPOCH),
+                        table);
                 yield Files.readAllBytes(file);
             }
             case "gz" -> {
@@ -144,9 +216,16 @@ class FuzzTest {
                     bytes = bytes.clone();
                     bytes[Math.min(at, bytes.length - 1)] = (byte) random.nextInt(256);
                 }
-                case 1 -> bytes = put(bytes, at, TOKENS.get(random.nextInt(TOKENS.size())).getBytes(StandardCharsets.UTF_8), 0);
+                case 1 ->
+                    bytes = put(
+                            bytes, at, TOKENS.get(random.nextInt(TOKENS.size())).getBytes(StandardCharsets.UTF_8), 0);
                 case 2 -> bytes = put(bytes, at, new byte[0], random.nextInt(20));
-                case 3 -> bytes = put(bytes, at, Arrays.copyOfRange(bytes, at, Math.min(bytes.length, at + random.nextInt(60))), 0);
+                case 3 ->
+                    bytes = put(
+                            bytes,
+                            at,
+                            Arrays.copyOfRange(bytes, at, Math.min(bytes.length, at + random.nextInt(60))),
+                            0);
                 default -> bytes = random.nextInt(4) == 0 ? Arrays.copyOf(bytes, Math.max(1, at)) : bytes;
             }
         }

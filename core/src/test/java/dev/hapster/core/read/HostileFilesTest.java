@@ -57,7 +57,8 @@ class HostileFilesTest {
             }
             int some = (int) Math.min(count, length - at);
             for (int i = 0; i < some; i++, at++) {
-                target[offset + i] = at < start.length ? start[(int) at] : at % 100 == 0 && rest == 'n' ? (byte) '\n' : rest;
+                target[offset + i] =
+                        at < start.length ? start[(int) at] : at % 100 == 0 && rest == 'n' ? (byte) '\n' : rest;
             }
             return some;
         }
@@ -65,36 +66,39 @@ class HostileFilesTest {
 
     private static Reason refusal(Endless stream, String rules) {
         return catchThrowableOfType(FileRefusedException.class, () -> {
-            Content content = new Content() {
-                @Override
-                public String name() {
-                    return "endless";
-                }
+                    Content content = new Content() {
+                        @Override
+                        public String name() {
+                            return "endless";
+                        }
 
-                @Override
-                public InputStream stream() {
-                    stream.at = 0;
-                    return stream;
-                }
+                        @Override
+                        public InputStream stream() {
+                            stream.at = 0;
+                            return stream;
+                        }
 
-                @Override
-                public Path file() throws IOException {
-                    throw new IOException("this one is no file");
-                }
-            };
-            try (RecordReader reader = Formats.open(content, Contents.rules(rules), Optional.empty(), Optional.empty(), Long.MAX_VALUE)) {
-                var batch = RecordReader.batchFor(reader.header());
-                while (reader.next(batch)) {
-                    assertThat(batch.rows).isPositive();
-                }
-            }
-        }).reason();
+                        @Override
+                        public Path file() throws IOException {
+                            throw new IOException("this one is no file");
+                        }
+                    };
+                    try (RecordReader reader = Formats.open(
+                            content, Contents.rules(rules), Optional.empty(), Optional.empty(), Long.MAX_VALUE)) {
+                        var batch = RecordReader.batchFor(reader.header());
+                        while (reader.next(batch)) {
+                            assertThat(batch.rows).isPositive();
+                        }
+                    }
+                })
+                .reason();
     }
 
     @Test
     void aGigabyteThatIsOneFieldIsNotReadToItsEnd() {
         Endless field = new Endless("a,b\n1,", 'x', GIGABYTE);
-        assertThat(refusal(field, "as: delimited").sentence()).isEqualTo("the row at line 2 is longer than 1 048 576 bytes");
+        assertThat(refusal(field, "as: delimited").sentence())
+                .isEqualTo("the row at line 2 is longer than 1 048 576 bytes");
         assertThat(field.at).isLessThan(4 << 20);
         Endless quote = new Endless("a,b\n1,2\n3,\"open\n", 'n', GIGABYTE);
         assertThat(refusal(quote, "as: delimited").sentence()).isEqualTo("a quote opened in line 3 is not closed");
@@ -124,12 +128,14 @@ class HostileFilesTest {
             }
         }
         assertThat(Files.size(zip)).isLessThan(2 << 20);
-        IOException wrong = catchThrowableOfType(IOException.class, () -> Archive.open(zip, "x.csv").transferTo(OutputStream.nullOutputStream()));
+        IOException wrong = catchThrowableOfType(
+                IOException.class, () -> Archive.open(zip, "x.csv").transferTo(OutputStream.nullOutputStream()));
         assertThat(wrong).hasMessageContaining("more than 1000 times its size");
         Path book = folder.resolve("bomb.xlsx");
         new MiniBook().sheet("a", MiniBook.row(1, "'x"), "").write(book);
         Path inflated = folder.resolve("inflated.xlsx");
-        try (java.util.zip.ZipFile plain = new java.util.zip.ZipFile(book.toFile()); ZipOutputStream out = new ZipOutputStream(Files.newOutputStream(inflated))) {
+        try (java.util.zip.ZipFile plain = new java.util.zip.ZipFile(book.toFile());
+                ZipOutputStream out = new ZipOutputStream(Files.newOutputStream(inflated))) {
             for (var entry : java.util.Collections.list(plain.entries())) {
                 out.putNextEntry(new ZipEntry(entry.getName()));
                 if (entry.getName().contains("sheet1")) {
@@ -146,22 +152,36 @@ class HostileFilesTest {
                 }
             }
         }
-        assertThat(catchThrowableOfType(FileRefusedException.class, () -> Contents.read(inflated, Contents.rules("as: workbook"), "a")).reason().sentence()).contains("more than 1000 times its size");
+        assertThat(catchThrowableOfType(
+                                FileRefusedException.class,
+                                () -> Contents.read(inflated, Contents.rules("as: workbook"), "a"))
+                        .reason()
+                        .sentence())
+                .contains("more than 1000 times its size");
     }
 
     private Path parquet() throws IOException {
-        MessageType schema = MessageTypeParser.parseMessageType("message m { required binary id (STRING); optional int64 at (TIMESTAMP(MICROS, true)); optional group visits (LIST) { repeated group list { "
-                + "optional group element { optional double value; optional int32 day (DATE); } } } optional group where { optional int32 x (DECIMAL(6,2)); optional boolean ok; } }");
+        MessageType schema = MessageTypeParser.parseMessageType(
+                "message m { required binary id (STRING); optional int64 at (TIMESTAMP(MICROS, true)); optional "
+                        + "group visits (LIST) { repeated group list { "
+                        + "optional group element { optional double value; optional int32 day (DATE); } } } "
+                        + "optional group where { optional int32 x (DECIMAL(6,2)); optional boolean ok; } }");
         Path file = folder.resolve("whole.parquet");
         Files.deleteIfExists(file);
         SimpleGroupFactory groups = new SimpleGroupFactory(schema);
-        try (ParquetWriter<Group> writer = ExampleParquetWriter.builder(new LocalOutputFile(file)).withConf(new PlainParquetConfiguration()).withType(schema)
-                .withCompressionCodec(CompressionCodecName.UNCOMPRESSED).build()) {
+        try (ParquetWriter<Group> writer = ExampleParquetWriter.builder(new LocalOutputFile(file))
+                .withConf(new PlainParquetConfiguration())
+                .withType(schema)
+                .withCompressionCodec(CompressionCodecName.UNCOMPRESSED)
+                .build()) {
             for (int i = 0; i < 3; i++) {
                 Group row = groups.newGroup().append("id", "n" + i).append("at", 1_772_000_000_123_456L + i);
                 Group list = row.addGroup("visits");
                 for (int k = 0; k < i; k++) {
-                    list.addGroup("list").addGroup("element").append("value", k + 0.1).append("day", 20_000 + k);
+                    list.addGroup("list")
+                            .addGroup("element")
+                            .append("value", k + 0.1)
+                            .append("day", 20_000 + k);
                 }
                 row.addGroup("where").append("x", 1234).append("ok", i == 1);
                 writer.write(row);
@@ -173,13 +193,16 @@ class HostileFilesTest {
     @Test
     void parquetIsReadFlatAndNested() throws Exception {
         Path file = parquet();
-        assertThat(Contents.read(file, "as: parquet").names()).containsExactly("id", "at", "visits.value", "visits.day", "where.x", "where.ok");
+        assertThat(Contents.read(file, "as: parquet").names())
+                .containsExactly("id", "at", "visits.value", "visits.day", "where.x", "where.ok");
         var nested = Contents.read(file, "as: parquet, rows: \"visits[]\"");
         assertThat(nested.names()).containsExactly("id", "at", "value", "day", "where.x", "where.ok");
         assertThat(nested.rows()).hasSize(3);
-        assertThat(nested.rows().get(2)).containsExactly("n2", "2026-02-25T06:13:20.123458", "1.1", "2024-10-05", "12.34", "false");
+        assertThat(nested.rows().get(2))
+                .containsExactly("n2", "2026-02-25T06:13:20.123458", "1.1", "2024-10-05", "12.34", "false");
         assertThat(nested.lines()).containsExactly(2L, 3L, 3L);
-        assertThat(Contents.read(file, "as: parquet").marks()).containsExactly("2:2:value has several values in one row", "2:3:day has several values in one row");
+        assertThat(Contents.read(file, "as: parquet").marks())
+                .containsExactly("2:2:value has several values in one row", "2:3:day has several values in one row");
     }
 
     @Test
@@ -187,14 +210,17 @@ class HostileFilesTest {
         byte[] whole = Files.readAllBytes(parquet());
         Path file = folder.resolve("fuzzed.parquet");
         Files.write(file, Arrays.copyOf(whole, whole.length / 2));
-        assertThat(catchThrowableOfType(FileRefusedException.class, () -> Contents.read(file, "as: parquet")).reason().sentence())
+        assertThat(catchThrowableOfType(FileRefusedException.class, () -> Contents.read(file, "as: parquet"))
+                        .reason()
+                        .sentence())
                 .isEqualTo("is the beginning of a Parquet file; its end, which says what it holds, is missing");
         Random random = new Random(11);
         int refused = 0;
         for (int i = 0; i < 500; i++) {
             byte[] bytes = whole.clone();
             for (int change = 0; change <= random.nextInt(5); change++) {
-                bytes[4 + random.nextInt(bytes.length - 8)] = (byte) random.nextInt(256); // its ends stay, so that it is taken for one
+                bytes[4 + random.nextInt(bytes.length - 8)] =
+                        (byte) random.nextInt(256); // its ends stay, so that it is taken for one
             }
             Files.write(file, bytes);
             try {

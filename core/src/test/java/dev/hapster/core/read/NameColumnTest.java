@@ -29,7 +29,15 @@ class NameColumnTest {
     private List<String> read(byte[] bytes, String column, String sheet) throws IOException {
         Path file = Files.write(folder.resolve("list"), bytes);
         List<String> names = new ArrayList<>();
-        NameColumn.read(file, new NameList("list", Optional.ofNullable(column), Optional.empty(), StandardCharsets.UTF_8, Optional.ofNullable(sheet), true),
+        NameColumn.read(
+                file,
+                new NameList(
+                        "list",
+                        Optional.ofNullable(column),
+                        Optional.empty(),
+                        StandardCharsets.UTF_8,
+                        Optional.ofNullable(sheet),
+                        true),
                 (line, name) -> names.add(line + " " + name));
         return names;
     }
@@ -40,22 +48,28 @@ class NameColumnTest {
 
     @Test
     void eachLineOfATextIsAName() throws IOException {
-        assertThat(read(text("\ufeffa.csv\r\n\r\n  b, \"c\".csv  \r\nä.csv"), null, null)).containsExactly("1 a.csv", "3 b, \"c\".csv", "4 ä.csv");
+        assertThat(read(text("\ufeffa.csv\r\n\r\n  b, \"c\".csv  \r\nä.csv"), null, null))
+                .containsExactly("1 a.csv", "3 b, \"c\".csv", "4 ä.csv");
     }
 
     @Test
     void aColumnOfADelimitedFileIsFoundUnderAnyUsualSeparator() throws IOException {
-        assertThat(read(text("Nr;File\n1;a.csv\n2;\"b;c.csv\"\n3;\n"), "File", null)).containsExactly("2 a.csv", "3 b;c.csv");
+        assertThat(read(text("Nr;File\n1;a.csv\n2;\"b;c.csv\"\n3;\n"), "File", null))
+                .containsExactly("2 a.csv", "3 b;c.csv");
         assertThat(read(text("file\tnr\na.csv\t1\n"), "File", null)).containsExactly("2 a.csv");
-        assertThatThrownBy(() -> read(text("Nr;Name\n1;a\n"), "File", null)).hasMessage("it has no column 'File'; it has Nr, Name");
-        assertThatThrownBy(() -> read(text("Nr,File\n1\n"), "File", null)).hasMessage("line 2 has 1 fields, its header 2");
-        assertThatThrownBy(() -> read(new byte[] {'a', (byte) 0xff, '\n'}, null, null)).hasMessageStartingWith("it is not UTF-8: byte 0xFF at line 1");
+        assertThatThrownBy(() -> read(text("Nr;Name\n1;a\n"), "File", null))
+                .hasMessage("it has no column 'File'; it has Nr, Name");
+        assertThatThrownBy(() -> read(text("Nr,File\n1\n"), "File", null))
+                .hasMessage("line 2 has 1 fields, its header 2");
+        assertThatThrownBy(() -> read(new byte[] {'a', (byte) 0xff, '\n'}, null, null))
+                .hasMessageStartingWith("it is not UTF-8: byte 0xFF at line 1");
     }
 
     @Test
     void aColumnOfAWorkbookIsFound() throws IOException {
         Path file = folder.resolve("book.xlsx");
-        try (OutputStream out = Files.newOutputStream(file); Workbook book = new Workbook(out, "test", "1.0")) {
+        try (OutputStream out = Files.newOutputStream(file);
+                Workbook book = new Workbook(out, "test", "1.0")) {
             book.newWorksheet("Notes").value(0, 0, "nothing here");
             Worksheet sheet = book.newWorksheet("Wanted");
             sheet.value(2, 1, "File");
@@ -66,20 +80,24 @@ class NameColumnTest {
         byte[] bytes = Files.readAllBytes(file);
         assertThat(read(bytes, "File", "Wanted")).containsExactly("4 a.csv", "6 2026");
         assertThat(read(bytes, "File", "2")).hasSize(2);
-        assertThatThrownBy(() -> read(bytes, "File", "Wnted")).hasMessage("it has no sheet 'Wnted'; it has Notes, Wanted");
+        assertThatThrownBy(() -> read(bytes, "File", "Wnted"))
+                .hasMessage("it has no sheet 'Wnted'; it has Notes, Wanted");
         assertThatThrownBy(() -> read(bytes, null, null)).hasMessageContaining("name the column");
-        assertThatThrownBy(() -> read(java.util.Arrays.copyOf(bytes, bytes.length / 2), "File", null)).isInstanceOf(IOException.class);
+        assertThatThrownBy(() -> read(java.util.Arrays.copyOf(bytes, bytes.length / 2), "File", null))
+                .isInstanceOf(IOException.class);
     }
 
     @Test
     void soIsOneOfAnOldWorkbook() throws IOException {
-        try (OutputStream out = Files.newOutputStream(folder.resolve("book.xls")); HSSFWorkbook book = new HSSFWorkbook()) {
+        try (OutputStream out = Files.newOutputStream(folder.resolve("book.xls"));
+                HSSFWorkbook book = new HSSFWorkbook()) {
             Sheet sheet = book.createSheet("Wanted");
             sheet.createRow(1).createCell(0).setCellValue("File");
             sheet.createRow(2).createCell(0).setCellValue("a.csv");
             book.write(out);
         }
-        assertThat(read(Files.readAllBytes(folder.resolve("book.xls")), "file", null)).containsExactly("3 a.csv");
+        assertThat(read(Files.readAllBytes(folder.resolve("book.xls")), "file", null))
+                .containsExactly("3 a.csv");
     }
 
     @Test
@@ -92,6 +110,7 @@ class NameColumnTest {
                 zip.write(block);
             }
         }
-        assertThatThrownBy(() -> read(Files.readAllBytes(bomb), "File", null)).hasMessageStartingWith("it unpacks to more than");
+        assertThatThrownBy(() -> read(Files.readAllBytes(bomb), "File", null))
+                .hasMessageStartingWith("it unpacks to more than");
     }
 }

@@ -20,17 +20,26 @@ import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
 
 /**
- * Delimited text compared with another reader, FastCSV. Where its strict mode takes a text, both give the same records. Where only its
- * relaxed mode does (text behind a closing quote), we mark the record in which that happens, and give the same ones before it.
+ * Delimited text compared with another reader, FastCSV. Where its strict mode takes a text, both give the same records.
+ * Where only its relaxed mode does (text behind a closing quote), we mark the record in which that happens, and give
+ * the same ones before it.
  */
 class OtherReaderTest {
 
-    private static final Read RULES = new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of("a", "b", "c", "d", "e", "f", "g", "h"), List.of(""));
+    private static final Read RULES = new Read(
+            ',',
+            Optional.of('"'),
+            StandardCharsets.UTF_8,
+            0,
+            List.of("a", "b", "c", "d", "e", "f", "g", "h"),
+            List.of(""));
 
     @Provide
     Arbitrary<String> texts() {
-        Arbitrary<String> piece = Arbitraries.frequencyOf(net.jqwik.api.Tuple.of(6, Arbitraries.of("a", "bc", "1.5", " ", "\u00fc", "\ud83d\udca7")),
-                net.jqwik.api.Tuple.of(5, Arbitraries.of(",", ",", "\n", "\r\n")), net.jqwik.api.Tuple.of(3, Arbitraries.of("\"", "\"\"", "\"x,y\"", "\"l\nm\"", "\"\"\"q\"\"\"")));
+        Arbitrary<String> piece = Arbitraries.frequencyOf(
+                net.jqwik.api.Tuple.of(6, Arbitraries.of("a", "bc", "1.5", " ", "\u00fc", "\ud83d\udca7")),
+                net.jqwik.api.Tuple.of(5, Arbitraries.of(",", ",", "\n", "\r\n")),
+                net.jqwik.api.Tuple.of(3, Arbitraries.of("\"", "\"\"", "\"x,y\"", "\"l\nm\"", "\"\"\"q\"\"\"")));
         return piece.list().ofMaxSize(30).map(pieces -> String.join("", pieces));
     }
 
@@ -44,7 +53,8 @@ class OtherReaderTest {
         Ours all = new Ours(new ArrayList<>(), new ArrayList<>(), -1);
         int marked = -1;
         try {
-            DelimitedReader reader = new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), RULES);
+            DelimitedReader reader =
+                    new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), RULES);
             reader.header();
             RawBatch batch = new RawBatch(40, 5);
             while (reader.next(batch)) {
@@ -66,7 +76,12 @@ class OtherReaderTest {
 
     private static Optional<Ours> theirs(String text, boolean relaxed) {
         Ours all = new Ours(new ArrayList<>(), new ArrayList<>(), -1);
-        try (CsvReader<CsvRecord> reader = CsvReader.builder().allowExtraCharsAfterClosingQuote(relaxed).allowExtraFields(true).allowMissingFields(true).skipEmptyLines(true).ofCsvRecord(text)) {
+        try (CsvReader<CsvRecord> reader = CsvReader.builder()
+                .allowExtraCharsAfterClosingQuote(relaxed)
+                .allowExtraFields(true)
+                .allowMissingFields(true)
+                .skipEmptyLines(true)
+                .ofCsvRecord(text)) {
             reader.forEach(one -> {
                 all.records.add(one.getFields());
                 all.lines.add(one.getStartingLineNumber());
@@ -84,9 +99,12 @@ class OtherReaderTest {
         Optional<Ours> strict = theirs(text, false);
         Optional<Ours> relaxed = theirs(text, true);
         Optional<Ours> ours = ours(text);
-        boolean open = text.chars().filter(c -> c == '"').count() % 2 == 1; // the other reader ends a quote that is open with the file
+        boolean open = text.chars().filter(c -> c == '"').count() % 2
+                == 1; // the other reader ends a quote that is open with the file
         if (ours.isEmpty()) {
-            assertThat(text.isEmpty() || text.indexOf('"') >= 0).as("refused: " + text).isTrue();
+            assertThat(text.isEmpty() || text.indexOf('"') >= 0)
+                    .as("refused: " + text)
+                    .isTrue();
             return;
         }
         if (strict.isPresent() && !ours.get().anyMarked() && !open) {
@@ -95,8 +113,10 @@ class OtherReaderTest {
         } else if (relaxed.isPresent() && !open) {
             assertThat(ours.get().anyMarked()).isTrue();
             int same = ours.get().firstMarked;
-            assertThat(ours.get().records.subList(0, same)).isEqualTo(relaxed.get().records.subList(0, same));
-            assertThat(ours.get().lines.subList(0, same)).isEqualTo(relaxed.get().lines.subList(0, same));
+            assertThat(ours.get().records.subList(0, same))
+                    .isEqualTo(relaxed.get().records.subList(0, same));
+            assertThat(ours.get().lines.subList(0, same))
+                    .isEqualTo(relaxed.get().lines.subList(0, same));
         }
     }
 }

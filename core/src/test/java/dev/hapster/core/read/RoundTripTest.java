@@ -40,8 +40,17 @@ import net.jqwik.api.lifecycle.AfterProperty;
 /** What is written in a format is read back equal, whatever the values are. */
 class RoundTripTest {
 
-    private static final String[] COLUMNS = {"{name: note, type: text}", "{name: count, type: integer}", "{name: value, type: \"decimal(12,4)\"}", "{name: wide, type: \"decimal(38,10)\"}",
-            "{name: ratio, type: double}", "{name: ok, type: boolean}", "{name: day, type: date}", "{name: hour, type: time}", "{name: moment, type: timestamp}"};
+    private static final String[] COLUMNS = {
+        "{name: note, type: text}",
+        "{name: count, type: integer}",
+        "{name: value, type: \"decimal(12,4)\"}",
+        "{name: wide, type: \"decimal(38,10)\"}",
+        "{name: ratio, type: double}",
+        "{name: ok, type: boolean}",
+        "{name: day, type: date}",
+        "{name: hour, type: time}",
+        "{name: moment, type: timestamp}"
+    };
     private static final PartOrigin ORIGIN = new PartOrigin("a", "/a", 1, Instant.EPOCH);
 
     private final Path folder;
@@ -53,23 +62,62 @@ class RoundTripTest {
     @AfterProperty
     void sweep() throws Exception {
         try (Stream<Path> files = Files.walk(folder)) {
-            files.sorted(java.util.Comparator.reverseOrder()).forEach(path -> path.toFile().delete());
+            files.sorted(java.util.Comparator.reverseOrder())
+                    .forEach(path -> path.toFile().delete());
         }
     }
 
     /** Rows of values; null where empty. */
     @Provide
     Arbitrary<List<List<Object>>> tables() {
-        Arbitrary<String> note = Arbitraries.oneOf(Arbitraries.strings().withChars("ab,;\"'\t\n _x0041_<>&=-+|{}[]\\/äß\u00a0\u2028€\ufeff").ofMinLength(1).ofMaxLength(20),
-                Arbitraries.of("_x000D_", "=1+1", "007", "1e5", " padded ", "\ud83d\udca7 drop", "a\rb", "a\r\nb", "null", "true", "\"", "#N/A", "2026-01-01")).filter(text -> !text.isBlank());
-        Arbitrary<Object> moment = Combinators.combine(Arbitraries.longs().between(-3_000_000_000L, 250_000_000_000L), Arbitraries.integers().between(0, 999_999)).as((seconds, micros) ->
-                LocalDateTime.ofEpochSecond(seconds, micros % 3 == 0 ? 0 : micros * 1000, java.time.ZoneOffset.UTC));
-        List<Arbitrary<?>> kinds = List.of(note, Arbitraries.longs(), Arbitraries.longs().between(-999_999_999_999L, 999_999_999_999L).map(unscaled -> BigDecimal.valueOf(unscaled, 4)),
-                Arbitraries.bigIntegers().between(BigInteger.TEN.pow(38).negate().add(BigInteger.ONE), BigInteger.TEN.pow(38).subtract(BigInteger.ONE)).map(unscaled -> new BigDecimal(unscaled, 10)),
-                Arbitraries.doubles(), Arbitraries.of(true, false), Arbitraries.longs().between(-40_000, 200_000).map(LocalDate::ofEpochDay),
-                Arbitraries.longs().between(0, 86_399_999_999L).map(micros -> LocalTime.ofNanoOfDay(micros * 1000)), moment);
-        Arbitrary<List<Object>> row = Combinators.combine(kinds.stream().<Arbitrary<Object>>map(kind -> kind.map(value -> (Object) value).injectNull(0.15)).toList()).as(ArrayList::new);
-        row = row.filter(values -> values.stream().anyMatch(java.util.Objects::nonNull)); // in a workbook a row without any value is none
+        Arbitrary<String> note = Arbitraries.oneOf(
+                        Arbitraries.strings()
+                                .withChars("ab,;\"'\t\n _x0041_<>&=-+|{}[]\\/äß\u00a0\u2028€\ufeff")
+                                .ofMinLength(1)
+                                .ofMaxLength(20),
+                        Arbitraries.of(
+                                "_x000D_",
+                                "=1+1",
+                                "007",
+                                "1e5",
+                                " padded ",
+                                "\ud83d\udca7 drop",
+                                "a\rb",
+                                "a\r\nb",
+                                "null",
+                                "true",
+                                "\"",
+                                "#N/A",
+                                "2026-01-01"))
+                .filter(text -> !text.isBlank());
+        Arbitrary<Object> moment = Combinators.combine(
+                        Arbitraries.longs().between(-3_000_000_000L, 250_000_000_000L),
+                        Arbitraries.integers().between(0, 999_999))
+                .as((seconds, micros) -> LocalDateTime.ofEpochSecond(
+                        seconds, micros % 3 == 0 ? 0 : micros * 1000, java.time.ZoneOffset.UTC));
+        List<Arbitrary<?>> kinds = List.of(
+                note,
+                Arbitraries.longs(),
+                Arbitraries.longs()
+                        .between(-999_999_999_999L, 999_999_999_999L)
+                        .map(unscaled -> BigDecimal.valueOf(unscaled, 4)),
+                Arbitraries.bigIntegers()
+                        .between(
+                                BigInteger.TEN.pow(38).negate().add(BigInteger.ONE),
+                                BigInteger.TEN.pow(38).subtract(BigInteger.ONE))
+                        .map(unscaled -> new BigDecimal(unscaled, 10)),
+                Arbitraries.doubles(),
+                Arbitraries.of(true, false),
+                Arbitraries.longs().between(-40_000, 200_000).map(LocalDate::ofEpochDay),
+                Arbitraries.longs().between(0, 86_399_999_999L).map(micros -> LocalTime.ofNanoOfDay(micros * 1000)),
+                moment);
+        Arbitrary<List<Object>> row = Combinators.combine(kinds.stream()
+                        .<Arbitrary<Object>>map(
+                                kind -> kind.map(value -> (Object) value).injectNull(0.15))
+                        .toList())
+                .as(ArrayList::new);
+        row = row.filter(values ->
+                values.stream().anyMatch(java.util.Objects::nonNull)); // in a workbook a row without any value is none
         return row.list().ofMinSize(1).ofMaxSize(12);
     }
 
@@ -78,22 +126,34 @@ class RoundTripTest {
         DatasetDef dataset = TestJobs.dataset(COLUMNS);
         StringWriter text = new StringWriter();
         try (CsvWriter writer = CsvWriter.builder().build(text)) {
-            writer.writeRecord(dataset.columns().stream().map(column -> column.name()).toList());
-            table.forEach(row -> writer.writeRecord(row.stream().map(value -> value == null ? "" : value instanceof BigDecimal number ? number.toPlainString() : value.toString()).toList()));
+            writer.writeRecord(
+                    dataset.columns().stream().map(column -> column.name()).toList());
+            table.forEach(row -> writer.writeRecord(row.stream()
+                    .map(value -> value == null
+                            ? ""
+                            : value instanceof BigDecimal number ? number.toPlainString() : value.toString())
+                    .toList()));
         }
         Path part = fresh("part.parquet");
         TestJobs.part(part, dataset, ORIGIN, text.toString());
         List<List<Object>> stored = rows(dataset, part);
-        assertThat(stored).usingRecursiveComparison().withEqualsForType((a, b) -> a.compareTo(b) == 0, BigDecimal.class).isEqualTo(table);
+        assertThat(stored)
+                .usingRecursiveComparison()
+                .withEqualsForType((a, b) -> a.compareTo(b) == 0, BigDecimal.class)
+                .isEqualTo(table);
         for (String format : RowWriter.FORMATS) {
             Path file = fresh("rows." + format);
             try (OutputStream out = Files.newOutputStream(file)) {
                 query(dataset, part).export(RowWriter.of(format, out, "rows").orElseThrow(), false);
             }
             String as = format.equals("csv") ? "delimited" : format.equals("xlsx") ? "workbook" : format;
-            assertThat(rows(dataset, copy(dataset, file, "as: " + as))).as(format).isEqualTo(stored);
+            assertThat(rows(dataset, copy(dataset, file, "as: " + as)))
+                    .as(format)
+                    .isEqualTo(stored);
         }
-        assertThat(rows(dataset, copy(dataset, part, "as: parquet, extra_columns: ignore"))).as("parquet").isEqualTo(stored);
+        assertThat(rows(dataset, copy(dataset, part, "as: parquet, extra_columns: ignore")))
+                .as("parquet")
+                .isEqualTo(stored);
     }
 
     private Path fresh(String name) throws Exception {
@@ -127,7 +187,9 @@ class RoundTripTest {
     private Path copy(DatasetDef dataset, Path file, String rules) throws Exception {
         JobDef job = TestJobs.job(dataset, "read: {" + rules + "}\n");
         Path copy = fresh("copy.parquet");
-        try (RecordReader reader = Formats.open(Contents.of(file), job.read(), Optional.empty(), Optional.empty(), Long.MAX_VALUE); PartWriter writer = new PartWriter(copy, dataset.columns(), ORIGIN)) {
+        try (RecordReader reader = Formats.open(
+                        Contents.of(file), job.read(), Optional.empty(), Optional.empty(), Long.MAX_VALUE);
+                PartWriter writer = new PartWriter(copy, dataset.columns(), ORIGIN)) {
             Header header = reader.header();
             Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
             RawBatch raw = RecordReader.batchFor(header);

@@ -43,7 +43,8 @@ class Utf8CheckTest {
 
     @Property
     void agreesWithThePlatformOnAnyBytes(@ForAll("pieces") List<byte[]> pieces) {
-        ByteBuffer all = ByteBuffer.allocate(pieces.stream().mapToInt(piece -> piece.length).sum());
+        ByteBuffer all = ByteBuffer.allocate(
+                pieces.stream().mapToInt(piece -> piece.length).sum());
         pieces.forEach(all::put);
         byte[] bytes = all.array();
         assertThat(Utf8Check.wellFormedUntil(bytes, 0, bytes.length)).isEqualTo(expected(bytes));
@@ -51,10 +52,19 @@ class Utf8CheckTest {
 
     @Provide
     Arbitrary<List<byte[]>> pieces() {
-        Arbitrary<byte[]> good = Arbitraries.of("a", "eight ch", "\u00e4", "\u20ac", "\ud83c\udf0a", "\n", "\uffff").map(text -> text.getBytes(StandardCharsets.UTF_8));
-        Arbitrary<byte[]> bad = Arbitraries.of(new byte[] {0}, new byte[] {(byte) 0x80}, new byte[] {(byte) 0xc0, (byte) 0x80}, new byte[] {(byte) 0xed, (byte) 0xa0, (byte) 0x80},
-                new byte[] {(byte) 0xf5}, new byte[] {(byte) 0xe2, (byte) 0x82}, new byte[] {(byte) 0xf0, (byte) 0x8f, (byte) 0xbf, (byte) 0xbf});
-        return Arbitraries.frequencyOf(net.jqwik.api.Tuple.of(9, good), net.jqwik.api.Tuple.of(1, bad)).list().ofMaxSize(20);
+        Arbitrary<byte[]> good = Arbitraries.of("a", "eight ch", "\u00e4", "\u20ac", "\ud83c\udf0a", "\n", "\uffff")
+                .map(text -> text.getBytes(StandardCharsets.UTF_8));
+        Arbitrary<byte[]> bad = Arbitraries.of(
+                new byte[] {0},
+                new byte[] {(byte) 0x80},
+                new byte[] {(byte) 0xc0, (byte) 0x80},
+                new byte[] {(byte) 0xed, (byte) 0xa0, (byte) 0x80},
+                new byte[] {(byte) 0xf5},
+                new byte[] {(byte) 0xe2, (byte) 0x82},
+                new byte[] {(byte) 0xf0, (byte) 0x8f, (byte) 0xbf, (byte) 0xbf});
+        return Arbitraries.frequencyOf(net.jqwik.api.Tuple.of(9, good), net.jqwik.api.Tuple.of(1, bad))
+                .list()
+                .ofMaxSize(20);
     }
 
     @Test
@@ -67,7 +77,8 @@ class Utf8CheckTest {
     }
 
     @Property(tries = 100)
-    void everyEncodingComesOutAsUtf8(@ForAll("texts") String text, @ForAll("charsets") String charset) throws IOException {
+    void everyEncodingComesOutAsUtf8(@ForAll("texts") String text, @ForAll("charsets") String charset)
+            throws IOException {
         Charset encoding = Charset.forName(charset);
         if (!encoding.newEncoder().canEncode(text)) {
             return;
@@ -79,16 +90,21 @@ class Utf8CheckTest {
             count = in.read(target, 0, 1 + i * 7 % 97); // also less room than one character needs
             out.write(target, 0, Math.max(0, count));
         }
-        assertThat(out.toString(StandardCharsets.UTF_8).equals(text.repeat(150))).isTrue();
+        assertThat(out.toString(StandardCharsets.UTF_8).equals(text.repeat(150)))
+                .isTrue();
     }
 
     @Provide
     Arbitrary<String> texts() {
-        return Arbitraries.of("a", "\u00e4", "\u20ac", "\ud83c\udf0a", "x".repeat(700), "\n").list().ofMaxSize(6).map(pieces -> String.join("", pieces));
+        return Arbitraries.of("a", "\u00e4", "\u20ac", "\ud83c\udf0a", "x".repeat(700), "\n")
+                .list()
+                .ofMaxSize(6)
+                .map(pieces -> String.join("", pieces));
     }
 
     @Provide
     Arbitrary<String> charsets() {
-        return Arbitraries.of("windows-1252", "ISO-8859-1", "UTF-16LE", "UTF-16BE", "UTF-16", "UTF-32", "Shift_JIS", "GB18030");
+        return Arbitraries.of(
+                "windows-1252", "ISO-8859-1", "UTF-16LE", "UTF-16BE", "UTF-16", "UTF-32", "Shift_JIS", "GB18030");
     }
 }

@@ -27,9 +27,10 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 
 /**
- * Whatever is done in whatever order, a dataset holds what the {@link Reference} says of the log: files come, change, are renamed, copied, delivered again and broken; rules are mended and spoilt;
- * runs are repeated, retried, undone, their undoing undone; rows are removed, old ones swept, the workspace is moved, commits fail. So many sequences of each mode:
- * {@code -Dhapster.sequences=1000}.
+ * Whatever is done in whatever order, a dataset holds what the {@link Reference} says of the log: files come, change,
+ * are renamed, copied, delivered again and broken; rules are mended and spoilt; runs are repeated, retried, undone,
+ * their undoing undone; rows are removed, old ones swept, the workspace is moved, commits fail. So many sequences of
+ * each mode: {@code -Dhapster.sequences=1000}.
  */
 class ConfluenceTest {
 
@@ -62,7 +63,9 @@ class ConfluenceTest {
         private long entries;
 
         Memory() throws IOException {
-            home = Files.isWritable(MEMORY) ? Files.createTempDirectory(MEMORY, "hapster-") : Files.createTempDirectory("hapster-");
+            home = Files.isWritable(MEMORY)
+                    ? Files.createTempDirectory(MEMORY, "hapster-")
+                    : Files.createTempDirectory("hapster-");
             folder = Files.createDirectories(home.resolve("w0"));
             open();
         }
@@ -74,7 +77,14 @@ class ConfluenceTest {
         private void open() throws IOException {
             parts = new PartStore(folder.resolve("store"));
             rejects = new RejectStore(folder.resolve("store"));
-            runner = new Runner(new Workspace(folder), Roots.of(List.of(folder)), parts, rejects, catalogue, workers, Clock.systemUTC());
+            runner = new Runner(
+                    new Workspace(folder),
+                    Roots.of(List.of(folder)),
+                    parts,
+                    rejects,
+                    catalogue,
+                    workers,
+                    Clock.systemUTC());
         }
 
         @Override
@@ -95,15 +105,25 @@ class ConfluenceTest {
         @Override
         public long run(Set<String> again) throws Exception {
             long entry = ++entries;
-            return ended(entry, runner.run(runner.prepare("north", Map.of()), entry, Asked.again(file -> again.contains("*") || again.contains(file.name())), RunListener.NONE, () -> false));
+            return ended(
+                    entry,
+                    runner.run(
+                            runner.prepare("north", Map.of()),
+                            entry,
+                            Asked.again(file -> again.contains("*") || again.contains(file.name())),
+                            RunListener.NONE,
+                            () -> false));
         }
 
         @Override
         public long retry(long of) throws Exception {
             Set<Long> open = new TreeSet<>();
-            catalogue.ledger("north").stream().filter(LedgerEntry::isOpen).forEach(one -> open.add(one.arrival().id()));
+            catalogue.ledger("north").stream()
+                    .filter(LedgerEntry::isOpen)
+                    .forEach(one -> open.add(one.arrival().id()));
             long entry = ++entries;
-            return ended(entry, runner.retry(runner.prepare("north", Map.of()), entry, open, RunListener.NONE, () -> false));
+            return ended(
+                    entry, runner.retry(runner.prepare("north", Map.of()), entry, open, RunListener.NONE, () -> false));
         }
 
         private long ended(long entry, RunResult result) throws IOException {
@@ -170,7 +190,8 @@ class ConfluenceTest {
             long entry = ++entries;
             catalogue.broken = true;
             try {
-                RunResult result = runner.run(runner.prepare("north", Map.of()), entry, Asked.NOTHING, RunListener.NONE, () -> false);
+                RunResult result = runner.run(
+                        runner.prepare("north", Map.of()), entry, Asked.NOTHING, RunListener.NONE, () -> false);
                 assertThat(result.state()).isIn(RunState.FAILED, RunState.FINISHED, RunState.STOPPED);
             } finally {
                 catalogue.broken = false;
@@ -182,8 +203,15 @@ class ConfluenceTest {
         @Override
         public List<String> rows() throws Exception {
             List<String> rows = new ArrayList<>();
-            new DatasetQuery(dataset(), catalogue.parts("north").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked())).toList())
-                    .rows(0, 1000, List.of(), List.of()).rows().forEach(row -> rows.add(row.get(0) + ":" + row.get(1) + " " + row.get(5) + "=" + row.get(6)));
+            new DatasetQuery(
+                            dataset(),
+                            catalogue.parts("north").stream()
+                                    .map(part -> new DatasetQuery.PartFile(
+                                            parts.path(part.name()), part.rows(), part.masked()))
+                                    .toList())
+                    .rows(0, 1000, List.of(), List.of())
+                    .rows()
+                    .forEach(row -> rows.add(row.get(0) + ":" + row.get(1) + " " + row.get(5) + "=" + row.get(6)));
             rows.sort(null);
             return rows;
         }
@@ -191,8 +219,12 @@ class ConfluenceTest {
         @Override
         public Map<String, Path> taken() {
             Map<String, Path> taken = new TreeMap<>();
-            catalogue.history("north", java.util.Optional.empty()).entries().stream().filter(one -> one.fate().isTaken())
-                    .forEach(one -> taken.put(one.name() + one.arrival().generation() + "@" + one.arrival().entry(), one.fate().to().orElseThrow()));
+            catalogue.history("north", java.util.Optional.empty()).entries().stream()
+                    .filter(one -> one.fate().isTaken())
+                    .forEach(one -> taken.put(
+                            one.name() + one.arrival().generation() + "@"
+                                    + one.arrival().entry(),
+                            one.fate().to().orElseThrow()));
             return taken;
         }
 
@@ -202,14 +234,17 @@ class ConfluenceTest {
             try (Stream<Path> staged = Files.list(parts.staging())) {
                 assertThat(staged).as("nothing is left in staging").isEmpty();
             }
-            assertThat(runner.resettle(dataset(), false)).as("what is kept is what the log says").isEmpty();
+            assertThat(runner.resettle(dataset(), false))
+                    .as("what is kept is what the log says")
+                    .isEmpty();
         }
 
         @Override
         public void close() throws IOException {
             workers.shutdownNow();
             try (Stream<Path> tree = Files.walk(home)) {
-                tree.sorted(Comparator.reverseOrder()).forEach(path -> path.toFile().delete());
+                tree.sorted(Comparator.reverseOrder())
+                        .forEach(path -> path.toFile().delete());
             }
         }
     }

@@ -22,7 +22,9 @@ import java.util.concurrent.Executors;
 /** A workspace with one job, {@code north}, and one dataset of the same name, whose catalogue is in memory. */
 final class CoreWorkspace implements AutoCloseable {
 
-    private static final String DATASET = "dataset: north\nkey: id\ncolumns:\n  - {name: id, type: text, required: true}\n  - {name: value, type: integer, required: true}\n  - {name: op, type: text}\n";
+    private static final String DATASET =
+            "dataset: north\nkey: id\ncolumns:\n  - {name: id, type: text, required: true}\n"
+                    + "  - {name: value, type: integer, required: true}\n  - {name: op, type: text}\n";
 
     final MemoryCatalogue catalogue = new MemoryCatalogue(this::number);
     private final ExecutorService workers = Executors.newFixedThreadPool(1);
@@ -47,7 +49,14 @@ final class CoreWorkspace implements AutoCloseable {
     void open() throws IOException {
         parts = new PartStore(folder.resolve("store"));
         rejects = new RejectStore(folder.resolve("store"));
-        runner = new Runner(new Workspace(folder), Roots.of(List.of(folder)), parts, rejects, catalogue, workers, Clock.systemUTC());
+        runner = new Runner(
+                new Workspace(folder),
+                Roots.of(List.of(folder)),
+                parts,
+                rejects,
+                catalogue,
+                workers,
+                Clock.systemUTC());
     }
 
     Path write(String name, String text) throws IOException {
@@ -60,19 +69,28 @@ final class CoreWorkspace implements AutoCloseable {
         write("jobs/north.yaml", "job: north\ninto: north\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n" + rest);
     }
 
-    /** A file in the job's folder, written later than all others; its rows such as {@code a=1 b=2}, separated by spaces. */
+    /**
+     * A file in the job's folder, written later than all others; its rows such as {@code a=1 b=2}, separated by spaces.
+     */
     void file(String name, String rows) throws IOException {
         StringBuilder text = new StringBuilder("id,value,op\n");
         for (String row : rows.isEmpty() ? new String[0] : rows.split(" ")) {
             boolean deletes = row.startsWith("-");
             String[] pair = row.substring(deletes ? 1 : 0).split("=");
-            text.append(pair[0]).append(',').append(pair.length > 1 ? pair[1] : "0").append(',').append(deletes ? "del" : "").append('\n');
+            text.append(pair[0])
+                    .append(',')
+                    .append(pair.length > 1 ? pair[1] : "0")
+                    .append(',')
+                    .append(deletes ? "del" : "")
+                    .append('\n');
         }
         raw(name, text.toString());
     }
 
     void raw(String name, String text) throws IOException {
-        Files.setLastModifiedTime(write("in/" + name, text), FileTime.from(Instant.parse("2026-03-01T00:00:00Z").plusSeconds(60L * ++minutes)));
+        Files.setLastModifiedTime(
+                write("in/" + name, text),
+                FileTime.from(Instant.parse("2026-03-01T00:00:00Z").plusSeconds(60L * ++minutes)));
     }
 
     RunResult run() throws Exception {
@@ -91,9 +109,12 @@ final class CoreWorkspace implements AutoCloseable {
     /** Takes again everything that is rejected. */
     RunResult retry() throws Exception {
         Set<Long> open = new TreeSet<>();
-        catalogue.ledger("north").stream().filter(LedgerEntry::isOpen).forEach(one -> open.add(one.arrival().id()));
+        catalogue.ledger("north").stream()
+                .filter(LedgerEntry::isOpen)
+                .forEach(one -> open.add(one.arrival().id()));
         long entry = number();
-        return ended(entry, runner.retry(runner.prepare("north", Map.of()), entry, open, RunListener.NONE, () -> false));
+        return ended(
+                entry, runner.retry(runner.prepare("north", Map.of()), entry, open, RunListener.NONE, () -> false));
     }
 
     private RunResult ended(long entry, RunResult result) throws IOException {
@@ -136,15 +157,25 @@ final class CoreWorkspace implements AutoCloseable {
     /** Rows of the dataset, as {@code file:line id=value}. */
     List<String> rows() throws Exception {
         List<String> rows = new ArrayList<>();
-        new DatasetQuery(dataset(), catalogue.parts("north").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked())).toList())
-                .rows(0, 1000, List.of(), List.of()).rows().forEach(row -> rows.add(row.get(0) + ":" + row.get(1) + " " + row.get(5) + "=" + row.get(6)));
+        new DatasetQuery(
+                        dataset(),
+                        catalogue.parts("north").stream()
+                                .map(part ->
+                                        new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                                .toList())
+                .rows(0, 1000, List.of(), List.of())
+                .rows()
+                .forEach(row -> rows.add(row.get(0) + ":" + row.get(1) + " " + row.get(5) + "=" + row.get(6)));
         rows.sort(null);
         return rows;
     }
 
     /** The same without where they are from. */
     List<String> values() throws Exception {
-        return rows().stream().map(row -> row.substring(row.indexOf(' ') + 1)).sorted().toList();
+        return rows().stream()
+                .map(row -> row.substring(row.indexOf(' ') + 1))
+                .sorted()
+                .toList();
     }
 
     @Override

@@ -37,6 +37,7 @@ class FormatsRunTest {
 
     @TempDir
     private Path folder;
+
     private final MemoryCatalogue catalogue = new MemoryCatalogue();
     private final ExecutorService workers = Executors.newFixedThreadPool(2);
     private Runner runner;
@@ -44,9 +45,19 @@ class FormatsRunTest {
 
     @BeforeEach
     void prepare() throws IOException {
-        file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text, required: true}\n  - {name: day, type: date}\n  - {name: value, type: \"decimal(8,2)\"}\n");
+        file(
+                "datasets/samples.yaml",
+                "dataset: samples\ncolumns:\n  - {name: id, type: text, required: true}\n"
+                        + "  - {name: day, type: date}\n  - {name: value, type: \"decimal(8,2)\"}\n");
         Path store = Files.createDirectories(folder.resolve("store"));
-        runner = new Runner(new Workspace(folder), Roots.of(List.of(folder)), new PartStore(store), new RejectStore(store), catalogue, workers, Clock.systemUTC());
+        runner = new Runner(
+                new Workspace(folder),
+                Roots.of(List.of(folder)),
+                new PartStore(store),
+                new RejectStore(store),
+                catalogue,
+                workers,
+                Clock.systemUTC());
     }
 
     @AfterEach
@@ -67,14 +78,20 @@ class FormatsRunTest {
     }
 
     private RunResult run() throws Exception {
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++run, Asked.NOTHING, RunListener.NONE, () -> false);
+        RunResult result =
+                runner.run(runner.prepare("north", Map.of()), ++run, Asked.NOTHING, RunListener.NONE, () -> false);
         assertThat(result.failure()).isEmpty();
         assertThat(result.balance().holds()).isTrue();
         return result;
     }
 
     private static List<String> outcomes(RunResult result) {
-        return result.files().stream().map(file -> file.name() + " " + file.outcome().word() + " " + file.loaded() + file.reason().map(reason -> " " + reason.code().code()).orElse("")).toList();
+        return result.files().stream()
+                .map(file -> file.name() + " " + file.outcome().word() + " " + file.loaded()
+                        + file.reason()
+                                .map(reason -> " " + reason.code().code())
+                                .orElse(""))
+                .toList();
     }
 
     private Path zip(String name, String... entries) throws IOException {
@@ -91,25 +108,55 @@ class FormatsRunTest {
 
     @Test
     void entriesOfArchivesAreFoundLikeFiles() throws Exception {
-        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.zip!/{month:yyyy-MM}/*.csv\", leave: \"*copy*\"}]\nmap: {day: {fact: month}}\n");
-        zip("in/a.zip", "2026-01/x.csv", "id,value\na,1\n", "2026-02/x.csv", "id,value\nb,2\nc,3\n", "2026-02/x copy.csv", "id,value\n", "readme.txt", "hello", "../../evil.csv", "id\n1\n",
-                "2026-01/" + "x".repeat(600) + ".csv", "id,value\nq,1\n", "2026-03/b.csv", "id,value\nz,many\n");
+        file(
+                "jobs/north.yaml",
+                "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: "
+                        + "\"*.zip!/{month:yyyy-MM}/*.csv\", leave: \"*copy*\"}]\nmap: {day: {fact: month}}\n");
+        zip(
+                "in/a.zip",
+                "2026-01/x.csv",
+                "id,value\na,1\n",
+                "2026-02/x.csv",
+                "id,value\nb,2\nc,3\n",
+                "2026-02/x copy.csv",
+                "id,value\n",
+                "readme.txt",
+                "hello",
+                "../../evil.csv",
+                "id\n1\n",
+                "2026-01/" + "x".repeat(600) + ".csv",
+                "id,value\nq,1\n",
+                "2026-03/b.csv",
+                "id,value\nz,many\n");
         file("in/plain.csv", "id,value\n");
-        assertThat(outcomes(run())).containsExactly("a.zip!/2026-01/x.csv loaded 1", "a.zip!/2026-02/x.csv loaded 2", "a.zip!/2026-03/b.csv loaded 0");
+        assertThat(outcomes(run()))
+                .containsExactly(
+                        "a.zip!/2026-01/x.csv loaded 1",
+                        "a.zip!/2026-02/x.csv loaded 2",
+                        "a.zip!/2026-03/b.csv loaded 0");
         assertThat(outcomes(run())).allMatch(outcome -> outcome.contains("unchanged"));
         zip("in/a.zip", "2026-01/x.csv", "id,value\na,1\n", "2026-02/x.csv", "id,value\nb,2\n");
-        assertThat(outcomes(run())).containsExactly("a.zip!/2026-01/x.csv unchanged 0", "a.zip!/2026-02/x.csv replaced 1");
-        assertThat(catalogue.parts("samples").stream().mapToLong(Part::rows).sum()).isEqualTo(2); // what was taken out of the archive stays
+        assertThat(outcomes(run()))
+                .containsExactly("a.zip!/2026-01/x.csv unchanged 0", "a.zip!/2026-02/x.csv replaced 1");
+        assertThat(catalogue.parts("samples").stream().mapToLong(Part::rows).sum())
+                .isEqualTo(2); // what was taken out of the archive stays
         byte[] whole = Files.readAllBytes(folder.resolve("in/a.zip"));
         Files.write(folder.resolve("in/a.zip"), java.util.Arrays.copyOf(whole, whole.length - 30));
         assertThat(outcomes(run())).containsExactly("a.zip rejected 0 file-damaged");
-        assertThat(runner.peek(runner.prepare("north", Map.of()).job().find().get(0), runner.prepare("north", Map.of()).job().read(), "plain.csv", 1, 5)).isPresent();
+        assertThat(runner.peek(
+                        runner.prepare("north", Map.of()).job().find().get(0),
+                        runner.prepare("north", Map.of()).job().read(),
+                        "plain.csv",
+                        1,
+                        5))
+                .isPresent();
     }
 
     private void book(String name, String... sheets) throws IOException {
         Path path = folder.resolve(name);
         Files.createDirectories(path.getParent());
-        try (OutputStream out = Files.newOutputStream(path); Workbook book = new Workbook(out, "test", "1.0")) {
+        try (OutputStream out = Files.newOutputStream(path);
+                Workbook book = new Workbook(out, "test", "1.0")) {
             for (int i = 0; i < sheets.length; i++) {
                 Worksheet sheet = book.newWorksheet(sheets[i]);
                 sheet.value(0, 0, "id");
@@ -126,10 +173,19 @@ class FormatsRunTest {
     void sheetsAreFoundByNamePatternAndPosition() throws Exception {
         book("in/a.xlsx", "notes", "2026-01", "2026-02", "last");
         book("in/b.xlsx", "2026-01", "x");
-        job("take: \"*.xlsx\", sheets: [\"{day:yyyy-MM}\", {position: last}], leave_sheets: [x]", "read: {as: workbook}\nmap: {day: {fact: day}}\n");
+        job(
+                "take: \"*.xlsx\", sheets: [\"{day:yyyy-MM}\", {position: last}], leave_sheets: [x]",
+                "read: {as: workbook}\nmap: {day: {fact: day}}\n");
         // A sheet that is taken by its position says nothing of a day, so it is refused for that.
-        assertThat(outcomes(run())).containsExactly("a.xlsx!2026-01 loaded 2", "a.xlsx!2026-02 loaded 3", "a.xlsx!last rejected 0 fact-differs", "b.xlsx!2026-01 loaded 1");
-        assertThat(outcomes(run())).filteredOn(outcome -> outcome.contains("unchanged")).hasSize(3);
+        assertThat(outcomes(run()))
+                .containsExactly(
+                        "a.xlsx!2026-01 loaded 2",
+                        "a.xlsx!2026-02 loaded 3",
+                        "a.xlsx!last rejected 0 fact-differs",
+                        "b.xlsx!2026-01 loaded 1");
+        assertThat(outcomes(run()))
+                .filteredOn(outcome -> outcome.contains("unchanged"))
+                .hasSize(3);
         book("in/b.xlsx", "2026-01", "2026-03", "x");
         assertThat(outcomes(run())).contains("b.xlsx!2026-03 loaded 2", "a.xlsx!2026-01 unchanged 0");
         try (OutputStream out = new GZIPOutputStream(Files.newOutputStream(folder.resolve("in/c.xlsx")))) {
@@ -140,7 +196,9 @@ class FormatsRunTest {
             assertThat(left).isEmpty();
         }
         job("take: \"*.xlsx\", sheets: {position: 2}", "read: {as: workbook}\n");
-        assertThat(outcomes(run())).hasSize(3).allMatch(outcome -> outcome.contains("!2026-01") || outcome.contains("!2026-03"));
+        assertThat(outcomes(run()))
+                .hasSize(3)
+                .allMatch(outcome -> outcome.contains("!2026-01") || outcome.contains("!2026-03"));
     }
 
     @Test
@@ -148,11 +206,20 @@ class FormatsRunTest {
         job("take: \"*.csv\"", "read: {header: once}\n");
         file("in/1.csv", "b,2\n");
         file("in/2.csv", "a,1\nid,value\nc,3\n");
-        assertThat(outcomes(run())).containsExactly("1.csv rejected 0 header-missing", "2.csv rejected 0 header-missing");
+        assertThat(outcomes(run()))
+                .containsExactly("1.csv rejected 0 header-missing", "2.csv rejected 0 header-missing");
         file("in/3.csv", "value,id\n4,d\n");
-        assertThat(outcomes(run())).containsExactly("1.csv loaded 0", "2.csv loaded 0", "3.csv loaded 1"); // the order is that of the header
+        assertThat(outcomes(run()))
+                .containsExactly(
+                        "1.csv loaded 0", "2.csv loaded 0", "3.csv loaded 1"); // the order is that of the header
         file("in/3.csv", "id,value\nd,4\n");
-        assertThat(outcomes(runner.run(runner.prepare("north", Map.of()), ++run, Asked.again(file -> true), RunListener.NONE, () -> false))).containsExactly("1.csv replaced 1", "2.csv replaced 2", "3.csv replaced 1");
+        assertThat(outcomes(runner.run(
+                        runner.prepare("north", Map.of()),
+                        ++run,
+                        Asked.again(file -> true),
+                        RunListener.NONE,
+                        () -> false)))
+                .containsExactly("1.csv replaced 1", "2.csv replaced 2", "3.csv replaced 1");
     }
 
     @Test
@@ -162,14 +229,17 @@ class FormatsRunTest {
         file("in/b.csv", "12,2026-01-01,0.5\n13,2026-01-02,0.6\n");
         file("in/c.csv", "<!DOCTYPE html><html><body>503</body></html>\n");
         file("in/d.csv", "{\"id\": 1}\n");
-        List<String> sentences = run().files().stream().map(file -> file.reason().orElseThrow().sentence()).toList();
+        List<String> sentences = run().files().stream()
+                .map(file -> file.reason().orElseThrow().sentence())
+                .toList();
         assertThat(sentences.get(0)).endsWith("its line 3 looks like the header; set `lines_above: 2`");
         assertThat(sentences.get(1)).contains("its first line looks like a row");
         assertThat(sentences.get(2)).contains("looks like a web page");
         assertThat(sentences.get(3)).endsWith("it looks like JSON");
         job("take: \"e.csv\"", "read: {encoding: windows-1252}\nmap: {value: Trübung}\n");
         file("in/e.csv", "id,Tr\u00fcbung\na,1\n");
-        assertThat(run().files().get(0).reason().orElseThrow().sentence()).endsWith("it looks like UTF-8 that is read as windows-1252; set `encoding: UTF-8`");
+        assertThat(run().files().get(0).reason().orElseThrow().sentence())
+                .endsWith("it looks like UTF-8 that is read as windows-1252; set `encoding: UTF-8`");
     }
 
     @Test
@@ -184,22 +254,37 @@ class FormatsRunTest {
         file("in/d.csv", "id,day,value\na,01.02.2026,1\nb,02.02.2026,1\nc,03.02.2026,1\nd,04.02.2026,1\n");
         file("in/e.csv", "");
         FitReport fit = runner.fit("north", Map.of());
-        assertThat(fit.groups()).extracting(Group::files, Group::verdict).containsExactly(tuple(300, Verdict.FITS), tuple(2, Verdict.DIFFERS), tuple(1, Verdict.UNFIT), tuple(1, Verdict.UNFIT),
-                tuple(1, Verdict.UNFIT));
+        assertThat(fit.groups())
+                .extracting(Group::files, Group::verdict)
+                .containsExactly(
+                        tuple(300, Verdict.FITS),
+                        tuple(2, Verdict.DIFFERS),
+                        tuple(1, Verdict.UNFIT),
+                        tuple(1, Verdict.UNFIT),
+                        tuple(1, Verdict.UNFIT));
         Group moved = fit.groups().get(1);
-        assertThat(moved.cells()).extracting(Cell::column, Cell::state, Cell::position, Cell::usual).containsExactly(tuple("id", State.MOVED, 3, 1), tuple("day", State.MOVED, 4, 2),
-                tuple("value", State.MOVED, 1, 3));
+        assertThat(moved.cells())
+                .extracting(Cell::column, Cell::state, Cell::position, Cell::usual)
+                .containsExactly(
+                        tuple("id", State.MOVED, 3, 1),
+                        tuple("day", State.MOVED, 4, 2),
+                        tuple("value", State.MOVED, 1, 3));
         assertThat(moved.extra()).containsExactly(new FitReport.Extra("remark", 2, true));
         Group extra = fit.groups().get(2);
-        assertThat(extra.reason().orElseThrow().sentence()).isEqualTo("has columns that feed nothing: \"worth\", \"vallue\"");
+        assertThat(extra.reason().orElseThrow().sentence())
+                .isEqualTo("has columns that feed nothing: \"worth\", \"vallue\"");
         assertThat(extra.changes().get(0)).startsWith("`extra_columns: [worth, vallue]` in `read` passes over them");
         Group dates = fit.groups().get(3);
         assertThat(dates.cells().get(1).state()).isEqualTo(State.OTHER_TYPE);
-        assertThat(dates.cells().get(1).looks()).isEqualTo("looks like dates written dd.MM.yyyy; \"01.02.2026\" is not written as ISO 8601 (d.csv:2)");
-        assertThat(dates.changes()).containsExactly("`day: {pattern: \"dd.MM.yyyy\"}` in `map`: its values look like dates written dd.MM.yyyy");
+        assertThat(dates.cells().get(1).looks())
+                .isEqualTo("looks like dates written dd.MM.yyyy; \"01.02.2026\" is not written as ISO 8601 (d.csv:2)");
+        assertThat(dates.changes())
+                .containsExactly(
+                        "`day: {pattern: \"dd.MM.yyyy\"}` in `map`: its values look like dates written dd.MM.yyyy");
         assertThat(fit.groups().get(4).reason().orElseThrow().sentence()).isEqualTo("holds 0 bytes");
         job("take: \"c.csv\"", "map: {value: value}\n");
-        assertThat(runner.fit("north", Map.of()).groups().get(0).changes()).startsWith("`value: {from: vallue}` in `map`, if that is the column");
+        assertThat(runner.fit("north", Map.of()).groups().get(0).changes())
+                .startsWith("`value: {from: vallue}` in `map`, if that is the column");
         job("take: \"c.csv\"", "read: {extra_columns: ignore, missing_columns: empty}\nmap: {value: value}\n");
         assertThat(runner.fit("north", Map.of()).groups().get(0).verdict()).isEqualTo(Verdict.DIFFERS);
         assertThat(outcomes(run())).containsExactly("c.csv loaded 1");

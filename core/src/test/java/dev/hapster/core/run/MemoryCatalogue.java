@@ -17,8 +17,7 @@ import java.util.function.LongSupplier;
 /** The catalogue's contract in its plainest form. */
 public final class MemoryCatalogue implements Catalogue {
 
-    private record Looked(String dataset, Look look) {
-    }
+    private record Looked(String dataset, Look look) {}
 
     private final Map<Long, LedgerEntry> entries = new LinkedHashMap<>();
     private final Map<Long, String> datasets = new HashMap<>();
@@ -31,6 +30,7 @@ public final class MemoryCatalogue implements Catalogue {
     private final LongSupplier numbers;
     /** Whether commits fail. */
     volatile boolean broken;
+
     final List<Route> pending = new ArrayList<>();
     final List<Commit> commits = new ArrayList<>();
 
@@ -46,9 +46,17 @@ public final class MemoryCatalogue implements Catalogue {
 
     @Override
     public synchronized History history(String dataset, Optional<String> job) {
-        List<LedgerEntry> all = entries.values().stream().filter(entry -> dataset.equals(datasets.get(entry.arrival().id())) && job.filter(name -> !name.equals(entry.arrival().job())).isEmpty())
-                .sorted(Comparator.comparingLong(entry -> entry.arrival().id())).toList();
-        List<Look> looked = looks.stream().filter(one -> one.dataset.equals(dataset)).map(Looked::look).filter(look -> job.filter(name -> !name.equals(look.job())).isEmpty()).toList();
+        List<LedgerEntry> all = entries.values().stream()
+                .filter(entry -> dataset.equals(datasets.get(entry.arrival().id()))
+                        && job.filter(name -> !name.equals(entry.arrival().job()))
+                                .isEmpty())
+                .sorted(Comparator.comparingLong(entry -> entry.arrival().id()))
+                .toList();
+        List<Look> looked = looks.stream()
+                .filter(one -> one.dataset.equals(dataset))
+                .map(Looked::look)
+                .filter(look -> job.filter(name -> !name.equals(look.job())).isEmpty())
+                .toList();
         Map<Long, Long> undone = new HashMap<>();
         Map<Long, Set<Long>> removed = new HashMap<>();
         Map<Long, Set<Long>> dismissed = new HashMap<>();
@@ -67,18 +75,35 @@ public final class MemoryCatalogue implements Catalogue {
 
     /** What is known of the files of a job: the last word on each. */
     synchronized List<LedgerEntry> ledger(String job) {
-        return entries.values().stream().filter(entry -> entry.arrival().job().equals(job) && entry.standing().current()).toList();
+        return entries.values().stream()
+                .filter(entry ->
+                        entry.arrival().job().equals(job) && entry.standing().current())
+                .toList();
     }
 
     @Override
     public synchronized List<Part> parts(String dataset) {
-        return history(dataset, Optional.empty()).entries().stream().filter(entry -> entry.isLoaded() && !entry.isSwept() && !entry.arrival().part().isEmpty()).map(entry -> new Part(entry.arrival().id(), entry.arrival().part(), dataset,
-                entry.arrival().job(), entry.arrival().source(), entry.file().toString(), entry.countingRows(), entry.arrival().entry(), entry.standing().masked())).toList();
+        return history(dataset, Optional.empty()).entries().stream()
+                .filter(entry -> entry.isLoaded()
+                        && !entry.isSwept()
+                        && !entry.arrival().part().isEmpty())
+                .map(entry -> new Part(
+                        entry.arrival().id(),
+                        entry.arrival().part(),
+                        dataset,
+                        entry.arrival().job(),
+                        entry.arrival().source(),
+                        entry.file().toString(),
+                        entry.countingRows(),
+                        entry.arrival().entry(),
+                        entry.standing().masked()))
+                .toList();
     }
 
     @Override
     public synchronized boolean comparesRows(String dataset) {
-        return history(dataset, Optional.empty()).entries().stream().anyMatch(entry -> entry.isLoaded() && entry.arrival().rule().drops());
+        return history(dataset, Optional.empty()).entries().stream()
+                .anyMatch(entry -> entry.isLoaded() && entry.arrival().rule().drops());
     }
 
     @Override
@@ -94,8 +119,12 @@ public final class MemoryCatalogue implements Catalogue {
     @Override
     public synchronized List<InUse> definitionsInUse(String dataset) {
         Map<String, Set<String>> jobs = new HashMap<>();
-        parts(dataset).forEach(part -> jobs.computeIfAbsent(entries.get(part.arrival()).datasetVersion(), version -> new HashSet<>()).add(part.job()));
-        return jobs.entrySet().stream().map(one -> new InUse(definitions.get(one.getKey()), one.getValue())).toList();
+        parts(dataset).forEach(part -> jobs.computeIfAbsent(
+                        entries.get(part.arrival()).datasetVersion(), version -> new HashSet<>())
+                .add(part.job()));
+        return jobs.entrySet().stream()
+                .map(one -> new InUse(definitions.get(one.getKey()), one.getValue()))
+                .toList();
     }
 
     @Override
@@ -104,7 +133,8 @@ public final class MemoryCatalogue implements Catalogue {
             throw new IllegalStateException("broken on purpose");
         }
         if (commit.ledger()) {
-            if (commit.fresh().values().stream().anyMatch(entry -> entries.containsKey(entry.arrival().id()))) {
+            if (commit.fresh().values().stream()
+                    .anyMatch(entry -> entries.containsKey(entry.arrival().id()))) {
                 throw new IllegalStateException("Arrivals are only ever added");
             }
             mustKnow(commit.touched(), commit.fresh().values());
@@ -120,13 +150,20 @@ public final class MemoryCatalogue implements Catalogue {
             entries.put(entry.arrival().id(), entry);
             datasets.put(entry.arrival().id(), commit.dataset().name());
         });
-        commit.touched().forEach(entry -> entries.compute(entry.arrival().id(), (id, old) -> old.seen(entry.fingerprint(), entry.readAt(), entry.reason(), entry.saidBy())));
+        commit.touched()
+                .forEach(entry -> entries.compute(
+                        entry.arrival().id(),
+                        (id, old) -> old.seen(entry.fingerprint(), entry.readAt(), entry.reason(), entry.saidBy())));
         commit.look().ifPresent(look -> looks.add(new Looked(commit.dataset().name(), look)));
         settle(commit.changed());
     }
 
     private void mustKnow(Collection<LedgerEntry> some, Collection<LedgerEntry> besides) {
-        if (some.stream().anyMatch(entry -> !entries.containsKey(entry.arrival().id()) && besides.stream().noneMatch(fresh -> fresh.arrival().id() == entry.arrival().id()))) {
+        if (some.stream()
+                .anyMatch(entry -> !entries.containsKey(entry.arrival().id())
+                        && besides.stream()
+                                .noneMatch(fresh ->
+                                        fresh.arrival().id() == entry.arrival().id()))) {
             throw new IllegalStateException("The arrival is not in the catalogue");
         }
     }
@@ -150,9 +187,26 @@ public final class MemoryCatalogue implements Catalogue {
     synchronized void moved(Path from, Path to) {
         entries.replaceAll((id, entry) -> {
             Path file = to.resolve(from.relativize(entry.file()));
-            Fate fate = new Fate(entry.fate().kind(), entry.fate().to().map(path -> to.resolve(from.relativize(path))), entry.fate().run());
-            return new LedgerEntry(entry.arrival(), entry.name(), file, entry.place(), entry.fingerprint(), entry.readAt(), entry.rules(), entry.datasetVersion(), entry.rejected(), entry.reason(), entry.saidBy(),
-                    entry.after(), fate, entry.sweptAt(), entry.standing());
+            Fate fate = new Fate(
+                    entry.fate().kind(),
+                    entry.fate().to().map(path -> to.resolve(from.relativize(path))),
+                    entry.fate().run());
+            return new LedgerEntry(
+                    entry.arrival(),
+                    entry.name(),
+                    file,
+                    entry.place(),
+                    entry.fingerprint(),
+                    entry.readAt(),
+                    entry.rules(),
+                    entry.datasetVersion(),
+                    entry.rejected(),
+                    entry.reason(),
+                    entry.saidBy(),
+                    entry.after(),
+                    fate,
+                    entry.sweptAt(),
+                    entry.standing());
         });
     }
 
@@ -162,7 +216,9 @@ public final class MemoryCatalogue implements Catalogue {
         for (LedgerEntry entry : List.copyOf(entries.values())) {
             if (entry.isIdle() && !entry.isSwept()) {
                 entries.put(entry.arrival().id(), entry.sweptAway(last));
-                Optional.of(entry.arrival().part()).filter(part -> !part.isEmpty()).ifPresent(parts::add);
+                Optional.of(entry.arrival().part())
+                        .filter(part -> !part.isEmpty())
+                        .ifPresent(parts::add);
             }
         }
         return parts;
@@ -170,7 +226,9 @@ public final class MemoryCatalogue implements Catalogue {
 
     @Override
     public synchronized List<Route> pending(String job) {
-        return pending.stream().filter(route -> job == null || job.equals(route.job())).toList();
+        return pending.stream()
+                .filter(route -> job == null || job.equals(route.job()))
+                .toList();
     }
 
     @Override
@@ -182,8 +240,11 @@ public final class MemoryCatalogue implements Catalogue {
     public synchronized void routed(List<Route.Done> done) {
         for (Route.Done one : done) {
             if (one.problem().isEmpty()) {
-                pending.removeIf(route -> route.run() == one.route().run() && route.ordinal() == one.route().ordinal());
-                one.fate().ifPresent(fate -> one.route().arrivals().forEach(id -> entries.computeIfPresent(id, (key, entry) -> entry.with(fate))));
+                pending.removeIf(route -> route.run() == one.route().run()
+                        && route.ordinal() == one.route().ordinal());
+                one.fate().ifPresent(fate -> one.route()
+                        .arrivals()
+                        .forEach(id -> entries.computeIfPresent(id, (key, entry) -> entry.with(fate))));
             }
         }
     }

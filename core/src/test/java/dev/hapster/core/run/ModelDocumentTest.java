@@ -56,7 +56,12 @@ class ModelDocumentTest {
                 } else if (line.equals("mend")) {
                     work.job("map: {value: {clean: [{replace: {\"?\": \"0\"}}]}}\n" + job);
                 } else if (line.startsWith("=")) {
-                    assertThat(work.values()).as(String.join("\n", lines.subList(0, i + 1))).isEqualTo(Arrays.stream(line.substring(1).strip().split(" +")).filter(row -> !row.isEmpty()).sorted().toList());
+                    assertThat(work.values())
+                            .as(String.join("\n", lines.subList(0, i + 1)))
+                            .isEqualTo(Arrays.stream(line.substring(1).strip().split(" +"))
+                                    .filter(row -> !row.isEmpty())
+                                    .sorted()
+                                    .toList());
                 } else {
                     act(work, line);
                 }

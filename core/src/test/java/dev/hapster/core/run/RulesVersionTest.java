@@ -11,7 +11,10 @@ import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** The names of rules must not change from one start, machine or version to the next, or every file would be read again for nothing. */
+/**
+ * The names of rules must not change from one start, machine or version to the next, or every file would be read again
+ * for nothing.
+ */
 class RulesVersionTest {
 
     @TempDir
@@ -20,8 +23,11 @@ class RulesVersionTest {
     @Test
     void theSameRulesHaveTheSameNameForEver() throws Exception {
         try (CoreWorkspace work = new CoreWorkspace(folder)) {
-            work.job("read: {as: xml, rows: feed/sample, namespaces: {b: \"urn:b\", a: \"urn:a\", c: \"urn:c\"}, empty_as: [\"-\", n/a]}\nmap: {id: {from: Id, clean: [trim, {replace: {x: y, a: b}}]}, value: {empty_as: [none]}}\n"
-                    + "keep: \"value > 0\"\nrejects: {file_at: 5%}\nduplicates: {by: key, within: run, then: keep_last}\n");
+            work.job("read: {as: xml, rows: feed/sample, namespaces: {b: \"urn:b\", a: \"urn:a\", c: \"urn:c\"}, "
+                    + "empty_as: [\"-\", n/a]}\nmap: {id: {from: Id, clean: [trim, {replace: {x: y, a: "
+                    + "b}}]}, value: {empty_as: [none]}}\n"
+                    + "keep: \"value > 0\"\nrejects: {file_at: 5%}\n"
+                    + "duplicates: {by: key, within: run, then: keep_last}\n");
             JobDef job = new Workspace(folder).job("north");
             assertThat(RulesVersion.rows(job, work.dataset().columns(), "")).isEqualTo("45cdab33e96d-a52339e97266");
             assertThat(RulesVersion.after(job.handling().after())).isEqualTo("ca5fca1d6b03");
@@ -30,13 +36,18 @@ class RulesVersionTest {
 
     @Test
     void theOrderOfAMapSaysNothing() {
-        List<String> names = IntStream.range(0, 200).mapToObj(number -> RulesVersion.of(Map.of("a", number % 1, "b", 2, "c", 3, "d", 4))).distinct().toList();
+        List<String> names = IntStream.range(0, 200)
+                .mapToObj(number -> RulesVersion.of(Map.of("a", number % 1, "b", 2, "c", 3, "d", 4)))
+                .distinct()
+                .toList();
         assertThat(names).hasSize(1);
-        assertThat(RulesVersion.canonical(Map.of("b", List.of("x", 'y'), "a", 1))).isEqualTo("{\"a\"=1, \"b\"=[\"x\", \"y\"]}");
+        assertThat(RulesVersion.canonical(Map.of("b", List.of("x", 'y'), "a", 1)))
+                .isEqualTo("{\"a\"=1, \"b\"=[\"x\", \"y\"]}");
     }
 
     @Test
     void aRuleOfAKindThatNobodyThoughtOfIsAFault() {
-        assertThatThrownBy(() -> RulesVersion.of(List.of(new Object()))).hasMessageContaining("nothing says how that is written down");
+        assertThatThrownBy(() -> RulesVersion.of(List.of(new Object())))
+                .hasMessageContaining("nothing says how that is written down");
     }
 }

@@ -35,6 +35,7 @@ class RunnerTest {
 
     @TempDir
     private Path folder;
+
     private final ExecutorService workers = Executors.newFixedThreadPool(2);
     private final MemoryCatalogue catalogue = new MemoryCatalogue();
     private PartStore parts;
@@ -44,11 +45,21 @@ class RunnerTest {
 
     @BeforeEach
     void workspace() throws IOException {
-        file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text, required: true}\n  - {name: day, type: date}\n  - {name: value, type: integer}\n");
+        file(
+                "datasets/samples.yaml",
+                "dataset: samples\ncolumns:\n  - {name: id, type: text, required: true}\n"
+                        + "  - {name: day, type: date}\n  - {name: value, type: integer}\n");
         job("");
         parts = new PartStore(folder.resolve("store"));
         rejects = new RejectStore(folder.resolve("store"));
-        runner = new Runner(new Workspace(folder), Roots.of(List.of(folder)), parts, rejects, catalogue, workers, Clock.systemUTC());
+        runner = new Runner(
+                new Workspace(folder),
+                Roots.of(List.of(folder)),
+                parts,
+                rejects,
+                catalogue,
+                workers,
+                Clock.systemUTC());
     }
 
     @AfterEach
@@ -62,7 +73,9 @@ class RunnerTest {
     }
 
     private void job(String rest) throws IOException {
-        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n" + rest);
+        file(
+                "jobs/north.yaml",
+                "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n" + rest);
     }
 
     private RunResult run() throws Exception {
@@ -71,7 +84,8 @@ class RunnerTest {
 
     private RunResult run(boolean again) throws Exception {
         long number = ++runs;
-        RunResult result = runner.run(runner.prepare("north", Map.of()), number, Asked.again(file -> again), RunListener.NONE, () -> false);
+        RunResult result = runner.run(
+                runner.prepare("north", Map.of()), number, Asked.again(file -> again), RunListener.NONE, () -> false);
         rejects.merge(number, ordinal -> true);
         assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
         assertThat(result.balance().holds()).isTrue();
@@ -79,24 +93,37 @@ class RunnerTest {
     }
 
     private List<List<Comparable<?>>> rows() throws Exception {
-        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked())).toList();
-        Page page = new DatasetQuery(new Workspace(folder).dataset("samples"), files).rows(0, 1000, List.of("_file", "_line"), List.of());
-        return page.rows().stream().map(row -> List.<Comparable<?>>of(row.get(0), row.get(1), row.get(5))).toList();
+        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()
+                .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                .toList();
+        Page page = new DatasetQuery(new Workspace(folder).dataset("samples"), files)
+                .rows(0, 1000, List.of("_file", "_line"), List.of());
+        return page.rows().stream()
+                .map(row -> List.<Comparable<?>>of(row.get(0), row.get(1), row.get(5)))
+                .toList();
     }
 
     @Test
     void runningTwiceDoublesNothingAndAChangedFileReplacesItsOwnRows() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,2026-01-02,2\n");
         file("in/b.csv", HEADER + "b1,2026-01-01,1\n");
-        assertThat(run().files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 2L), tuple(Outcome.LOADED, 1L));
-        assertThat(run().files()).extracting(FileResult::outcome, FileResult::sinceRun).containsExactly(tuple(Outcome.UNCHANGED, 1L), tuple(Outcome.UNCHANGED, 1L));
+        assertThat(run().files())
+                .extracting(FileResult::outcome, FileResult::loaded)
+                .containsExactly(tuple(Outcome.LOADED, 2L), tuple(Outcome.LOADED, 1L));
+        assertThat(run().files())
+                .extracting(FileResult::outcome, FileResult::sinceRun)
+                .containsExactly(tuple(Outcome.UNCHANGED, 1L), tuple(Outcome.UNCHANGED, 1L));
 
         file("in/a.csv", HEADER + "a1,2026-01-01,1\na3,2026-01-02,2\n"); // one byte, the same length
         assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.REPLACED, Outcome.UNCHANGED);
-        assertThat(rows()).containsExactly(List.of("a.csv", 2L, "a1"), List.of("a.csv", 3L, "a3"), List.of("b.csv", 2L, "b1"));
+        assertThat(rows())
+                .containsExactly(List.of("a.csv", 2L, "a1"), List.of("a.csv", 3L, "a3"), List.of("b.csv", 2L, "b1"));
 
         Files.delete(folder.resolve("in/b.csv"));
-        assertThat(run().balance()).satisfies(balance -> assertThat(balance.found()).isEqualTo(1)).extracting(Balance::datasetRows).isEqualTo(3L);
+        assertThat(run().balance())
+                .satisfies(balance -> assertThat(balance.found()).isEqualTo(1))
+                .extracting(Balance::datasetRows)
+                .isEqualTo(3L);
     }
 
     @Test
@@ -116,13 +143,26 @@ class RunnerTest {
         file("in/c.csv", "");
         RunResult result = run();
 
-        assertThat(result.files()).extracting(FileResult::outcome, FileResult::read, FileResult::rejected)
-                .containsExactly(tuple(Outcome.LOADED, 2L, 1L), tuple(Outcome.REJECTED, 0L, 0L), tuple(Outcome.REJECTED, 0L, 0L));
-        assertThat(rejects.read(1, reject -> true, 0, 10)).extracting(RejectStore.Reject::file, RejectStore.Reject::line, RejectStore.Reject::fault,
-                RejectStore.Reject::column, RejectStore.Reject::value, RejectStore.Reject::code, RejectStore.Reject::original).containsExactly(
-                tuple("a.csv", 2L, "1 of 2", "day", "2026-02-30", "date-unreadable", "a1,2026-02-30,x"),
-                tuple("a.csv", 2L, "2 of 2", "value", "x", "number-unreadable", "a1,2026-02-30,x"),
-                tuple("b.csv", 0L, "", "", "", "separator-differs", ""), tuple("c.csv", 0L, "", "", "", "file-empty", ""));
+        assertThat(result.files())
+                .extracting(FileResult::outcome, FileResult::read, FileResult::rejected)
+                .containsExactly(
+                        tuple(Outcome.LOADED, 2L, 1L),
+                        tuple(Outcome.REJECTED, 0L, 0L),
+                        tuple(Outcome.REJECTED, 0L, 0L));
+        assertThat(rejects.read(1, reject -> true, 0, 10))
+                .extracting(
+                        RejectStore.Reject::file,
+                        RejectStore.Reject::line,
+                        RejectStore.Reject::fault,
+                        RejectStore.Reject::column,
+                        RejectStore.Reject::value,
+                        RejectStore.Reject::code,
+                        RejectStore.Reject::original)
+                .containsExactly(
+                        tuple("a.csv", 2L, "1 of 2", "day", "2026-02-30", "date-unreadable", "a1,2026-02-30,x"),
+                        tuple("a.csv", 2L, "2 of 2", "value", "x", "number-unreadable", "a1,2026-02-30,x"),
+                        tuple("b.csv", 0L, "", "", "", "separator-differs", ""),
+                        tuple("c.csv", 0L, "", "", "", "file-empty", ""));
     }
 
     @Test
@@ -130,14 +170,20 @@ class RunnerTest {
         file("in/a.csv", "id,day,Result\na1,2026-01-01,1,7\na2,2026-01-01,1\n");
         job("map: {value: Reslut}\n");
         assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.REJECTED);
-        assertThat(run().files()).extracting(FileResult::outcome, FileResult::sinceRun).containsExactly(tuple(Outcome.REJECTED, 1L));
+        assertThat(run().files())
+                .extracting(FileResult::outcome, FileResult::sinceRun)
+                .containsExactly(tuple(Outcome.REJECTED, 1L));
         job("map: {value: Result}\n");
-        assertThat(run().files()).extracting(FileResult::outcome, FileResult::rejected).containsExactly(tuple(Outcome.LOADED, 1L));
+        assertThat(run().files())
+                .extracting(FileResult::outcome, FileResult::rejected)
+                .containsExactly(tuple(Outcome.LOADED, 1L));
         job("map: {value: Result}\nread: {lines_above: 0}\nabout: only the text differs\n");
         assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.UNCHANGED);
         file("in/a.csv", "id,day\n");
-        assertThat(run().files()).extracting(FileResult::outcome, result -> result.notes().get(0))
-                .containsExactly(tuple(Outcome.REJECTED, "the rows that its earlier content brought stay in the dataset"));
+        assertThat(run().files())
+                .extracting(FileResult::outcome, result -> result.notes().get(0))
+                .containsExactly(
+                        tuple(Outcome.REJECTED, "the rows that its earlier content brought stay in the dataset"));
         assertThat(rows()).hasSize(1);
     }
 
@@ -149,7 +195,10 @@ class RunnerTest {
         job("map: {day: {pattern: [yyyy-MM-dd, dd.MM.yyyy]}}\n");
         RunResult mended = run();
         assertThat(mended.files()).extracting(FileResult::outcome).containsExactly(Outcome.REPLACED, Outcome.UNCHANGED);
-        assertThat(mended.notes()).singleElement().asString().startsWith("1 unchanged file was loaded by earlier rules");
+        assertThat(mended.notes())
+                .singleElement()
+                .asString()
+                .startsWith("1 unchanged file was loaded by earlier rules");
         assertThat(rows()).hasSize(3);
     }
 
@@ -158,7 +207,9 @@ class RunnerTest {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,x,2\n");
         RunResult trial = runner.trial(runner.prepare("north", Map.of()), Asked.NOTHING, RunListener.NONE, () -> false);
 
-        assertThat(trial.files()).extracting(FileResult::loaded, FileResult::rejected).containsExactly(tuple(1L, 1L));
+        assertThat(trial.files())
+                .extracting(FileResult::loaded, FileResult::rejected)
+                .containsExactly(tuple(1L, 1L));
         assertThat(catalogue.parts("samples")).isEmpty();
         try (var tree = Files.walk(folder.resolve("store"))) {
             assertThat(tree.filter(Files::isRegularFile)).isEmpty();
@@ -177,7 +228,8 @@ class RunnerTest {
                 done[0]++;
             }
         };
-        RunResult result = runner.run(runner.prepare("north", Map.of()), 1, Asked.NOTHING, listener, () -> done[0] >= 3);
+        RunResult result =
+                runner.run(runner.prepare("north", Map.of()), 1, Asked.NOTHING, listener, () -> done[0] >= 3);
 
         assertThat(result.state()).isEqualTo(RunState.CANCELLED);
         assertThat(result.balance().filesHold()).isTrue();
@@ -197,7 +249,10 @@ class RunnerTest {
                 if (!written) {
                     written = true;
                     try {
-                        Files.writeString(folder.resolve("in/a.csv"), "b,2026-01-01,1\n", java.nio.file.StandardOpenOption.APPEND);
+                        Files.writeString(
+                                folder.resolve("in/a.csv"),
+                                "b,2026-01-01,1\n",
+                                java.nio.file.StandardOpenOption.APPEND);
                     } catch (IOException wrong) {
                         throw new java.io.UncheckedIOException(wrong);
                     }
@@ -209,21 +264,26 @@ class RunnerTest {
         assertThat(result.state()).isEqualTo(RunState.FINISHED);
         assertThat(result.files()).singleElement().satisfies(waiting -> {
             assertThat(waiting.outcome()).isEqualTo(Outcome.WAITING);
-            assertThat(waiting.reason().orElseThrow().sentence()).isEqualTo("changed while it was read; nothing of it was kept");
+            assertThat(waiting.reason().orElseThrow().sentence())
+                    .isEqualTo("changed while it was read; nothing of it was kept");
         });
         assertThat(result.balance().holds()).isTrue();
         assertThat(catalogue.parts("samples")).isEmpty();
-        assertThat(run().files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 20_001L));
+        assertThat(run().files())
+                .extracting(FileResult::outcome, FileResult::loaded)
+                .containsExactly(tuple(Outcome.LOADED, 20_001L));
     }
 
     @Test
     void aStoreThatCannotBeWrittenFailsTheRunAndBlamesNoFile() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
         Files.delete(folder.resolve("store/staging"));
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
+        RunResult result =
+                runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
 
         assertThat(result.state()).isEqualTo(RunState.FAILED);
-        assertThat(result.failure().orElseThrow()).startsWith("While a.csv was loaded, the store could not be written: ");
+        assertThat(result.failure().orElseThrow())
+                .startsWith("While a.csv was loaded, the store could not be written: ");
         assertThat(result.files()).isEmpty();
         Files.createDirectory(folder.resolve("store/staging"));
         assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.LOADED);
@@ -233,39 +293,71 @@ class RunnerTest {
     void checkSaysEverythingAtOnceBeforeItRuns() throws Exception {
         file("in/a.csv", "id,value,extra\n");
         file("in/b.csv", "day\n");
-        assertThat(runner.check("north", Map.of()).files().get(0).reason().orElseThrow().sentence()).isEqualTo("has a column that feeds nothing: \"extra\"");
+        assertThat(runner.check("north", Map.of())
+                        .files()
+                        .get(0)
+                        .reason()
+                        .orElseThrow()
+                        .sentence())
+                .isEqualTo("has a column that feeds nothing: \"extra\"");
         job("read: {extra_columns: [EXTRA]}\n");
-        assertThat(runner.check("north", Map.of()).files()).extracting(CheckResult.FileCheck::name, file -> file.reason().map(reason -> reason.code().code()).orElse("fits"))
+        assertThat(runner.check("north", Map.of()).files())
+                .extracting(CheckResult.FileCheck::name, file -> file.reason()
+                        .map(reason -> reason.code().code())
+                        .orElse("fits"))
                 .containsExactly(tuple("a.csv", "fits"), tuple("b.csv", "column-missing"));
-        assertThat(runner.check("north", Map.of()).files().get(0).notes()).containsExactly("not used: \"extra\"", "left empty: day");
+        assertThat(runner.check("north", Map.of()).files().get(0).notes())
+                .containsExactly("not used: \"extra\"", "left empty: day");
         job("map: {value: {value: many}}\n");
         Files.move(folder.resolve("in"), folder.resolve("gone"));
-        assertThat(runner.check("north", Map.of()).problems()).extracting(problem -> problem.what()).containsExactly(
-                "the constant for value: \"many\" is no number", "the folder " + folder.resolve("in") + " does not exist");
+        assertThat(runner.check("north", Map.of()).problems())
+                .extracting(problem -> problem.what())
+                .containsExactly(
+                        "the constant for value: \"many\" is no number",
+                        "the folder " + folder.resolve("in") + " does not exist");
     }
 
     @Test
     void aStoredColumnKeepsItsType() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
         run();
-        file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: text}\n  - {name: fresh, type: text}\n");
-        assertThat(catchThrowableOfType(DefinitionException.class, () -> runner.prepare("north", Map.of()))).hasMessageContaining("rows are stored with it as integer");
-        file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: integer}\n  - {name: fresh, type: text}\n");
+        file(
+                "datasets/samples.yaml",
+                "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: text}\n"
+                        + "  - {name: fresh, type: text}\n");
+        assertThat(catchThrowableOfType(DefinitionException.class, () -> runner.prepare("north", Map.of())))
+                .hasMessageContaining("rows are stored with it as integer");
+        file(
+                "datasets/samples.yaml",
+                "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: integer}\n"
+                        + "  - {name: fresh, type: text}\n");
         assertThat(rows()).hasSize(1);
     }
 
     @Test
     void whatNamesSayFillsColumns() throws Exception {
-        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, depth: 1, settle: 0s, take: \"{lab}/{no}-{month:yyyy-MM}.csv\"}]\n"
-                + "read: {extra_columns: [x]}\nmap: {id: {fact: lab, clean: [upper]}, day: {fact: month}, value: {fact: no}}\n");
+        file(
+                "jobs/north.yaml",
+                "job: north\ninto: samples\nfind: [{folder: in, depth: 1, settle: 0s, take: "
+                        + "\"{lab}/{no}-{month:yyyy-MM}.csv\"}]\n"
+                        + "read: {extra_columns: [x]}\nmap: {id: {fact: lab, clean: [upper]}, day: {fact: "
+                        + "month}, value: {fact: no}}\n");
         file("in/north/7-2026-03.csv", "x\n1\n2\n");
         file("in/north/x-2026-03.csv", "x\n1\n3\n");
         RunResult result = run();
-        assertThat(result.files()).extracting(FileResult::name, FileResult::outcome).containsExactly(tuple("7-2026-03.csv", Outcome.LOADED), tuple("x-2026-03.csv", Outcome.REJECTED));
-        assertThat(result.files().get(1).reason().orElseThrow().sentence()).isEqualTo("{no} in its name is \"x\": \"x\" is no number");
-        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream().map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked())).toList();
-        assertThat(new DatasetQuery(new Workspace(folder).dataset("samples"), files).rows(0, 10, List.of(), List.of()).rows()).allSatisfy(
-                row -> assertThat(row.toString()).contains("NORTH, 2026-03-01, 7")).hasSize(2);
+        assertThat(result.files())
+                .extracting(FileResult::name, FileResult::outcome)
+                .containsExactly(tuple("7-2026-03.csv", Outcome.LOADED), tuple("x-2026-03.csv", Outcome.REJECTED));
+        assertThat(result.files().get(1).reason().orElseThrow().sentence())
+                .isEqualTo("{no} in its name is \"x\": \"x\" is no number");
+        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()
+                .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                .toList();
+        assertThat(new DatasetQuery(new Workspace(folder).dataset("samples"), files)
+                        .rows(0, 10, List.of(), List.of())
+                        .rows())
+                .allSatisfy(row -> assertThat(row.toString()).contains("NORTH, 2026-03-01, 7"))
+                .hasSize(2);
     }
 
     @Test
@@ -273,26 +365,46 @@ class RunnerTest {
         String rows = HEADER + "a,2026-01-01,1\n";
         file("in/b.csv", rows);
         file("in/c.csv", rows);
-        assertThat(run().files()).extracting(FileResult::name, FileResult::outcome, file -> file.reason().map(reason -> reason.sentence()).orElse(""))
-                .containsExactly(tuple("b.csv", Outcome.LOADED, ""), tuple("c.csv", Outcome.REJECTED, "has the same content as b.csv"));
+        assertThat(run().files())
+                .extracting(FileResult::name, FileResult::outcome, file -> file.reason()
+                        .map(reason -> reason.sentence())
+                        .orElse(""))
+                .containsExactly(
+                        tuple("b.csv", Outcome.LOADED, ""),
+                        tuple("c.csv", Outcome.REJECTED, "has the same content as b.csv"));
 
         file("in/a.csv", rows);
-        assertThat(run().files()).as("what is in the dataset goes first").extracting(FileResult::outcome, file -> file.reason().map(reason -> reason.sentence()).orElse(""))
-                .containsExactly(tuple(Outcome.REJECTED, "has the same content as b.csv, which run 1 loaded"), tuple(Outcome.UNCHANGED, ""),
+        assertThat(run().files())
+                .as("what is in the dataset goes first")
+                .extracting(
+                        FileResult::outcome,
+                        file -> file.reason().map(reason -> reason.sentence()).orElse(""))
+                .containsExactly(
+                        tuple(Outcome.REJECTED, "has the same content as b.csv, which run 1 loaded"),
+                        tuple(Outcome.UNCHANGED, ""),
                         tuple(Outcome.REJECTED, "has the same content as b.csv, which run 1 loaded"));
 
         Files.delete(folder.resolve("in/a.csv"));
         Files.delete(folder.resolve("in/b.csv"));
-        assertThat(run().files()).as("a renamed file doubles nothing").extracting(FileResult::outcome, FileResult::sinceRun).containsExactly(tuple(Outcome.REJECTED, 1L));
+        assertThat(run().files())
+                .as("a renamed file doubles nothing")
+                .extracting(FileResult::outcome, FileResult::sinceRun)
+                .containsExactly(tuple(Outcome.REJECTED, 1L));
         assertThat(rows()).hasSize(1);
 
         file("in/b.csv", HEADER + "b,2026-01-01,2\n");
-        assertThat(run().files()).as("once the first has other content, it is no copy any more").extracting(FileResult::outcome)
+        assertThat(run().files())
+                .as("once the first has other content, it is no copy any more")
+                .extracting(FileResult::outcome)
                 .containsExactly(Outcome.REPLACED, Outcome.LOADED);
 
-        file("jobs/north.yaml", "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, copies: load, take: \"*.csv\"}]\n");
+        file(
+                "jobs/north.yaml",
+                "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, copies: load, take: \"*.csv\"}]\n");
         file("in/d.csv", rows);
-        assertThat(run().files()).extracting(FileResult::outcome).containsExactly(Outcome.UNCHANGED, Outcome.UNCHANGED, Outcome.LOADED);
+        assertThat(run().files())
+                .extracting(FileResult::outcome)
+                .containsExactly(Outcome.UNCHANGED, Outcome.UNCHANGED, Outcome.LOADED);
     }
 
     @Test
@@ -303,7 +415,10 @@ class RunnerTest {
         Thread writer = new Thread(() -> {
             try {
                 for (int i = 0; i < 20; i++) {
-                    Files.writeString(folder.resolve("in/grows.csv"), "g,2026-01-01," + i + "\n", java.nio.file.StandardOpenOption.APPEND);
+                    Files.writeString(
+                            folder.resolve("in/grows.csv"),
+                            "g,2026-01-01," + i + "\n",
+                            java.nio.file.StandardOpenOption.APPEND);
                     Thread.sleep(50);
                 }
             } catch (IOException | InterruptedException wrong) {
@@ -312,12 +427,15 @@ class RunnerTest {
         });
         writer.start();
         RunResult first = run();
-        assertThat(first.files()).extracting(FileResult::name, FileResult::outcome).containsExactly(tuple("a.csv.part", Outcome.WAITING), tuple("grows.csv", Outcome.WAITING));
+        assertThat(first.files())
+                .extracting(FileResult::name, FileResult::outcome)
+                .containsExactly(tuple("a.csv.part", Outcome.WAITING), tuple("grows.csv", Outcome.WAITING));
         assertThat(first.files().get(0).reason().orElseThrow().sentence()).startsWith("has an unfinished name");
         assertThat(first.balance().holds()).isTrue();
         writer.join();
         Files.move(folder.resolve("in/a.csv.part"), folder.resolve("in/a.csv"));
-        assertThat(run().files()).extracting(FileResult::name, FileResult::outcome, FileResult::loaded)
+        assertThat(run().files())
+                .extracting(FileResult::name, FileResult::outcome, FileResult::loaded)
                 .containsExactly(tuple("a.csv", Outcome.LOADED, 1L), tuple("grows.csv", Outcome.LOADED, 20L));
     }
 
@@ -326,11 +444,17 @@ class RunnerTest {
         file("in/a.csv", HEADER + "a,2026-01-01,1\n");
         Prepared prepared = runner.prepare("north", Map.of());
         file("in/other", HEADER + "b,2026-01-01,1\nb,2026-01-01,2\n");
-        Files.move(folder.resolve("in/other"), folder.resolve("in/a.csv"), java.nio.file.StandardCopyOption.ATOMIC_MOVE);
+        Files.move(
+                folder.resolve("in/other"), folder.resolve("in/a.csv"), java.nio.file.StandardCopyOption.ATOMIC_MOVE);
         RunResult result = runner.run(prepared, ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
-        assertThat(result.files()).extracting(FileResult::outcome, file -> file.reason().orElseThrow().sentence())
-                .containsExactly(tuple(Outcome.WAITING, "changed after the folder was listed; the next run takes it as it is then"));
-        assertThat(run().files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 2L));
+        assertThat(result.files())
+                .extracting(
+                        FileResult::outcome, file -> file.reason().orElseThrow().sentence())
+                .containsExactly(tuple(
+                        Outcome.WAITING, "changed after the folder was listed; the next run takes it as it is then"));
+        assertThat(run().files())
+                .extracting(FileResult::outcome, FileResult::loaded)
+                .containsExactly(tuple(Outcome.LOADED, 2L));
     }
 
     private byte[] packed(String format, String text) throws Exception {
@@ -346,32 +470,56 @@ class RunnerTest {
         String text = HEADER + "a,2026-01-01,1\n".repeat(5000);
         Files.createDirectories(folder.resolve("in"));
         int number = 0;
-        for (String format : List.of(CompressorStreamFactory.GZIP, CompressorStreamFactory.BZIP2, CompressorStreamFactory.XZ, CompressorStreamFactory.ZSTANDARD)) {
+        for (String format : List.of(
+                CompressorStreamFactory.GZIP,
+                CompressorStreamFactory.BZIP2,
+                CompressorStreamFactory.XZ,
+                CompressorStreamFactory.ZSTANDARD)) {
             byte[] bytes = packed(format, text + format + ",2026-01-01,1\n");
             Files.write(folder.resolve("in/" + number++ + ".csv"), bytes);
             Files.write(folder.resolve("in/" + number++ + ".csv"), java.util.Arrays.copyOf(bytes, bytes.length - 20));
         }
         Files.write(folder.resolve("in/8.csv"), new byte[] {0x1f, (byte) 0x8b, 8, 0});
         RunResult result = run();
-        assertThat(result.files()).extracting(FileResult::outcome, FileResult::loaded).containsExactly(tuple(Outcome.LOADED, 5001L), tuple(Outcome.REJECTED, 0L), tuple(Outcome.LOADED, 5001L),
-                tuple(Outcome.REJECTED, 0L), tuple(Outcome.LOADED, 5001L), tuple(Outcome.REJECTED, 0L), tuple(Outcome.LOADED, 5001L), tuple(Outcome.REJECTED, 0L), tuple(Outcome.REJECTED, 0L));
-        assertThat(result.files()).filteredOn(file -> file.outcome() == Outcome.REJECTED).allSatisfy(file -> {
-            assertThat(file.reason().orElseThrow().code().code()).isEqualTo("file-damaged");
-            assertThat(file.reason().orElseThrow().sentence()).startsWith("is compressed with ").contains("cut off or damaged");
-        });
-        assertThat(run().files()).filteredOn(file -> file.outcome() == Outcome.UNCHANGED).hasSize(4);
+        assertThat(result.files())
+                .extracting(FileResult::outcome, FileResult::loaded)
+                .containsExactly(
+                        tuple(Outcome.LOADED, 5001L),
+                        tuple(Outcome.REJECTED, 0L),
+                        tuple(Outcome.LOADED, 5001L),
+                        tuple(Outcome.REJECTED, 0L),
+                        tuple(Outcome.LOADED, 5001L),
+                        tuple(Outcome.REJECTED, 0L),
+                        tuple(Outcome.LOADED, 5001L),
+                        tuple(Outcome.REJECTED, 0L),
+                        tuple(Outcome.REJECTED, 0L));
+        assertThat(result.files())
+                .filteredOn(file -> file.outcome() == Outcome.REJECTED)
+                .allSatisfy(file -> {
+                    assertThat(file.reason().orElseThrow().code().code()).isEqualTo("file-damaged");
+                    assertThat(file.reason().orElseThrow().sentence())
+                            .startsWith("is compressed with ")
+                            .contains("cut off or damaged");
+                });
+        assertThat(run().files())
+                .filteredOn(file -> file.outcome() == Outcome.UNCHANGED)
+                .hasSize(4);
     }
 
     @Test
     void aFileThatUnpacksToFarTooMuchIsRefused() throws Exception {
         Files.createDirectories(folder.resolve("in"));
-        try (OutputStream out = new CompressorStreamFactory().createCompressorOutputStream(CompressorStreamFactory.ZSTANDARD, Files.newOutputStream(folder.resolve("in/bomb.csv")))) {
+        try (OutputStream out = new CompressorStreamFactory()
+                .createCompressorOutputStream(
+                        CompressorStreamFactory.ZSTANDARD, Files.newOutputStream(folder.resolve("in/bomb.csv")))) {
             out.write(HEADER.getBytes(StandardCharsets.UTF_8));
             byte[] lines = "\n".repeat(1 << 20).getBytes(StandardCharsets.UTF_8);
             for (int i = 0; i < 1100; i++) {
                 out.write(lines);
             }
         }
-        assertThat(run().files()).singleElement().satisfies(file -> assertThat(file.reason().orElseThrow().sentence()).contains("unpacks to more than 1000 times its size"));
+        assertThat(run().files()).singleElement().satisfies(file -> assertThat(
+                        file.reason().orElseThrow().sentence())
+                .contains("unpacks to more than 1000 times its size"));
     }
 }

@@ -18,6 +18,7 @@ class SequencesTest {
 
     @TempDir
     private Path home;
+
     private CoreWorkspace work;
 
     @BeforeEach
@@ -28,7 +29,9 @@ class SequencesTest {
 
     @AfterEach
     void close() throws Exception {
-        assertThat(work.runner.resettle(work.dataset(), false)).as("what is kept is what the log says").isEmpty();
+        assertThat(work.runner.resettle(work.dataset(), false))
+                .as("what is kept is what the log says")
+                .isEmpty();
         work.close();
     }
 
@@ -52,11 +55,15 @@ class SequencesTest {
         work.run();
         Files.copy(in("x.csv"), in("y.csv"));
         work.raw("x.csv", "what,is,this\n");
-        assertThat(work.run().files()).extracting(FileResult::outcome).containsExactly(Outcome.REJECTED, Outcome.REJECTED);
+        assertThat(work.run().files())
+                .extracting(FileResult::outcome)
+                .containsExactly(Outcome.REJECTED, Outcome.REJECTED);
         assertThat(work.rows()).containsExactly("x.csv:2 a=1", "x.csv:3 b=2");
         work.file("x.csv", "c=3");
         work.run();
-        assertThat(work.rows()).as("a copy counts once what it copies does not").containsExactly("x.csv:2 c=3", "y.csv:2 a=1", "y.csv:3 b=2");
+        assertThat(work.rows())
+                .as("a copy counts once what it copies does not")
+                .containsExactly("x.csv:2 c=3", "y.csv:2 a=1", "y.csv:3 b=2");
     }
 
     @Test
@@ -66,8 +73,12 @@ class SequencesTest {
         work.file("a.csv", "a=2");
         work.run();
         work.sweep();
-        assertThat(work.runner.undoEffect(work.dataset(), 2).obstacles()).singleElement().asString().contains("no longer kept: those of in/a.csv");
-        assertThat(catchThrowableOfType(ActRefusedException.class, () -> work.undo(2))).hasMessageContaining("Run 2 cannot be undone");
+        assertThat(work.runner.undoEffect(work.dataset(), 2).obstacles())
+                .singleElement()
+                .asString()
+                .contains("no longer kept: those of in/a.csv");
+        assertThat(catchThrowableOfType(ActRefusedException.class, () -> work.undo(2)))
+                .hasMessageContaining("Run 2 cannot be undone");
         assertThat(work.values()).containsExactly("a=2");
     }
 
@@ -88,7 +99,8 @@ class SequencesTest {
 
     @Test
     void aRowThatIsRepairedLateDoesNotWinOverANewerOne() throws Exception {
-        for (String way : new String[] {"load: update\n", "duplicates: {by: key, within: dataset, then: keep_last}\n"}) {
+        for (String way :
+                new String[] {"load: update\n", "duplicates: {by: key, within: dataset, then: keep_last}\n"}) {
             try (CoreWorkspace other = new CoreWorkspace(home.resolve(way.substring(0, 4)))) {
                 other.job(way);
                 other.raw("a.csv", "id,value,op\nk,<1,\nm,1,\n");
@@ -96,13 +108,18 @@ class SequencesTest {
                 other.file("b.csv", "k=2");
                 other.run();
                 other.job("map: {value: {clean: [{remove: \"<\"}]}}\n" + way);
-                assertThat(other.retry().files()).extracting(FileResult::loaded).as("it is there, and gives way").containsExactly(0L);
+                assertThat(other.retry().files())
+                        .extracting(FileResult::loaded)
+                        .as("it is there, and gives way")
+                        .containsExactly(0L);
                 assertThat(other.values()).containsExactly("k=2", "m=1");
                 other.again();
                 assertThat(other.values()).as("loading all anew says the same").containsExactly("k=2", "m=1");
                 other.undo(4);
                 other.undo(2);
-                assertThat(other.values()).as("once the newer one is taken back, the repaired one counts").containsExactly("k=1", "m=1");
+                assertThat(other.values())
+                        .as("once the newer one is taken back, the repaired one counts")
+                        .containsExactly("k=1", "m=1");
             }
         }
     }
@@ -130,7 +147,10 @@ class SequencesTest {
         assertThat(work.run().files()).extracting(FileResult::outcome).containsExactly(Outcome.LOADED);
         assertThat(work.values()).containsExactly("mon=1", "tue=2");
         work.file("daily.csv", "tue=2");
-        assertThat(work.run().files()).as("the same delivered once more").extracting(FileResult::outcome).containsExactly(Outcome.UNCHANGED);
+        assertThat(work.run().files())
+                .as("the same delivered once more")
+                .extracting(FileResult::outcome)
+                .containsExactly(Outcome.UNCHANGED);
         assertThat(work.values()).hasSize(2);
         assertThat(in("daily.csv")).as("it is taken away all the same").doesNotExist();
         work.undo(1);
@@ -153,15 +173,24 @@ class SequencesTest {
         work.file("b.csv", "c=1");
         work.run();
         work.job("after: {loaded: delete}\n");
-        assertThat(work.run().notes()).anyMatch(note -> note.contains("2 files were loaded before `after` said what it says now") && note.contains("--apply-after"));
+        assertThat(work.run().notes())
+                .anyMatch(note -> note.contains("2 files were loaded before `after` said what it says now")
+                        && note.contains("--apply-after"));
         assertThat(in("a.csv")).exists();
         assertThat(in("b.csv")).exists();
         RunResult applied = work.run(Asked.NOTHING.applyingAfter(true));
-        assertThat(applied.files()).extracting(file -> file.action().orElse("")).satisfiesExactly(kept -> assertThat(kept).startsWith("kept: 1 row of it is rejected"), gone -> assertThat(gone).isEqualTo("deleted"));
+        assertThat(applied.files())
+                .extracting(file -> file.action().orElse(""))
+                .satisfiesExactly(
+                        kept -> assertThat(kept).startsWith("kept: 1 row of it is rejected"),
+                        gone -> assertThat(gone).isEqualTo("deleted"));
         assertThat(in("a.csv")).as("rows of it can still be tried again").exists();
         assertThat(in("b.csv")).doesNotExist();
         work.job("map: {value: {empty_as: [x]}}\nafter: {loaded: delete}\n");
-        work.write("datasets/north.yaml", Files.readString(work.folder.resolve("datasets/north.yaml")).replace("type: integer, required: true", "type: integer"));
+        work.write(
+                "datasets/north.yaml",
+                Files.readString(work.folder.resolve("datasets/north.yaml"))
+                        .replace("type: integer, required: true", "type: integer"));
         assertThat(work.retry().files()).extracting(FileResult::loaded).containsExactly(1L);
         assertThat(in("a.csv")).as("nothing of it is rejected any more").doesNotExist();
     }
@@ -173,7 +202,9 @@ class SequencesTest {
         work.run();
         Effect effect = work.runner.undoEffect(work.dataset(), 1);
         assertThat(effect.out()).isEqualTo(1);
-        assertThat(effect.notes()).anyMatch(note -> note.contains("in/a.csv was deleted by the job, so that the rows cannot be loaded again"));
+        assertThat(effect.notes())
+                .anyMatch(note ->
+                        note.contains("in/a.csv was deleted by the job, so that the rows cannot be loaded again"));
         long undo = work.undo(1);
         assertThat(work.values()).isEmpty();
         work.undo(undo);
@@ -189,17 +220,23 @@ class SequencesTest {
         work.move(home.resolve("elsewhere/w"));
         assertThat(work.run().files()).extracting(FileResult::outcome).containsOnly(Outcome.UNCHANGED);
         work.file("a.csv", "a=10");
-        assertThat(work.run().files()).extracting(FileResult::outcome).containsExactly(Outcome.REPLACED, Outcome.UNCHANGED);
+        assertThat(work.run().files())
+                .extracting(FileResult::outcome)
+                .containsExactly(Outcome.REPLACED, Outcome.UNCHANGED);
         assertThat(work.values()).containsExactly("a=10", "b=2");
     }
 
     @Test
     void aPlaceWithANameIsKnownWhereverItsFolderLies() throws Exception {
-        work.write("jobs/north.yaml", "job: north\ninto: north\nfind: [{name: lab, folder: in, settle: 0s, take: \"*.csv\"}]\n");
+        work.write(
+                "jobs/north.yaml",
+                "job: north\ninto: north\nfind: [{name: lab, folder: in, settle: 0s, take: \"*.csv\"}]\n");
         work.file("a.csv", "a=1");
         work.run();
         Files.move(work.folder.resolve("in"), work.folder.resolve("arrivals"));
-        work.write("jobs/north.yaml", "job: north\ninto: north\nfind: [{name: lab, folder: arrivals, settle: 0s, take: \"*.csv\"}]\n");
+        work.write(
+                "jobs/north.yaml",
+                "job: north\ninto: north\nfind: [{name: lab, folder: arrivals, settle: 0s, take: \"*.csv\"}]\n");
         assertThat(work.run().files()).extracting(FileResult::outcome).containsExactly(Outcome.UNCHANGED);
     }
 
@@ -211,7 +248,9 @@ class SequencesTest {
         work.run();
         Path gone = Files.move(in("1.csv"), home.resolve("1.csv"));
         work.raw("3.csv", "c,3,\n");
-        assertThat(work.run().files()).extracting(FileResult::outcome).containsExactly(Outcome.UNCHANGED, Outcome.LOADED);
+        assertThat(work.run().files())
+                .extracting(FileResult::outcome)
+                .containsExactly(Outcome.UNCHANGED, Outcome.LOADED);
         Files.move(gone, in("1.csv"));
         assertThat(work.run().files()).extracting(FileResult::outcome).containsOnly(Outcome.UNCHANGED);
         assertThat(work.values()).containsExactly("a=1", "b=2", "c=3");
@@ -221,18 +260,33 @@ class SequencesTest {
     void noJobTouchesTheStoreOrTheDefinitions() throws Exception {
         work.file("a.csv", "a=1");
         work.run();
-        work.write("jobs/thief.yaml", "job: thief\ninto: north\nfind: [{folder: store/parts, depth: 2, settle: 0s, take: \"*\"}]\nread: {as: parquet}\nafter: {loaded: delete}\n");
-        assertThat(catchThrowableOfType(DefinitionException.class, () -> work.runner.prepare("thief", Map.of()))).hasMessageContaining("belongs to Hapster's own store or definitions");
-        work.write("jobs/thief.yaml", "job: thief\ninto: north\nfind: [{folder: \".\", depth: 5, settle: 0s, take: \"**/*.parquet\"}]\nread: {as: parquet}\nafter: {loaded: delete}\n");
-        assertThat(work.runner.prepare("thief", Map.of()).finding().candidates()).as("it does not even see them").noneMatch(file -> file.relative().startsWith("store"));
-        work.write("jobs/north.yaml", "job: north\ninto: north\nfind: [{folder: in, settle: 0s, take: \"{lab}-*.csv\"}]\nafter: {loaded: {move: \"{lab}\"}}\n");
+        work.write(
+                "jobs/thief.yaml",
+                "job: thief\ninto: north\nfind: [{folder: store/parts, depth: 2, settle: 0s, take: \"*\"}]\n"
+                        + "read: {as: parquet}\nafter: {loaded: delete}\n");
+        assertThat(catchThrowableOfType(DefinitionException.class, () -> work.runner.prepare("thief", Map.of())))
+                .hasMessageContaining("belongs to Hapster's own store or definitions");
+        work.write(
+                "jobs/thief.yaml",
+                "job: thief\ninto: north\nfind: [{folder: \".\", depth: 5, settle: 0s, take: "
+                        + "\"**/*.parquet\"}]\nread: {as: parquet}\nafter: {loaded: delete}\n");
+        assertThat(work.runner.prepare("thief", Map.of()).finding().candidates())
+                .as("it does not even see them")
+                .noneMatch(file -> file.relative().startsWith("store"));
+        work.write(
+                "jobs/north.yaml",
+                "job: north\ninto: north\nfind: [{folder: in, settle: 0s, take: \"{lab}-*.csv\"}]\n"
+                        + "after: {loaded: {move: \"{lab}\"}}\n");
         work.file("jobs-1.csv", "b=1");
         work.file("store-2.csv", "c=1");
-        assertThat(work.run().files()).extracting(file -> file.action().orElse("")).allMatch(action -> action.contains("belongs to Hapster's own store or definitions"));
+        assertThat(work.run().files())
+                .extracting(file -> file.action().orElse(""))
+                .allMatch(action -> action.contains("belongs to Hapster's own store or definitions"));
         assertThat(work.folder.resolve("jobs/jobs-1.csv")).doesNotExist();
         assertThat(in("jobs-1.csv")).exists();
         work.job("after: {loaded: {move: store}}\n");
-        assertThat(catchThrowableOfType(DefinitionException.class, () -> work.runner.prepare("north", Map.of()))).hasMessageContaining("belongs to Hapster's own store or definitions");
+        assertThat(catchThrowableOfType(DefinitionException.class, () -> work.runner.prepare("north", Map.of())))
+                .hasMessageContaining("belongs to Hapster's own store or definitions");
         work.job("");
     }
 
@@ -244,7 +298,8 @@ class SequencesTest {
         work.raw("a.csv", "what,is,this\n");
         RunResult result = work.run();
         assertThat(result.state()).isEqualTo(RunState.STOPPED);
-        assertThat(result.failure().orElseThrow()).startsWith("Every file is rejected, and `load: replace` would empty the dataset");
+        assertThat(result.failure().orElseThrow())
+                .startsWith("Every file is rejected, and `load: replace` would empty the dataset");
         assertThat(work.values()).containsExactly("a=1");
     }
 
@@ -253,10 +308,23 @@ class SequencesTest {
         work.job("after: {loaded: {move: done}, rejected: {copy: bad}}\n");
         work.file("a.csv", "a=1");
         work.raw("b.csv", "what,is,this\n");
-        assertThat(work.runner.check("north", Map.of()).files()).extracting(file -> file.action().orElse("")).containsExactly("moved to " + work.folder.resolve("done/a.csv"), "copied to " + work.folder.resolve("bad/b.csv"));
-        RunResult trial = work.runner.trial(work.runner.prepare("north", Map.of()), Asked.NOTHING, RunListener.NONE, () -> false);
-        assertThat(trial.files()).extracting(file -> file.action().orElse("")).containsExactly("moved to " + work.folder.resolve("done/a.csv"), "copied to " + work.folder.resolve("bad/b.csv"));
+        assertThat(work.runner.check("north", Map.of()).files())
+                .extracting(file -> file.action().orElse(""))
+                .containsExactly(
+                        "moved to " + work.folder.resolve("done/a.csv"),
+                        "copied to " + work.folder.resolve("bad/b.csv"));
+        RunResult trial =
+                work.runner.trial(work.runner.prepare("north", Map.of()), Asked.NOTHING, RunListener.NONE, () -> false);
+        assertThat(trial.files())
+                .extracting(file -> file.action().orElse(""))
+                .containsExactly(
+                        "moved to " + work.folder.resolve("done/a.csv"),
+                        "copied to " + work.folder.resolve("bad/b.csv"));
         assertThat(in("a.csv")).exists();
-        assertThat(work.run().files()).extracting(file -> file.action().orElse("")).containsExactly("moved to " + work.folder.resolve("done/a.csv"), "copied to " + work.folder.resolve("bad/b.csv"));
+        assertThat(work.run().files())
+                .extracting(file -> file.action().orElse(""))
+                .containsExactly(
+                        "moved to " + work.folder.resolve("done/a.csv"),
+                        "copied to " + work.folder.resolve("bad/b.csv"));
     }
 }

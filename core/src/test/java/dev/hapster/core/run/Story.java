@@ -24,8 +24,9 @@ import java.util.function.Predicate;
 import java.util.stream.Stream;
 
 /**
- * A random sequence of what happens to a job and its folder, told at the same time to a {@link World} that does it and to the {@link Reference} that says what must come of it.
- * Both catalogues, the one in memory and the service's own, are held to the same stories.
+ * A random sequence of what happens to a job and its folder, told at the same time to a {@link World} that does it and
+ * to the {@link Reference} that says what must come of it. Both catalogues, the one in memory and the service's own,
+ * are held to the same stories.
  */
 public final class Story {
 
@@ -111,22 +112,35 @@ public final class Story {
     }
 
     private void define() throws IOException {
-        write("datasets/" + world.name() + ".yaml", "dataset: " + world.name() + "\nkey: id\nretain: {replaced: 30d}\ncolumns:\n  - {name: id, type: text, required: true}\n  - {name: value, type: integer, required: true}\n"
-                + "  - {name: op, type: text}\n");
-        String how = switch (mode) {
-            case BY_FILE -> "";
-            case ADDS -> "same_name: adds\n";
-            case APPEND -> "load: append\n";
-            case REPLACE -> "load: replace\n";
-            case UPDATE -> "load: update\ndeleted: \"op == 'del'\"\n";
-            case NEWEST -> "load: update\nnewest_by: value\ndeleted: \"op == 'del'\"\n";
-            case FIRST_IN_RUN -> "duplicates: {by: id, within: run, then: keep_first}\n";
-            case FIRST -> "duplicates: {by: id, within: dataset, then: keep_first}\n";
-            case LAST -> "duplicates: {by: id, within: dataset, then: keep_last}\n";
-            case REJECT -> "duplicates: {by: id, within: dataset, then: reject}\n";
-        };
-        write("jobs/" + world.name() + ".yaml", "job: " + world.name() + "\ninto: " + world.name() + "\nfind: [{folder: " + world.inbox() + ", settle: 0s, take: \"*.csv\"}]\n"
-                + (mended ? "map: {value: {clean: [{remove: \"<\"}]}}\n" : "") + how + (moves ? "after: {loaded: {move: \"done/" + world.name() + "\"}, rejected: {move: \"bad/" + world.name() + "\"}}\n" : ""));
+        write(
+                "datasets/" + world.name() + ".yaml",
+                "dataset: " + world.name()
+                        + "\nkey: id\nretain: {replaced: 30d}\ncolumns:\n"
+                        + "  - {name: id, type: text, required: true}\n"
+                        + "  - {name: value, type: integer, required: true}\n"
+                        + "  - {name: op, type: text}\n");
+        String how =
+                switch (mode) {
+                    case BY_FILE -> "";
+                    case ADDS -> "same_name: adds\n";
+                    case APPEND -> "load: append\n";
+                    case REPLACE -> "load: replace\n";
+                    case UPDATE -> "load: update\ndeleted: \"op == 'del'\"\n";
+                    case NEWEST -> "load: update\nnewest_by: value\ndeleted: \"op == 'del'\"\n";
+                    case FIRST_IN_RUN -> "duplicates: {by: id, within: run, then: keep_first}\n";
+                    case FIRST -> "duplicates: {by: id, within: dataset, then: keep_first}\n";
+                    case LAST -> "duplicates: {by: id, within: dataset, then: keep_last}\n";
+                    case REJECT -> "duplicates: {by: id, within: dataset, then: reject}\n";
+                };
+        write(
+                "jobs/" + world.name() + ".yaml",
+                "job: " + world.name() + "\ninto: " + world.name() + "\nfind: [{folder: " + world.inbox()
+                        + ", settle: 0s, take: \"*.csv\"}]\n"
+                        + (mended ? "map: {value: {clean: [{remove: \"<\"}]}}\n" : "") + how
+                        + (moves
+                                ? "after: {loaded: {move: \"done/" + world.name() + "\"}, rejected: {move: \"bad/"
+                                        + world.name() + "\"}}\n"
+                                : ""));
     }
 
     private void write(String name, String text) throws IOException {
@@ -202,7 +216,8 @@ public final class Story {
             content = content();
         }
         Files.writeString(file, content);
-        Files.setLastModifiedTime(file, FileTime.from(Instant.parse("2026-03-01T00:00:00Z").plusSeconds(++clock)));
+        Files.setLastModifiedTime(
+                file, FileTime.from(Instant.parse("2026-03-01T00:00:00Z").plusSeconds(++clock)));
         told.add(name + " = " + content.replace("\n", "; "));
     }
 
@@ -210,7 +225,14 @@ public final class Story {
         Random few = new Random(random.nextInt(9)); // few contents, so that they come again
         StringBuilder text = new StringBuilder("id,value,op\n");
         for (int i = 0; i <= few.nextInt(4); i++) {
-            text.append('k').append(few.nextInt(4)).append(',').append(few.nextInt(5) == 0 ? "<" : "").append(few.nextInt(9)).append(',').append(deletes() && few.nextInt(6) == 0 ? "del" : "").append('\n');
+            text.append('k')
+                    .append(few.nextInt(4))
+                    .append(',')
+                    .append(few.nextInt(5) == 0 ? "<" : "")
+                    .append(few.nextInt(9))
+                    .append(',')
+                    .append(deletes() && few.nextInt(6) == 0 ? "del" : "")
+                    .append('\n');
         }
         return text.toString();
     }
@@ -238,8 +260,7 @@ public final class Story {
     // what is done with the job
 
     /** A file as the model reads it. */
-    private record Parsed(boolean accepted, List<Row> rows, Set<Integer> open) {
-    }
+    private record Parsed(boolean accepted, List<Row> rows, Set<Integer> open) {}
 
     private Parsed parse(String content) {
         String[] lines = content.split("\n");
@@ -253,7 +274,9 @@ public final class Story {
             boolean deletes = fields[2].equals("del");
             boolean marked = fields[1].startsWith("<") && !mended;
             if (marked && (!deletes || mode == Mode.NEWEST)) {
-                open.add(i + 1); // a deletion goes by its key, whatever else is wrong with it; unless the value says how new it is
+                open.add(
+                        i + 1); // a deletion goes by its key, whatever else is wrong with it; unless the value says how
+                // new it is
             } else {
                 rows.add(new Row(i + 1, fields[0], Integer.parseInt(fields[1].replace("<", "")), deletes));
             }
@@ -261,33 +284,62 @@ public final class Story {
         return new Parsed(true, rows, open);
     }
 
-    private record Present(String file, Path path, String content, FileTime modified) {
-    }
+    private record Present(String file, Path path, String content, FileTime modified) {}
 
     private List<Present> present() throws IOException {
         List<Present> present = new ArrayList<>();
         for (Path path : files()) {
-            present.add(new Present(path.getFileName().toString(), path, Files.readString(path), Files.getLastModifiedTime(path)));
+            present.add(new Present(
+                    path.getFileName().toString(), path, Files.readString(path), Files.getLastModifiedTime(path)));
         }
         return present;
     }
 
     private Reading read(long entry, int turn, String file, int generation, String content) {
         Parsed parsed = parse(content);
-        List<Reading> whole = reference.log.stream().filter(one -> one.file().equals(file) && one.generation() == generation && one.base() == null).toList();
+        List<Reading> whole = reference.log.stream()
+                .filter(one -> one.file().equals(file) && one.generation() == generation && one.base() == null)
+                .toList();
         Reading last = whole.isEmpty() ? null : whole.get(whole.size() - 1);
-        Reading lastOn = whole.stream().filter(one -> reference.on(one.entry())).reduce((a, b) -> b).orElse(last);
-        Reading same = lastOn != null && lastOn.content().equals(content) ? lastOn : last != null && last.content().equals(content) ? last : null;
-        return new Reading(entry, turn, file, generation, content, parsed.accepted, parsed.rows, parsed.open, mended, same == null ? entry : same.placeEntry(), same == null ? turn : same.placeTurn(), null);
+        Reading lastOn = whole.stream()
+                .filter(one -> reference.on(one.entry()))
+                .reduce((a, b) -> b)
+                .orElse(last);
+        Reading same = lastOn != null && lastOn.content().equals(content)
+                ? lastOn
+                : last != null && last.content().equals(content) ? last : null;
+        return new Reading(
+                entry,
+                turn,
+                file,
+                generation,
+                content,
+                parsed.accepted,
+                parsed.rows,
+                parsed.open,
+                mended,
+                same == null ? entry : same.placeEntry(),
+                same == null ? turn : same.placeTurn(),
+                null);
     }
 
     private int generation(String file, String content) {
-        int latest = reference.log.stream().filter(one -> one.file().equals(file)).mapToInt(Reading::generation).max().orElse(0);
+        int latest = reference.log.stream()
+                .filter(one -> one.file().equals(file))
+                .mapToInt(Reading::generation)
+                .max()
+                .orElse(0);
         if (latest == 0) {
             return 1;
         }
-        Reading last = reference.log.stream().filter(one -> one.file().equals(file) && one.generation() == latest).reduce((a, b) -> b).orElseThrow();
-        return taken.containsKey(file + latest + "@" + last.entry()) && !last.content().equals(content) ? latest + 1 : latest;
+        Reading last = reference.log.stream()
+                .filter(one -> one.file().equals(file) && one.generation() == latest)
+                .reduce((a, b) -> b)
+                .orElseThrow();
+        return taken.containsKey(file + latest + "@" + last.entry())
+                        && !last.content().equals(content)
+                ? latest + 1
+                : latest;
     }
 
     private boolean skips(Present one, Reading known) {
@@ -298,7 +350,8 @@ public final class Story {
             return known.mended() == mended;
         }
         boolean copy = reference.copy(known);
-        return reference.stands(known) && (copy || !reference.asCopy.contains(known))
+        return reference.stands(known)
+                && (copy || !reference.asCopy.contains(known))
                 && (copy || known.mended() == mended || known.open().isEmpty() && mode != Mode.REPLACE);
     }
 
@@ -309,7 +362,8 @@ public final class Story {
     }
 
     private void again() throws Exception {
-        List<String> there = files().stream().map(path -> path.getFileName().toString()).toList();
+        List<String> there =
+                files().stream().map(path -> path.getFileName().toString()).toList();
         if (!there.isEmpty()) {
             run(Set.of(any(there)));
         }
@@ -330,7 +384,9 @@ public final class Story {
         if (mode == Mode.REPLACE && present.isEmpty()) {
             return;
         }
-        List<Present> byTurn = present.stream().sorted(Comparator.comparing(Present::modified).thenComparing(Present::file)).toList();
+        List<Present> byTurn = present.stream()
+                .sorted(Comparator.comparing(Present::modified).thenComparing(Present::file))
+                .toList();
         Map<Present, Reading> known = new LinkedHashMap<>();
         byTurn.forEach(one -> known.put(one, reference.current(one.file)));
         List<Reading> before = List.copyOf(reference.log);
@@ -362,8 +418,13 @@ public final class Story {
             reference.looks.remove(entry);
             return;
         }
-        fresh.values().stream().filter(Reading::accepted).filter(reference::copy).forEach(reference.asCopy::add);
-        known.forEach((one, last) -> lastRejected.add(fresh.getOrDefault(one, last).file() + fresh.getOrDefault(one, last).generation()));
+        fresh.values().stream()
+                .filter(Reading::accepted)
+                .filter(reference::copy)
+                .forEach(reference.asCopy::add);
+        known.forEach(
+                (one, last) -> lastRejected.add(fresh.getOrDefault(one, last).file()
+                        + fresh.getOrDefault(one, last).generation()));
         known.forEach((one, last) -> {
             if (!fresh.containsKey(one) && last.accepted()) {
                 lastRejected.remove(last.file() + last.generation()); // of an unchanged file the run said nothing
@@ -373,7 +434,8 @@ public final class Story {
 
     private boolean onBefore(Reading one, long entry) {
         Set<String> look = reference.looks.remove(entry);
-        boolean counted = reference.counts(one) && !one.rows().isEmpty() || reference.stands(one) && reference.counts(one);
+        boolean counted =
+                reference.counts(one) && !one.rows().isEmpty() || reference.stands(one) && reference.counts(one);
         if (look != null) {
             reference.looks.put(entry, look);
         }
@@ -401,7 +463,9 @@ public final class Story {
         for (Reading one : List.copyOf(reference.log)) {
             Reading current = reference.current(one.file(), one.generation());
             boolean meant = world.retriesAll() || lastRejected.contains(one.file() + one.generation());
-            if (meant && current != null && (!current.accepted() || !current.open().isEmpty() && !reference.copy(current))) {
+            if (meant
+                    && current != null
+                    && (!current.accepted() || !current.open().isEmpty() && !reference.copy(current))) {
                 asked.put(one.file() + one.generation(), current);
             }
         }
@@ -427,15 +491,34 @@ public final class Story {
             }
             if (rowsOnly) {
                 Parsed parsed = parse(content);
-                fresh.add(new Reading(entry, turn, of.file(), of.generation(), content, true, parsed.rows.stream().filter(row -> of.open().contains(row.line())).toList(),
-                        new TreeSet<>(parsed.open.stream().filter(of.open()::contains).toList()), mended, of.placeEntry(), of.placeTurn(), of));
+                fresh.add(new Reading(
+                        entry,
+                        turn,
+                        of.file(),
+                        of.generation(),
+                        content,
+                        true,
+                        parsed.rows.stream()
+                                .filter(row -> of.open().contains(row.line()))
+                                .toList(),
+                        new TreeSet<>(
+                                parsed.open.stream().filter(of.open()::contains).toList()),
+                        mended,
+                        of.placeEntry(),
+                        of.placeTurn(),
+                        of));
             } else {
-                int generation = taken.containsKey(of.file() + of.generation() + "@" + of.entry()) ? of.generation() : generation(of.file(), content);
+                int generation = taken.containsKey(of.file() + of.generation() + "@" + of.entry())
+                        ? of.generation()
+                        : generation(of.file(), content);
                 fresh.add(read(entry, turn, of.file(), generation, content));
             }
         }
         reference.log.addAll(fresh);
-        fresh.stream().filter(one -> one.accepted() && one.base() == null).filter(reference::copy).forEach(reference.asCopy::add);
+        fresh.stream()
+                .filter(one -> one.accepted() && one.base() == null)
+                .filter(reference::copy)
+                .forEach(reference.asCopy::add);
         learn();
     }
 
@@ -444,7 +527,10 @@ public final class Story {
             return;
         }
         long of = any(entries);
-        boolean did = reference.log.stream().anyMatch(one -> one.entry() == of) || reference.looks.containsKey(of) || reference.undos.containsKey(of) || reference.removals.containsKey(of);
+        boolean did = reference.log.stream().anyMatch(one -> one.entry() == of)
+                || reference.looks.containsKey(of)
+                || reference.undos.containsKey(of)
+                || reference.removals.containsKey(of);
         reference.undos.put(Long.MAX_VALUE, of);
         int after = reference.rows().size();
         boolean missing = missing(() -> reference.undos.remove(Long.MAX_VALUE));
@@ -453,7 +539,9 @@ public final class Story {
         long[] effect = world.effect(of);
         assertThat(effect[0] == 1).as("can be undone").isEqualTo(possible);
         if (possible) {
-            assertThat(effect[1]).as("rows more").isEqualTo(after - reference.rows().size());
+            assertThat(effect[1])
+                    .as("rows more")
+                    .isEqualTo(after - reference.rows().size());
             long entry = world.undo(of);
             entries.add(entry);
             reference.undos.put(entry, of);
@@ -465,14 +553,22 @@ public final class Story {
         List<Reading> would = reference.log.stream().filter(reference::counts).toList();
         takeBack.run();
         List<Reading> counted = reference.log.stream().filter(reference::counts).toList();
-        boolean gone = would.stream().anyMatch(one -> !counted.contains(one) && (reference.swept.contains(one) || reference.thinned.containsKey(one)));
-        long last = reference.thinned.entrySet().stream().filter(one -> would.contains(one.getKey()) && counted.contains(one.getKey())).mapToLong(java.util.Map.Entry::getValue).max().orElse(0);
+        boolean gone = would.stream()
+                .anyMatch(one -> !counted.contains(one)
+                        && (reference.swept.contains(one) || reference.thinned.containsKey(one)));
+        long last = reference.thinned.entrySet().stream()
+                .filter(one -> would.contains(one.getKey()) && counted.contains(one.getKey()))
+                .mapToLong(java.util.Map.Entry::getValue)
+                .max()
+                .orElse(0);
         return gone || counted.stream().anyMatch(one -> !would.contains(one) && one.entry() <= last);
     }
 
     private void takeOut() throws Exception {
         String name = any(NAMES);
-        List<Reading> gone = reference.log.stream().filter(one -> one.file().equals(name) && reference.counts(one)).toList();
+        List<Reading> gone = reference.log.stream()
+                .filter(one -> one.file().equals(name) && reference.counts(one))
+                .toList();
         reference.removals.put(Long.MAX_VALUE, gone);
         boolean missing = missing(() -> reference.removals.remove(Long.MAX_VALUE));
         told.add("remove " + name + (missing ? " in vain" : ""));
@@ -487,7 +583,10 @@ public final class Story {
     private void sweep() throws Exception {
         if (world.sweep()) {
             told.add("swept");
-            reference.log.stream().filter(one -> !reference.counts(one) && !(reference.stands(one) && reference.copy(one) && !reference.removed(one))).forEach(reference.swept::add);
+            reference.log.stream()
+                    .filter(one -> !reference.counts(one)
+                            && !(reference.stands(one) && reference.copy(one) && !reference.removed(one)))
+                    .forEach(reference.swept::add);
             long last = world.last();
             reference.givenWay().forEach(one -> reference.thinned.putIfAbsent(one, last));
         }

@@ -25,17 +25,25 @@ class CleanerTest {
     }
 
     @Property
-    void stepsOnBytesAreStepsOnText(@ForAll("texts") String text, @ForAll("words") String old, @ForAll("words") String fresh) {
+    void stepsOnBytesAreStepsOnText(
+            @ForAll("texts") String text, @ForAll("words") String old, @ForAll("words") String fresh) {
         assertThat(clean(text, new Clean.Upper())).isEqualTo(text.toUpperCase(Locale.ROOT));
         assertThat(clean(text, new Clean.Lower())).isEqualTo(text.toLowerCase(Locale.ROOT));
         assertThat(clean(text, new Clean.Remove(List.of(old)))).isEqualTo(text.replace(old, ""));
-        assertThat(clean(text, new Clean.Replace(Map.of(old, fresh)), new Clean.Upper(), new Clean.Replace(Map.of(fresh, old))))
+        assertThat(clean(
+                        text,
+                        new Clean.Replace(Map.of(old, fresh)),
+                        new Clean.Upper(),
+                        new Clean.Replace(Map.of(fresh, old))))
                 .isEqualTo(text.replace(old, fresh).toUpperCase(Locale.ROOT).replace(fresh, old));
     }
 
     @Provide
     Arbitrary<String> texts() {
-        return Arbitraries.of("a", "A", "ab", "\u00e4", "\u00c4", "\u20ac", " ", "-", "\ud83c\udf0a", "\u00df").list().ofMaxSize(12).map(pieces -> String.join("", pieces));
+        return Arbitraries.of("a", "A", "ab", "\u00e4", "\u00c4", "\u20ac", " ", "-", "\ud83c\udf0a", "\u00df")
+                .list()
+                .ofMaxSize(12)
+                .map(pieces -> String.join("", pieces));
     }
 
     @Provide
@@ -45,7 +53,8 @@ class CleanerTest {
 
     @Test
     void trimTakesOffWhatLooksLikeNothing() {
-        assertThat(clean(" \t\u00a0\u202f\ufeff\u200b x y \u2003\n", new Clean.Trim())).isEqualTo("x y");
+        assertThat(clean(" \t\u00a0\u202f\ufeff\u200b x y \u2003\n", new Clean.Trim()))
+                .isEqualTo("x y");
         assertThat(clean(" \u00a0 ", new Clean.Trim())).isEmpty();
         assertThat(clean("\u00e4", new Clean.Trim())).isEqualTo("\u00e4");
     }

@@ -28,14 +28,25 @@ class ShaperTest {
 
     /** What a value of one column becomes: as text, {@code (empty)}, or {@code code: sentence}. */
     private static String one(String type, String mapping, String value) throws Exception {
-        DatasetDef dataset = TestJobs.dataset("{name: v, " + (type.contains(":") ? type : "type: \"" + type + "\"") + "}");
-        JobDef job = TestJobs.job(dataset, "read: {separator: \"|\", quote: none}\n" + (mapping.isEmpty() ? "" : "map: {v: " + mapping + "}\n"));
+        DatasetDef dataset =
+                TestJobs.dataset("{name: v, " + (type.contains(":") ? type : "type: \"" + type + "\"") + "}");
+        JobDef job = TestJobs.job(
+                dataset,
+                "read: {separator: \"|\", quote: none}\n" + (mapping.isEmpty() ? "" : "map: {v: " + mapping + "}\n"));
         List<String> results = new ArrayList<>();
-        TestJobs.shape(dataset, job, "v|other\n" + value + "|x\n", batch -> {
-            if (batch.goodRows == 1) {
-                results.add(text(batch.columns.get(0), dataset.columns().get(0).type().scale()));
-            }
-        }, refused -> results.add(refused.faults().get(0).reason().code().code() + ": " + refused.faults().get(0).reason().sentence()));
+        TestJobs.shape(
+                dataset,
+                job,
+                "v|other\n" + value + "|x\n",
+                batch -> {
+                    if (batch.goodRows == 1) {
+                        results.add(text(
+                                batch.columns.get(0),
+                                dataset.columns().get(0).type().scale()));
+                    }
+                },
+                refused -> results.add(refused.faults().get(0).reason().code().code() + ": "
+                        + refused.faults().get(0).reason().sentence()));
         assertThat(results).hasSize(1);
         return results.get(0);
     }
@@ -48,46 +59,78 @@ class ShaperTest {
             return Double.toString(doubles.values[0]);
         }
         if (vector instanceof Vector.Longs longs) {
-            return scale == 0 ? Long.toString(longs.values[0]) : BigDecimal.valueOf(longs.values[0], scale).toPlainString();
+            return scale == 0
+                    ? Long.toString(longs.values[0])
+                    : BigDecimal.valueOf(longs.values[0], scale).toPlainString();
         }
         Vector.Bytes bytes = (Vector.Bytes) vector;
         byte[] value = Arrays.copyOfRange(bytes.data, bytes.from[0], bytes.from[0] + bytes.length[0]);
-        return scale == 0 ? new String(value, StandardCharsets.UTF_8) : new BigDecimal(new BigInteger(value), scale).toPlainString();
+        return scale == 0
+                ? new String(value, StandardCharsets.UTF_8)
+                : new BigDecimal(new BigInteger(value), scale).toPlainString();
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '#', quoteCharacter = '`', value = {
-        "decimal(12,4) # `` # 5.25 # 5.2500", "decimal(12,4) # `` # ` -0.1000000 ` # -0.1000", "decimal(12,4) # {decimal: \",\"} # 5,25 # 5.2500",
-        "decimal(12,2) # {decimal: \",\", thousands: \".\"} # 1.234.567,5 # 1234567.50", "decimal(12,2) # {thousands: \" \"} # 12 345 # 12345.00",
-        "decimal(12,2) # {decimal: \",\", thousands: \".\"} # 12.34 # `number-unreadable: \"12.34\" is no number (the job reads decimal commas; this looks like a decimal point)`",
-        "decimal(12,2) # `` # 5,25 # `number-unreadable: \"5,25\" is no number (the job reads decimal points; this looks like a decimal comma)`",
-        "decimal(12,4) # `` # <0.05 # `number-unreadable: \"<0.05\" is no number (it states a limit, not a value)`",
-        "decimal(12,2) # `` # 1.005 # `number-too-fine: \"1.005\" has more than the 2 decimals that decimal(12,2) keeps`",
-        "decimal(5,2) # `` # 1000 # `number-too-large: \"1000\" does not fit decimal(5,2)`", "decimal(5,2) # `` # 1.5e2 # 150.00",
-        "decimal(5,2) # `` # 1e999999 # `number-unreadable: \"1e999999\" is no number`",
-        "decimal(30,2) # `` # 1234567890123456789012345678.9 # 1234567890123456789012345678.90", "decimal(30,2) # `` # -1 # -1.00",
-        "integer # `` # 9223372036854775807 # 9223372036854775807", "integer # `` # 9223372036854775808 # `number-too-large: \"9223372036854775808\" does not fit integer`",
-        "integer # `` # 12.0 # 12", "integer # `` # 007 # 7", "integer # `` # 1 2 # `number-unreadable: \"1 2\" is no number`",
-        "double # `` # 0.1 # 0.1", "double # `` # 1e-320 # 1.0E-320", "double # `` # NaN # `number-unreadable: \"NaN\" is no number`",
-        "boolean # `` # Yes # 1", "boolean # {true_as: [ja], false_as: [nein]} # NEIN # 0", "boolean # `` # maybe # `boolean-unreadable: \"maybe\" is no word for true or false`",
-        "date # {pattern: dd.MM.yyyy} # 31.12.1969 # -1", "date # `` # 1970-01-02 # 1", "time # `` # 00:00:01 # 1000000",
-        "timestamp # {pattern: [dd.MM.yyyy, yyyyMMdd]} # 19700102 # 86400000000",
-        "date # {pattern: dd.MM.yyyy} # 31.02.2026 # `date-unreadable: \"31.02.2026\" is no day of the calendar`",
-        "date # {pattern: dd.MM.yyyy} # 2026-02-01 # `date-unreadable: \"2026-02-01\" is not written as dd.MM.yyyy`",
-        "text # {clean: [trim, upper, {remove: \"-\"}, {replace: {VS: \"VS-\"}}]} # ` v-s012\u00a0` # VS-012", "text # `` # ` kept ` # ` kept `",
-        "text # {clean: lower} # ÄÖ # äö", "text # {empty_as: [n/a]} # n/a # (empty)", "text # `` # `` # (empty)",
-        "`type: text, length: 3` # `` # äöü # äöü", "`type: text, length: 3` # `` # äöüx # `text-too-long: \"äöüx\" has 4 characters, 3 are allowed`",
-        "`type: text, matches: \"VS-[0-9]+\"` # `` # VX-1 # `pattern-differs: \"VX-1\" does not match VS-[0-9]+`",
-        "`type: text, one_of: [a, b]` # `` # c # `value-not-allowed: \"c\" is none of a, b`",
-        "`type: integer, min: 0` # `` # -1 # `below-minimum: \"-1\" is under 0`", "`type: date, max: 2026-01-31` # `` # 2026-02-01 # `above-maximum: \"2026-02-01\" is over 2026-01-31`",
-        "`type: \"decimal(4,1)\", min: 0.25` # `` # 0.2 # `below-minimum: \"0.2\" is under 0.25`", "`type: text, required: true` # `` # `` # `required-empty: v is empty and required`"})
-    void aValueBecomesWhatItsColumnDeclares(String type, String mapping, String value, String expected) throws Exception {
+    @CsvSource(
+            delimiter = '#',
+            quoteCharacter = '`',
+            value = {
+                "decimal(12,4) # `` # 5.25 # 5.2500",
+                "decimal(12,4) # `` # ` -0.1000000 ` # -0.1000",
+                "decimal(12,4) # {decimal: \",\"} # 5,25 # 5.2500",
+                "decimal(12,2) # {decimal: \",\", thousands: \".\"} # 1.234.567,5 # 1234567.50",
+                "decimal(12,2) # {thousands: \" \"} # 12 345 # 12345.00",
+                "decimal(12,2) # {decimal: \",\", thousands: \".\"} # 12.34 # `number-unreadable: \"12.34\" is no number (the job reads decimal commas; this looks like a decimal point)`",
+                "decimal(12,2) # `` # 5,25 # `number-unreadable: \"5,25\" is no number (the job reads decimal points; this looks like a decimal comma)`",
+                "decimal(12,4) # `` # <0.05 # `number-unreadable: \"<0.05\" is no number (it states a limit, not a value)`",
+                "decimal(12,2) # `` # 1.005 # `number-too-fine: \"1.005\" has more than the 2 decimals that decimal(12,2) keeps`",
+                "decimal(5,2) # `` # 1000 # `number-too-large: \"1000\" does not fit decimal(5,2)`",
+                "decimal(5,2) # `` # 1.5e2 # 150.00",
+                "decimal(5,2) # `` # 1e999999 # `number-unreadable: \"1e999999\" is no number`",
+                "decimal(30,2) # `` # 1234567890123456789012345678.9 # 1234567890123456789012345678.90",
+                "decimal(30,2) # `` # -1 # -1.00",
+                "integer # `` # 9223372036854775807 # 9223372036854775807",
+                "integer # `` # 9223372036854775808 # `number-too-large: \"9223372036854775808\" does not fit integer`",
+                "integer # `` # 12.0 # 12",
+                "integer # `` # 007 # 7",
+                "integer # `` # 1 2 # `number-unreadable: \"1 2\" is no number`",
+                "double # `` # 0.1 # 0.1",
+                "double # `` # 1e-320 # 1.0E-320",
+                "double # `` # NaN # `number-unreadable: \"NaN\" is no number`",
+                "boolean # `` # Yes # 1",
+                "boolean # {true_as: [ja], false_as: [nein]} # NEIN # 0",
+                "boolean # `` # maybe # `boolean-unreadable: \"maybe\" is no word for true or false`",
+                "date # {pattern: dd.MM.yyyy} # 31.12.1969 # -1",
+                "date # `` # 1970-01-02 # 1",
+                "time # `` # 00:00:01 # 1000000",
+                "timestamp # {pattern: [dd.MM.yyyy, yyyyMMdd]} # 19700102 # 86400000000",
+                "date # {pattern: dd.MM.yyyy} # 31.02.2026 # `date-unreadable: \"31.02.2026\" is no day of the calendar`",
+                "date # {pattern: dd.MM.yyyy} # 2026-02-01 # `date-unreadable: \"2026-02-01\" is not written as dd.MM.yyyy`",
+                "text # {clean: [trim, upper, {remove: \"-\"}, {replace: {VS: \"VS-\"}}]} # ` v-s012\u00a0` # VS-012",
+                "text # `` # ` kept ` # ` kept `",
+                "text # {clean: lower} # ÄÖ # äö",
+                "text # {empty_as: [n/a]} # n/a # (empty)",
+                "text # `` # `` # (empty)",
+                "`type: text, length: 3` # `` # äöü # äöü",
+                "`type: text, length: 3` # `` # äöüx # `text-too-long: \"äöüx\" has 4 characters, 3 are allowed`",
+                "`type: text, matches: \"VS-[0-9]+\"` # `` # VX-1 # `pattern-differs: \"VX-1\" does not match VS-[0-9]+`",
+                "`type: text, one_of: [a, b]` # `` # c # `value-not-allowed: \"c\" is none of a, b`",
+                "`type: integer, min: 0` # `` # -1 # `below-minimum: \"-1\" is under 0`",
+                "`type: date, max: 2026-01-31` # `` # 2026-02-01 # `above-maximum: \"2026-02-01\" is over 2026-01-31`",
+                "`type: \"decimal(4,1)\", min: 0.25` # `` # 0.2 # `below-minimum: \"0.2\" is under 0.25`",
+                "`type: text, required: true` # `` # `` # `required-empty: v is empty and required`"
+            })
+    void aValueBecomesWhatItsColumnDeclares(String type, String mapping, String value, String expected)
+            throws Exception {
         assertThat(one(type, mapping, value)).isEqualTo(expected);
     }
 
     @Property
-    void everyDecimalIsReadExactly(@ForAll @BigRange(min = "-99999999.9999", max = "99999999.9999") @Scale(4) BigDecimal number) throws Exception {
-        assertThat(one("decimal(12,4)", "", number.toPlainString())).isEqualTo(number.setScale(4).toPlainString());
+    void everyDecimalIsReadExactly(
+            @ForAll @BigRange(min = "-99999999.9999", max = "99999999.9999") @Scale(4) BigDecimal number)
+            throws Exception {
+        assertThat(one("decimal(12,4)", "", number.toPlainString()))
+                .isEqualTo(number.setScale(4).toPlainString());
         assertThat(one("double", "", number.toPlainString())).isEqualTo(Double.toString(number.doubleValue()));
     }
 
@@ -98,36 +141,51 @@ class ShaperTest {
 
     @Test
     void aRowWithTwoFaultsNamesBothAndKeepsItsText() throws Exception {
-        DatasetDef dataset = TestJobs.dataset("{name: id, type: text, required: true}", "{name: day, type: date}", "{name: value, type: integer}");
+        DatasetDef dataset = TestJobs.dataset(
+                "{name: id, type: text, required: true}", "{name: day, type: date}", "{name: value, type: integer}");
         List<RefusedRow> refused = new ArrayList<>();
         List<Integer> good = new ArrayList<>();
-        TestJobs.shape(dataset, TestJobs.job(dataset, ""), "id,day,value\n,2026-02-30,x\na,2026-02-28,1\nb\nc,,2,9\n", (TypedBatch batch) -> {
-            for (int i = 0; i < batch.goodRows; i++) {
-                good.add((int) batch.line[batch.good[i]]);
-            }
-        }, refused::add);
+        TestJobs.shape(
+                dataset,
+                TestJobs.job(dataset, ""),
+                "id,day,value\n,2026-02-30,x\na,2026-02-28,1\nb\nc,,2,9\n",
+                (TypedBatch batch) -> {
+                    for (int i = 0; i < batch.goodRows; i++) {
+                        good.add((int) batch.line[batch.good[i]]);
+                    }
+                },
+                refused::add);
 
         assertThat(good).containsExactly(3);
         assertThat(refused.get(0).line()).isEqualTo(2);
         assertThat(refused.get(0).original()).isEqualTo(",2026-02-30,x");
         assertThat(refused.get(0).faults()).extracting(RefusedRow.Fault::column).containsExactly("id", "day", "value");
-        assertThat(refused.get(1).faults()).extracting(fault -> fault.reason().sentence()).containsExactly("1 field where the header has 3");
-        assertThat(refused.get(2).faults()).extracting(fault -> fault.reason().sentence()).containsExactly("4 fields where the header has 3");
+        assertThat(refused.get(1).faults())
+                .extracting(fault -> fault.reason().sentence())
+                .containsExactly("1 field where the header has 3");
+        assertThat(refused.get(2).faults())
+                .extracting(fault -> fault.reason().sentence())
+                .containsExactly("4 fields where the header has 3");
     }
 
     @Test
     void namesAreFoundWithoutRegardToCaseSpacesAndHyphens() throws Exception {
-        DatasetDef dataset = TestJobs.dataset("{name: sample_id, type: text, required: true}", "{name: taken, type: date}", "{name: unit, type: text}");
+        DatasetDef dataset = TestJobs.dataset(
+                "{name: sample_id, type: text, required: true}",
+                "{name: taken, type: date}",
+                "{name: unit, type: text}");
         JobDef job = TestJobs.job(dataset, "map: {taken: Day of sampling}\n");
 
-        assertThat(Binding.of(dataset, job, List.of("Remark", "Sample-ID", "day_of_sampling"))).satisfies(binding -> {
-            assertThat(binding.fields()).containsExactly(1, 2, Binding.ABSENT);
-            assertThat(binding.missing()).isEmpty();
-            assertThat(binding.unused()).containsExactly("Remark");
-            assertThat(binding.unfed()).containsExactly("unit");
-        });
+        assertThat(Binding.of(dataset, job, List.of("Remark", "Sample-ID", "day_of_sampling")))
+                .satisfies(binding -> {
+                    assertThat(binding.fields()).containsExactly(1, 2, Binding.ABSENT);
+                    assertThat(binding.missing()).isEmpty();
+                    assertThat(binding.unused()).containsExactly("Remark");
+                    assertThat(binding.unfed()).containsExactly("unit");
+                });
         assertThat(Binding.of(dataset, job, List.of("unit")).missing()).containsExactly("sample_id", "Day of sampling");
         assertThatThrownBy(() -> Binding.of(dataset, job, List.of("Sample ID", "sample-id", "dayofsampling")))
-                .isInstanceOf(FileRefusedException.class).hasMessageContaining("both answer to sample_id");
+                .isInstanceOf(FileRefusedException.class)
+                .hasMessageContaining("both answer to sample_id");
     }
 }

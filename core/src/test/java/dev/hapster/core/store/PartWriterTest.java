@@ -23,30 +23,75 @@ import org.junit.jupiter.api.io.TempDir;
 class PartWriterTest {
 
     /** A row as the other library sees it: the names are the Parquet file's own. */
-    record Row(String id, String kind, Long count, BigDecimal value, BigDecimal wide, Double ratio, Boolean ok, LocalDate day, LocalTime hour,
-            LocalDateTime moment, String _file, String _path, long _line, long _run, Instant _loaded_at) {
-    }
+    record Row(
+            String id,
+            String kind,
+            Long count,
+            BigDecimal value,
+            BigDecimal wide,
+            Double ratio,
+            Boolean ok,
+            LocalDate day,
+            LocalTime hour,
+            LocalDateTime moment,
+            String _file,
+            String _path,
+            long _line,
+            long _run,
+            Instant _loaded_at) {}
 
     @TempDir
     private Path folder;
 
     @Test
     void everyTypeIsReadBackEqualByAnotherLibrary() throws Exception {
-        DatasetDef dataset = TestJobs.dataset("{name: id, type: text}", "{name: kind, type: text}", "{name: count, type: integer}", "{name: value, type: \"decimal(12,4)\"}",
-                "{name: wide, type: \"decimal(30,3)\"}", "{name: ratio, type: double}", "{name: ok, type: boolean}", "{name: day, type: date}", "{name: hour, type: time}", "{name: moment, type: timestamp}");
+        DatasetDef dataset = TestJobs.dataset(
+                "{name: id, type: text}",
+                "{name: kind, type: text}",
+                "{name: count, type: integer}",
+                "{name: value, type: \"decimal(12,4)\"}",
+                "{name: wide, type: \"decimal(30,3)\"}",
+                "{name: ratio, type: double}",
+                "{name: ok, type: boolean}",
+                "{name: day, type: date}",
+                "{name: hour, type: time}",
+                "{name: moment, type: timestamp}");
         Instant loaded = Instant.parse("2026-03-01T06:00:00.123456Z");
         Random random = new Random(7);
         StringBuilder text = new StringBuilder("id,kind,count,value,wide,ratio,ok,day,hour,moment\n");
         List<Row> expected = new ArrayList<>();
         for (int i = 0; i < 50_000; i++) {
             boolean none = random.nextInt(20) == 0;
-            Row row = new Row("n-" + i + (i % 7 == 0 ? "\u00e4\u00f6 with some more text" : ""), List.of("nitrate", "phosphate", "a kind with a long name").get(i % 3), none ? null : random.nextLong(),
-                    none ? null : BigDecimal.valueOf(random.nextInt(), 4), new BigDecimal(random.nextLong()).movePointLeft(3), none ? null : random.nextGaussian(), random.nextBoolean(),
-                    none ? null : LocalDate.ofEpochDay(random.nextInt(40_000)), LocalTime.ofSecondOfDay(random.nextInt(86_400)),
-                    LocalDateTime.of(2026, 1, 1, 0, 0).plusSeconds(random.nextInt()), "a.csv", "/in/a.csv", i + 2, 12, loaded);
+            Row row = new Row(
+                    "n-" + i + (i % 7 == 0 ? "\u00e4\u00f6 with some more text" : ""),
+                    List.of("nitrate", "phosphate", "a kind with a long name").get(i % 3),
+                    none ? null : random.nextLong(),
+                    none ? null : BigDecimal.valueOf(random.nextInt(), 4),
+                    new BigDecimal(random.nextLong()).movePointLeft(3),
+                    none ? null : random.nextGaussian(),
+                    random.nextBoolean(),
+                    none ? null : LocalDate.ofEpochDay(random.nextInt(40_000)),
+                    LocalTime.ofSecondOfDay(random.nextInt(86_400)),
+                    LocalDateTime.of(2026, 1, 1, 0, 0).plusSeconds(random.nextInt()),
+                    "a.csv",
+                    "/in/a.csv",
+                    i + 2,
+                    12,
+                    loaded);
             expected.add(row);
-            text.append(String.join(",", row.id, row.kind, text(row.count), row.value == null ? "" : row.value.toPlainString(), row.wide.toPlainString(), text(row.ratio),
-                    text(row.ok), text(row.day), text(row.hour), text(row.moment))).append('\n');
+            text.append(String.join(
+                            ",",
+                            row.id,
+                            row.kind,
+                            text(row.count),
+                            row.value == null ? "" : row.value.toPlainString(),
+                            row.wide.toPlainString(),
+                            text(row.ratio),
+                            text(row.ok),
+                            text(row.day),
+                            text(row.hour),
+                            text(row.moment)))
+                    .append('\n');
         }
         Path part = folder.resolve("part.parquet");
         TestJobs.part(part, dataset, new PartOrigin("a.csv", "/in/a.csv", 12, loaded), text.toString());
@@ -62,7 +107,10 @@ class PartWriterTest {
     @Test
     void anEmptyPartIsAFileToo() throws Exception {
         Path part = folder.resolve("empty.parquet");
-        try (PartWriter writer = new PartWriter(part, TestJobs.dataset("{name: id, type: text}").columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
+        try (PartWriter writer = new PartWriter(
+                part,
+                TestJobs.dataset("{name: id, type: text}").columns(),
+                new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
             writer.finish();
         }
         assertThat(PartStore.countRows(part)).isZero();
@@ -70,7 +118,10 @@ class PartWriterTest {
 
     private String part(PartStore store, String name, boolean published) throws Exception {
         Path staged = PartStore.stage(store.staging(), name);
-        try (PartWriter writer = new PartWriter(staged, TestJobs.dataset("{name: id, type: text}").columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
+        try (PartWriter writer = new PartWriter(
+                staged,
+                TestJobs.dataset("{name: id, type: text}").columns(),
+                new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
             writer.finish();
         }
         return published ? store.publish(staged, "samples") : "";
@@ -85,10 +136,13 @@ class PartWriterTest {
         part(store, "2-2-unfinished.csv", false);
 
         PartStore.Swept swept = store.sweep(Set.of(known), run -> run == 2);
-        assertThat(swept.removed()).extracting(path -> path.getFileName().toString()).containsExactlyInAnyOrder("2-1-orphan.csv.parquet", "2-2-unfinished.csv.parquet");
+        assertThat(swept.removed())
+                .extracting(path -> path.getFileName().toString())
+                .containsExactlyInAnyOrder("2-1-orphan.csv.parquet", "2-2-unfinished.csv.parquet");
         assertThat(swept.strangers()).containsExactly(store.path(stranger));
         assertThat(store.rows(known)).isZero();
-        assertThatThrownBy(() -> part(store, "1-1-known.csv", true)).hasMessageContaining("no part is ever overwritten");
+        assertThatThrownBy(() -> part(store, "1-1-known.csv", true))
+                .hasMessageContaining("no part is ever overwritten");
     }
 
     @Test

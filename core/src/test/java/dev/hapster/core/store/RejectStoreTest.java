@@ -19,10 +19,12 @@ import org.junit.jupiter.api.io.TempDir;
 
 class RejectStoreTest {
 
-    private static final List<String> NASTY = List.of("", ",", "\"", "\r\n", "a\nb", "\u00e4\u20ac", "=1+1", "\t", "x".repeat(100_000), "'");
+    private static final List<String> NASTY =
+            List.of("", ",", "\"", "\r\n", "a\nb", "\u00e4\u20ac", "=1+1", "\t", "x".repeat(100_000), "'");
 
     @TempDir
     private Path folder;
+
     private RejectStore store;
 
     @BeforeEach
@@ -31,7 +33,12 @@ class RejectStoreTest {
     }
 
     private static RefusedRow row(long line, String value, String original) {
-        return new RefusedRow(line, line - 1, List.of(new Fault("value", value, Reasons.numberUnreadable(value, ""))), original, List.of("x", value));
+        return new RefusedRow(
+                line,
+                line - 1,
+                List.of(new Fault("value", value, Reasons.numberUnreadable(value, ""))),
+                original,
+                List.of("x", value));
     }
 
     @Test
@@ -48,8 +55,12 @@ class RejectStoreTest {
             rejects.finish();
         }
         store.merge(1, ordinal -> true);
-        assertThat(store.read(1, reject -> true, 0, 1000)).extracting(reject -> reject.value() + "|" + reject.original()).isEqualTo(expected);
-        assertThat(store.read(1, reject -> reject.line() > 50, 10, 5)).extracting(Reject::line).containsExactly(61L, 62L, 63L, 64L, 65L);
+        assertThat(store.read(1, reject -> true, 0, 1000))
+                .extracting(reject -> reject.value() + "|" + reject.original())
+                .isEqualTo(expected);
+        assertThat(store.read(1, reject -> reject.line() > 50, 10, 5))
+                .extracting(Reject::line)
+                .containsExactly(61L, 62L, 63L, 64L, 65L);
     }
 
     @Test
@@ -66,7 +77,9 @@ class RejectStoreTest {
         Set<Long> committed = Set.of(1L, 2L, 10L);
         store.merge(7, committed::contains);
         store.merge(7, committed::contains); // again, as after a crash
-        assertThat(store.read(7, reject -> true, 0, 100)).extracting(Reject::file).containsExactly("f1", "f2", "f10");
+        assertThat(store.read(7, reject -> true, 0, 100))
+                .extracting(Reject::file)
+                .containsExactly("f1", "f2", "f10");
         assertThat(folder.resolve("rejects/run-7")).doesNotExist();
     }
 

@@ -54,7 +54,14 @@ public class CallerGuard {
     }
 
     private static void refuse(RoutingContext call, String detail) {
-        call.response().setStatusCode(403).putHeader(HttpHeaders.CONTENT_TYPE, "application/problem+json")
-                .end(new JsonObject().put("type", "urn:hapster:foreign-caller").put("title", "Refused").put("status", 403).put("detail", detail).encode());
+        call.response()
+                .setStatusCode(403)
+                .putHeader(HttpHeaders.CONTENT_TYPE, "application/problem+json")
+                .end(new JsonObject()
+                        .put("type", "urn:hapster:foreign-caller")
+                        .put("title", "Refused")
+                        .put("status", 403)
+                        .put("detail", detail)
+                        .encode());
     }
 }

@@ -16,8 +16,7 @@ public final class WorkspaceLock {
     /** Held until the process ends; the operating system lets go of it then, however it ends. */
     private static FileChannel held;
 
-    private WorkspaceLock() {
-    }
+    private WorkspaceLock() {}
 
     /** Another service has the workspace, or its store cannot be written. */
     public static final class TakenException extends Exception {
@@ -30,19 +29,24 @@ public final class WorkspaceLock {
         Path file = workspace.resolve("store").resolve("service.lock");
         try {
             Files.createDirectories(file.getParent());
-            FileChannel channel = FileChannel.open(file, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE);
+            FileChannel channel = FileChannel.open(
+                    file, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE);
             FileLock lock = channel.tryLock();
             if (lock == null) {
-                throw new TakenException("The workspace " + workspace + " is in use by the service with process number " + holder(channel)
-                        + ". Stop that one first, or use it.", null);
+                throw new TakenException(
+                        "The workspace " + workspace + " is in use by the service with process number "
+                                + holder(channel) + ". Stop that one first, or use it.",
+                        null);
             }
             channel.truncate(0);
-            channel.write(ByteBuffer.wrap(Long.toString(ProcessHandle.current().pid()).getBytes(StandardCharsets.US_ASCII)));
+            channel.write(
+                    ByteBuffer.wrap(Long.toString(ProcessHandle.current().pid()).getBytes(StandardCharsets.US_ASCII)));
             held = channel;
         } catch (OverlappingFileLockException twice) {
             throw new TakenException("The workspace " + workspace + " is in use by this very process", twice);
         } catch (IOException wrong) {
-            throw new TakenException("The store of the workspace cannot be written (" + file + "): " + wrong.getMessage(), wrong);
+            throw new TakenException(
+                    "The store of the workspace cannot be written (" + file + "): " + wrong.getMessage(), wrong);
         }
     }
 

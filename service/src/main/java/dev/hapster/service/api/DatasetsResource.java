@@ -8,12 +8,12 @@ import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.query.Counts;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.PartFile;
-import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.QueryException;
+import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.run.ActRefusedException;
-import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Effect;
+import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Part;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
@@ -67,42 +67,43 @@ public class DatasetsResource {
     }
 
     /** A dataset in a list. */
-    public record DatasetView(String name, String about, long rows, long parts, List<Problem> problems) {
-    }
+    public record DatasetView(String name, String about, long rows, long parts, List<Problem> problems) {}
 
     /** A declared column. */
-    public record ColumnView(String name, String type, boolean required, String about) {
-    }
+    public record ColumnView(String name, String type, boolean required, String about) {}
 
     /** The rows that one job brought. */
-    public record JobShare(String job, long rows, long parts) {
-    }
+    public record JobShare(String job, long rows, long parts) {}
 
     /** A dataset in full; {@code folder} is where its Parquet files lie on the service's machine. */
-    public record DatasetDetail(String name, String about, long rows, long parts, String folder, List<ColumnView> columns, List<JobShare> jobs, String text, String version) {
-    }
+    public record DatasetDetail(
+            String name,
+            String about,
+            long rows,
+            long parts,
+            String folder,
+            List<ColumnView> columns,
+            List<JobShare> jobs,
+            String text,
+            String version) {}
 
     /** A column of an answer. */
-    public record FieldView(String name, String type) {
-    }
+    public record FieldView(String name, String type) {}
 
     /**
      * Some rows.
      *
      * @param fields columns, where a row comes from first ({@code _file}, {@code _line}, …)
-     * @param total  rows that satisfy the conditions
-     * @param rows   values in the order of {@code fields}; null where empty
+     * @param total rows that satisfy the conditions
+     * @param rows values in the order of {@code fields}; null where empty
      */
-    public record RowsView(String dataset, long total, long offset, List<FieldView> fields, List<List<Object>> rows) {
-    }
+    public record RowsView(String dataset, long total, long offset, List<FieldView> fields, List<List<Object>> rows) {}
 
     /** @param values one for each column counted by; null where empty */
-    public record CountGroup(List<Object> values, long rows) {
-    }
+    public record CountGroup(List<Object> values, long rows) {}
 
     /** Rows counted by columns, in the order of their values. */
-    public record CountsView(String dataset, List<String> by, long total, List<CountGroup> groups) {
-    }
+    public record CountsView(String dataset, List<String> by, long total, List<CountGroup> groups) {}
 
     @GET
     public List<DatasetView> datasets() throws IOException {
@@ -110,7 +111,8 @@ public class DatasetsResource {
         for (String name : workspace.datasets()) {
             List<Part> stored = records.parts(name);
             try {
-                views.add(new DatasetView(name, workspace.dataset(name).about(), sum(stored), stored.size(), List.of()));
+                views.add(
+                        new DatasetView(name, workspace.dataset(name).about(), sum(stored), stored.size(), List.of()));
             } catch (DefinitionException wrong) {
                 views.add(new DatasetView(name, "", sum(stored), stored.size(), wrong.problems()));
             } catch (UnknownNameException gone) {
@@ -130,10 +132,22 @@ public class DatasetsResource {
         DatasetDef def = workspace.dataset(dataset);
         List<Part> stored = records.parts(dataset);
         Map<String, JobShare> shares = new TreeMap<>();
-        stored.forEach(part -> shares.merge(part.job(), new JobShare(part.job(), part.rows(), 1),
+        stored.forEach(part -> shares.merge(
+                part.job(),
+                new JobShare(part.job(), part.rows(), 1),
                 (a, b) -> new JobShare(a.job(), a.rows() + b.rows(), a.parts() + b.parts())));
-        List<ColumnView> columns = def.columns().stream().map(DatasetsResource::column).toList();
-        return new DatasetDetail(dataset, def.about(), sum(stored), stored.size(), parts.path(dataset).toString(), columns, List.copyOf(shares.values()), def.text(), def.version());
+        List<ColumnView> columns =
+                def.columns().stream().map(DatasetsResource::column).toList();
+        return new DatasetDetail(
+                dataset,
+                def.about(),
+                sum(stored),
+                stored.size(),
+                parts.path(dataset).toString(),
+                columns,
+                List.copyOf(shares.values()),
+                def.text(),
+                def.version());
     }
 
     /**
@@ -141,13 +155,16 @@ public class DatasetsResource {
      *
      * @param version of the text that was changed
      */
-    public record SaveDatasetRequest(String text, String version) {
-    }
+    public record SaveDatasetRequest(String text, String version) {}
 
-    /** Writes a dataset's file; its text must be without mistakes, its jobs must suit it as well as before, and nobody else may have changed it in the meantime. */
+    /**
+     * Writes a dataset's file; its text must be without mistakes, its jobs must suit it as well as before, and nobody
+     * else may have changed it in the meantime.
+     */
     @PUT
     @Path("/{dataset}")
-    public DatasetDetail save(String dataset, SaveDatasetRequest request) throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
+    public DatasetDetail save(String dataset, SaveDatasetRequest request)
+            throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
         if (request == null || request.text() == null || request.version() == null) {
             throw new BadRequestException("A text and the version that it was made from are needed");
         }
@@ -161,51 +178,77 @@ public class DatasetsResource {
 
     private DatasetQuery query(String dataset) throws IOException, DefinitionException, UnknownNameException {
         DatasetDef def = workspace.dataset(dataset);
-        return new DatasetQuery(def, records.parts(dataset).stream().map(part -> new PartFile(parts.path(part.name()), part.rows(), part.masked())).toList());
+        return new DatasetQuery(
+                def,
+                records.parts(dataset).stream()
+                        .map(part -> new PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                        .toList());
     }
 
     /**
      * Some rows.
      *
-     * @param sort  columns, several times or separated by commas; with {@code -} in front for descending
+     * @param sort columns, several times or separated by commas; with {@code -} in front for descending
      * @param where conditions such as {@code value >= 5}, several times; all must hold
      */
     @GET
     @Path("/{dataset}/rows")
-    public RowsView rows(String dataset, @QueryParam("offset") @DefaultValue("0") long offset, @QueryParam("limit") @DefaultValue("100") int limit,
-            @QueryParam("sort") List<String> sort, @QueryParam("where") List<String> where)
+    public RowsView rows(
+            String dataset,
+            @QueryParam("offset") @DefaultValue("0") long offset,
+            @QueryParam("limit") @DefaultValue("100") int limit,
+            @QueryParam("sort") List<String> sort,
+            @QueryParam("where") List<String> where)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         if (offset < 0 || limit < 0 || limit > MOST_ROWS) {
             throw new QueryException("offset must not be negative, and limit from 0 to " + MOST_ROWS);
         }
         Page page = query(dataset).rows(offset, limit, split(sort), where);
-        return new RowsView(dataset, page.total(), offset, page.fields().stream().map(field -> new FieldView(field.name(), field.type().toString())).toList(),
-                page.rows().stream().map(row -> (List<Object>) new ArrayList<Object>(row)).toList());
+        return new RowsView(
+                dataset,
+                page.total(),
+                offset,
+                page.fields().stream()
+                        .map(field -> new FieldView(field.name(), field.type().toString()))
+                        .toList(),
+                page.rows().stream()
+                        .map(row -> (List<Object>) new ArrayList<Object>(row))
+                        .toList());
     }
 
     /**
      * All rows as a file for other programs.
      *
-     * @param as      {@code csv}, {@code xlsx}, {@code json_lines} or {@code parquet}
+     * @param as {@code csv}, {@code xlsx}, {@code json_lines} or {@code parquet}
      * @param origins whether the columns that say where a row comes from are among them
      */
     @GET
     @Path("/{dataset}/export")
     @Produces(MediaType.APPLICATION_OCTET_STREAM)
-    public Response export(String dataset, @QueryParam("as") @DefaultValue("csv") String as, @QueryParam("origins") @DefaultValue("false") boolean origins)
+    public Response export(
+            String dataset,
+            @QueryParam("as") @DefaultValue("csv") String as,
+            @QueryParam("origins") @DefaultValue("false") boolean origins)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         if (!RowWriter.FORMATS.contains(as)) {
-            throw new QueryException("'as' must be one of " + String.join(", ", RowWriter.FORMATS) + ", not '" + as + "'");
+            throw new QueryException(
+                    "'as' must be one of " + String.join(", ", RowWriter.FORMATS) + ", not '" + as + "'");
         }
         DatasetQuery query = query(dataset);
-        StreamingOutput rows = out -> query.export(RowWriter.of(as, out, dataset).orElseThrow(), origins);
-        String type = switch (as) {
-            case "csv" -> "text/csv; charset=UTF-8";
-            case "parquet" -> "application/vnd.apache.parquet";
-            case "xlsx" -> "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-            default -> "application/x-ndjson";
-        };
-        return Response.ok(rows, type).header("Content-Disposition", "attachment; filename=\"" + dataset + (as.equals("json_lines") ? ".jsonl" : "." + as) + "\"").build();
+        StreamingOutput rows =
+                out -> query.export(RowWriter.of(as, out, dataset).orElseThrow(), origins);
+        String type =
+                switch (as) {
+                    case "csv" -> "text/csv; charset=UTF-8";
+                    case "parquet" -> "application/vnd.apache.parquet";
+                    case "xlsx" -> "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+                    default -> "application/x-ndjson";
+                };
+        return Response.ok(rows, type)
+                .header(
+                        "Content-Disposition",
+                        "attachment; filename=\"" + dataset + (as.equals("json_lines") ? ".jsonl" : "." + as) + "\"")
+                .build();
     }
 
     /**
@@ -213,8 +256,7 @@ public class DatasetsResource {
      *
      * @param entry of the history that says so; it can be undone
      */
-    public record RemovedView(long entry, long rows, long parts, List<String> notes) {
-    }
+    public record RemovedView(long entry, long rows, long parts, List<String> notes) {}
 
     /** Which rows are meant: those that match everything that is said. */
     private record Meant(Predicate<LedgerEntry> which, String words) {
@@ -228,9 +270,20 @@ public class DatasetsResource {
             } catch (IllegalArgumentException wrong) {
                 throw new QueryException(wrong.getMessage());
             }
-            String what = Stream.of(file == null ? "" : "file " + file, run == null ? "" : "run " + run, job == null ? "" : "job " + job).filter(text -> !text.isEmpty()).collect(Collectors.joining(", "));
-            return new Meant(entry -> (job == null || entry.arrival().job().equals(job)) && (run == null || entry.arrival().entry() == run)
-                    && (pattern == null || entry.arrival().source().equals(file) || entry.file().toString().equals(file) || pattern.matches(entry.name())), what);
+            String what = Stream.of(
+                            file == null ? "" : "file " + file,
+                            run == null ? "" : "run " + run,
+                            job == null ? "" : "job " + job)
+                    .filter(text -> !text.isEmpty())
+                    .collect(Collectors.joining(", "));
+            return new Meant(
+                    entry -> (job == null || entry.arrival().job().equals(job))
+                            && (run == null || entry.arrival().entry() == run)
+                            && (pattern == null
+                                    || entry.arrival().source().equals(file)
+                                    || entry.file().toString().equals(file)
+                                    || pattern.matches(entry.name())),
+                    what);
         }
     }
 
@@ -238,35 +291,45 @@ public class DatasetsResource {
      * What would come of taking rows out. Nothing is changed.
      *
      * @param file pattern for the name or the path of the file that brought them
-     * @param run  the run that brought them
-     * @param job  the job that did
+     * @param run the run that brought them
+     * @param job the job that did
      */
     @GET
     @Path("/{dataset}/removal")
-    public Effect removal(String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job) throws IOException, DefinitionException, UnknownNameException, QueryException {
+    public Effect removal(
+            String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
         return desk.removeEffect(workspace.dataset(dataset), Meant.of(file, run, job).which);
     }
 
     /**
-     * Takes rows out: those that match everything that is said, of which one must be. Files that are there and unchanged are not loaded again because of it.
+     * Takes rows out: those that match everything that is said, of which one must be. Files that are there and
+     * unchanged are not loaded again because of it.
      *
      * @param file pattern for the name or the path of the file that brought them
-     * @param run  the run that brought them
-     * @param job  the job that did
+     * @param run the run that brought them
+     * @param job the job that did
      */
     @DELETE
     @Path("/{dataset}/rows")
-    public RemovedView remove(String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
-            throws IOException, DefinitionException, UnknownNameException, QueryException, RunDesk.BusyException, ActRefusedException {
+    public RemovedView remove(
+            String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
+            throws IOException, DefinitionException, UnknownNameException, QueryException, RunDesk.BusyException,
+                    ActRefusedException {
         Meant meant = Meant.of(file, run, job);
         DatasetDef def = workspace.dataset(dataset);
         long before = sum(records.parts(dataset));
         int partsBefore = records.parts(dataset).size();
         long entry = desk.remove(def, meant.which, meant.words);
         if (entry == 0) {
-            throw new QueryException("No rows of " + dataset + " are from " + meant.words + ". hapster count " + dataset + " --by _file shows what there is");
+            throw new QueryException("No rows of " + dataset + " are from " + meant.words + ". hapster count " + dataset
+                    + " --by _file shows what there is");
         }
-        return new RemovedView(entry, before - sum(records.parts(dataset)), partsBefore - records.parts(dataset).size(), Views.run(records.run(entry).orElseThrow(), rejects).notes());
+        return new RemovedView(
+                entry,
+                before - sum(records.parts(dataset)),
+                partsBefore - records.parts(dataset).size(),
+                Views.run(records.run(entry).orElseThrow(), rejects).notes());
     }
 
     /**
@@ -279,11 +342,20 @@ public class DatasetsResource {
     public CountsView counts(String dataset, @QueryParam("by") List<String> by, @QueryParam("where") List<String> where)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         Counts counts = query(dataset).counts(split(by), where);
-        return new CountsView(dataset, counts.by(), counts.total(), counts.groups().stream()
-                .map(group -> new CountGroup(new ArrayList<>(group.values()), group.rows())).toList());
+        return new CountsView(
+                dataset,
+                counts.by(),
+                counts.total(),
+                counts.groups().stream()
+                        .map(group -> new CountGroup(new ArrayList<>(group.values()), group.rows()))
+                        .toList());
     }
 
     private static List<String> split(List<String> texts) {
-        return texts.stream().flatMap(text -> java.util.Arrays.stream(text.split(","))).map(String::strip).filter(text -> !text.isEmpty()).toList();
+        return texts.stream()
+                .flatMap(text -> java.util.Arrays.stream(text.split(",")))
+                .map(String::strip)
+                .filter(text -> !text.isEmpty())
+                .toList();
     }
 }

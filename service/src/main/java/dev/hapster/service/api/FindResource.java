@@ -78,77 +78,123 @@ public class FindResource {
      * A file that lies in the job's folders.
      *
      * @param created when it came into being; absent where the file system does not tell
-     * @param rule    what took or left it
-     * @param facts   what the pieces of its name say
+     * @param rule what took or left it
+     * @param facts what the pieces of its name say
      * @param waiting why it is not complete, where it is taken and is not
-     * @param status  of a file that is taken: {@code new}, {@code loaded}, {@code changed} or {@code rejected}, compared with what is known
-     * @param run     the run by which it stands so
+     * @param status of a file that is taken: {@code new}, {@code loaded}, {@code changed} or {@code rejected}, compared
+     *     with what is known
+     * @param run the run by which it stands so
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record FoundFile(int place, String path, String relative, String name, long size, Instant modified, Instant created, boolean taken, String rule,
-            Map<String, String> facts, String waiting, String status, Long run) {
-    }
+    public record FoundFile(
+            int place,
+            String path,
+            String relative,
+            String name,
+            long size,
+            Instant modified,
+            Instant created,
+            boolean taken,
+            String rule,
+            Map<String, String> facts,
+            String waiting,
+            String status,
+            Long run) {}
 
     /**
      * What a job would take, asked for with its file as it stands or with a text that may become its file.
      *
-     * @param text       the job's file; absent for the one that is saved
-     * @param changes    made to the text before anything is looked for, one after another
-     * @param set        values given for this look alone
-     * @param fresh      whether the folders are looked into anew; otherwise a listing some seconds old will do
-     * @param place      only files of this place, counted from 1; 0 for all
-     * @param which      {@code all}, {@code taken}, {@code left} or {@code waiting}
-     * @param search     only files with these characters in their path or rule, in any case
-     * @param sort       {@code relative}, {@code size}, {@code modified}, {@code created}, {@code rule} or {@code place}
-     * @param offset     which of the files to answer with
-     * @param limit      how many of them, at most 1,000
+     * @param text the job's file; absent for the one that is saved
+     * @param changes made to the text before anything is looked for, one after another
+     * @param set values given for this look alone
+     * @param fresh whether the folders are looked into anew; otherwise a listing some seconds old will do
+     * @param place only files of this place, counted from 1; 0 for all
+     * @param which {@code all}, {@code taken}, {@code left} or {@code waiting}
+     * @param search only files with these characters in their path or rule, in any case
+     * @param sort {@code relative}, {@code size}, {@code modified}, {@code created}, {@code rule} or {@code place}
+     * @param offset which of the files to answer with
+     * @param limit how many of them, at most 1,000
      */
-    public record FindRequest(String text, List<JobEdit.Change> changes, Map<String, String> set, boolean fresh, int place, String which, String search, String sort, boolean descending, int offset, int limit) {
-    }
+    public record FindRequest(
+            String text,
+            List<JobEdit.Change> changes,
+            Map<String, String> set,
+            boolean fresh,
+            int place,
+            String which,
+            String search,
+            String sort,
+            boolean descending,
+            int offset,
+            int limit) {}
 
     /**
-     * What really lies in a place: the smallest and largest size in bytes, the earliest and latest times. Absent where nothing is there; of
-     * more than 10,000 files it is found out when they were created only where a rule asks for it.
+     * What really lies in a place: the smallest and largest size in bytes, the earliest and latest times. Absent where
+     * nothing is there; of more than 10,000 files it is found out when they were created only where a rule asks for it.
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Bounds(int place, long files, Long smallest, Long largest, Instant oldest, Instant newest, Instant firstCreated, Instant lastCreated) {
-    }
+    public record Bounds(
+            int place,
+            long files,
+            Long smallest,
+            Long largest,
+            Instant oldest,
+            Instant newest,
+            Instant firstCreated,
+            Instant lastCreated) {}
 
     /**
      * The answer.
      *
-     * @param text     the job's file with the changes made
-     * @param version  of the file as it is saved
+     * @param text the job's file with the changes made
+     * @param version of the file as it is saved
      * @param problems mistakes of the text in {@code values} and {@code find}; places that have some are left out
-     * @param places   what each place of the text says, by key, as it is written
+     * @param places what each place of the text says, by key, as it is written
      * @param matching files that {@code which} and {@code search} let through
-     * @param files    some of them
-     * @param listed   when the folders were looked into
+     * @param files some of them
+     * @param listed when the folders were looked into
      */
-    public record FindView(String text, String version, List<Problem> problems, List<Map<String, Object>> places, List<Values.Used> values, List<Finding.Trouble> troubles, List<Sieve> sieves, List<Bounds> bounds,
-            int seen, int taken, int waiting, int left, int matching, List<FoundFile> files, Instant listed) {
-    }
+    public record FindView(
+            String text,
+            String version,
+            List<Problem> problems,
+            List<Map<String, Object>> places,
+            List<Values.Used> values,
+            List<Finding.Trouble> troubles,
+            List<Sieve> sieves,
+            List<Bounds> bounds,
+            int seen,
+            int taken,
+            int waiting,
+            int left,
+            int matching,
+            List<FoundFile> files,
+            Instant listed) {}
 
     /**
      * Lines of a file, as they are.
      *
-     * @param path     absolute
-     * @param size     bytes
+     * @param path absolute
+     * @param size bytes
      * @param encoding in which the job reads it
      */
-    public record PeekView(String path, long size, String encoding, Peek content) {
-    }
+    public record PeekView(String path, long size, String encoding, Peek content) {}
 
     /**
      * Some lines of a file that lies in the job's folders, taken or not, with invisible characters made visible.
      *
-     * @param file  its path below the folder of its place, as {@code POST /find} gives it; also an entry of an archive or a sheet
-     * @param from  the first line wanted, counted from 1; below 1 the last lines are answered
+     * @param file its path below the folder of its place, as {@code POST /find} gives it; also an entry of an archive
+     *     or a sheet
+     * @param from the first line wanted, counted from 1; below 1 the last lines are answered
      * @param count how many lines, at most 500
      */
     @GET
     @Path("/peek")
-    public PeekView peek(String job, @RestQuery String file, @RestQuery @DefaultValue("1") long from, @RestQuery @DefaultValue("40") int count)
+    public PeekView peek(
+            String job,
+            @RestQuery String file,
+            @RestQuery @DefaultValue("1") long from,
+            @RestQuery @DefaultValue("40") int count)
             throws IOException, DefinitionException, UnknownNameException {
         String text = workspace.jobText(job);
         Read rules = new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of(""));
@@ -159,9 +205,14 @@ public class FindResource {
         }
         for (Place place : workspace.search(job, text, Map.of()).places().values()) {
             try {
-                Optional<Runner.Looked> looked = file == null ? Optional.empty() : runner.peek(place, rules, file, from, Math.max(1, count));
+                Optional<Runner.Looked> looked =
+                        file == null ? Optional.empty() : runner.peek(place, rules, file, from, Math.max(1, count));
                 if (looked.isPresent()) {
-                    return new PeekView(looked.get().path().toString(), looked.get().size(), rules.encoding().name(), looked.get().content());
+                    return new PeekView(
+                            looked.get().path().toString(),
+                            looked.get().size(),
+                            rules.encoding().name(),
+                            looked.get().content());
                 }
             } catch (IOException wrong) {
                 throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
@@ -178,14 +229,30 @@ public class FindResource {
         LedgerEntry known = file.taken() ? ledger.get(sources.of(file)) : null;
         Map<String, String> facts = new LinkedHashMap<>();
         file.facts().forEach((name, fact) -> facts.put(name, fact.text()));
-        return new FoundFile(file.place(), file.key(), file.relative(), file.name(), file.size(), file.modified(), file.created().orElse(null), file.taken(),
-                file.rule(), facts, file.waiting().map(Candidate.Waiting::sentence).orElse(null), file.taken() ? status(file, known) : null, known == null ? null : known.arrival().entry());
+        return new FoundFile(
+                file.place(),
+                file.key(),
+                file.relative(),
+                file.name(),
+                file.size(),
+                file.modified(),
+                file.created().orElse(null),
+                file.taken(),
+                file.rule(),
+                facts,
+                file.waiting().map(Candidate.Waiting::sentence).orElse(null),
+                file.taken() ? status(file, known) : null,
+                known == null ? null : known.arrival().entry());
     }
 
-    /** What a job, or a text that may become its file, would take. Answers at once from a listing, so that it can be asked while somebody writes. */
+    /**
+     * What a job, or a text that may become its file, would take. Answers at once from a listing, so that it can be
+     * asked while somebody writes.
+     */
     @POST
     @Path("/find")
-    public FindView find(String job, FindRequest request) throws IOException, DefinitionException, UnknownNameException {
+    public FindView find(String job, FindRequest request)
+            throws IOException, DefinitionException, UnknownNameException {
         if (request == null) {
             throw new BadRequestException("Say what to look for: {\"limit\": 100}");
         }
@@ -201,48 +268,78 @@ public class FindResource {
             }
         }
         Definitions.Search search = workspace.search(job, text, Given.orNone(request.set()));
-        Previews.Preview preview = previews.of(search.places(), List.of(text, Given.orNone(request.set())), request.fresh());
+        Previews.Preview preview =
+                previews.of(search.places(), List.of(text, Given.orNone(request.set())), request.fresh());
         List<Candidate> all = preview.finding().candidates();
-        List<Candidate> matching = all.stream().filter(chosen(request)).sorted(order(request)).toList();
+        List<Candidate> matching =
+                all.stream().filter(chosen(request)).sorted(order(request)).toList();
         int from = Math.max(0, Math.min(request.offset(), matching.size()));
-        List<Candidate> page = matching.subList(from, Math.min(matching.size(), from + Math.max(0, Math.min(request.limit(), MOST_FILES))));
+        List<Candidate> page = matching.subList(
+                from, Math.min(matching.size(), from + Math.max(0, Math.min(request.limit(), MOST_FILES))));
         Sources sources = new Sources(workspace.folder(), roots, search.places());
-        Map<String, LedgerEntry> ledger = page.isEmpty() ? Map.of() : records.ledger(job, page.stream().map(sources::of).toList());
+        Map<String, LedgerEntry> ledger = page.isEmpty()
+                ? Map.of()
+                : records.ledger(job, page.stream().map(sources::of).toList());
         List<Candidate> taken = preview.finding().taken();
-        return new FindView(text, Definitions.version(saved), search.problems(), places, search.values(), preview.finding().troubles(), preview.finding().sieves(), bounds(search.places(), all), all.size(),
-                taken.size(), waiting(taken), all.size() - taken.size(), matching.size(), page.stream().map(file -> file(file, sources, ledger)).toList(), preview.listed());
+        return new FindView(
+                text,
+                Definitions.version(saved),
+                search.problems(),
+                places,
+                search.values(),
+                preview.finding().troubles(),
+                preview.finding().sieves(),
+                bounds(search.places(), all),
+                all.size(),
+                taken.size(),
+                waiting(taken),
+                all.size() - taken.size(),
+                matching.size(),
+                page.stream().map(file -> file(file, sources, ledger)).toList(),
+                preview.listed());
     }
 
     private static Predicate<Candidate> chosen(FindRequest request) {
-        Predicate<Candidate> kind = switch (request.which() == null ? "all" : request.which()) {
-            case "all" -> file -> true;
-            case "taken" -> Candidate::taken;
-            case "left" -> file -> !file.taken();
-            case "waiting" -> file -> file.waiting().isPresent();
-            default -> throw new BadRequestException("'which' must be all, taken, left or waiting");
-        };
+        Predicate<Candidate> kind =
+                switch (request.which() == null ? "all" : request.which()) {
+                    case "all" -> file -> true;
+                    case "taken" -> Candidate::taken;
+                    case "left" -> file -> !file.taken();
+                    case "waiting" -> file -> file.waiting().isPresent();
+                    default -> throw new BadRequestException("'which' must be all, taken, left or waiting");
+                };
         Predicate<Candidate> which = request.place() == 0 ? kind : kind.and(file -> file.place() == request.place());
         String part = request.search() == null ? "" : request.search().strip().toLowerCase(Locale.ROOT);
-        return part.isEmpty() ? which : which.and(file -> file.relative().toLowerCase(Locale.ROOT).contains(part) || file.rule().toLowerCase(Locale.ROOT).contains(part));
+        return part.isEmpty()
+                ? which
+                : which.and(file -> file.relative().toLowerCase(Locale.ROOT).contains(part)
+                        || file.rule().toLowerCase(Locale.ROOT).contains(part));
     }
 
     private static Comparator<Candidate> order(FindRequest request) {
-        Comparator<Candidate> order = switch (request.sort() == null ? "relative" : request.sort()) {
-            case "relative" -> Comparator.comparing(Candidate::relative);
-            case "size" -> Comparator.comparingLong(Candidate::size);
-            case "modified" -> Comparator.comparing(Candidate::modified);
-            case "created" -> Comparator.comparing(file -> file.created().orElse(Instant.MIN));
-            case "rule" -> Comparator.comparing(Candidate::taken).thenComparing(Candidate::rule);
-            case "place" -> Comparator.comparingInt(Candidate::place);
-            default -> throw new BadRequestException("'sort' must be relative, size, modified, created, rule or place");
-        };
-        return (request.descending() ? order.reversed() : order).thenComparing(Candidate::place).thenComparing(Candidate::relative);
+        Comparator<Candidate> order =
+                switch (request.sort() == null ? "relative" : request.sort()) {
+                    case "relative" -> Comparator.comparing(Candidate::relative);
+                    case "size" -> Comparator.comparingLong(Candidate::size);
+                    case "modified" -> Comparator.comparing(Candidate::modified);
+                    case "created" ->
+                        Comparator.comparing(file -> file.created().orElse(Instant.MIN));
+                    case "rule" -> Comparator.comparing(Candidate::taken).thenComparing(Candidate::rule);
+                    case "place" -> Comparator.comparingInt(Candidate::place);
+                    default ->
+                        throw new BadRequestException(
+                                "'sort' must be relative, size, modified, created, rule or place");
+                };
+        return (request.descending() ? order.reversed() : order)
+                .thenComparing(Candidate::place)
+                .thenComparing(Candidate::relative);
     }
 
     private static List<Bounds> bounds(Map<Integer, Place> places, List<Candidate> files) {
         List<Bounds> bounds = new ArrayList<>();
         for (int place : places.keySet()) {
-            boolean asks = files.size() <= MOST_ASKED || places.get(place).rules().stream().anyMatch(FindRule.Created.class::isInstance);
+            boolean asks = files.size() <= MOST_ASKED
+                    || places.get(place).rules().stream().anyMatch(FindRule.Created.class::isInstance);
             LongSummaryStatistics sizes = new LongSummaryStatistics();
             Instant oldest = null;
             Instant newest = null;
@@ -259,7 +356,15 @@ public class FindResource {
                 }
             }
             boolean none = sizes.getCount() == 0;
-            bounds.add(new Bounds(place, sizes.getCount(), none ? null : sizes.getMin(), none ? null : sizes.getMax(), oldest, newest, first, last));
+            bounds.add(new Bounds(
+                    place,
+                    sizes.getCount(),
+                    none ? null : sizes.getMin(),
+                    none ? null : sizes.getMax(),
+                    oldest,
+                    newest,
+                    first,
+                    last));
         }
         return bounds;
     }
@@ -270,6 +375,8 @@ public class FindResource {
         }
         boolean same = known.fingerprint().size() == file.size()
                 && known.fingerprint().modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS));
-        return !same ? "changed" : !known.arrival().accepted() || known.standing().copyOf() != 0 ? "rejected" : "loaded";
+        return !same
+                ? "changed"
+                : !known.arrival().accepted() || known.standing().copyOf() != 0 ? "rejected" : "loaded";
     }
 }

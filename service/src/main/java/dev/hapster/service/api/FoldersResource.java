@@ -47,10 +47,13 @@ public class FoldersResource {
         try {
             java.nio.file.Path folder = workspace.folder().resolve(parent).normalize();
             if (Files.isDirectory(folder) && roots.hold(folder)) {
-                try (DirectoryStream<java.nio.file.Path> inside = Files.newDirectoryStream(folder, Files::isDirectory)) {
+                try (DirectoryStream<java.nio.file.Path> inside =
+                        Files.newDirectoryStream(folder, Files::isDirectory)) {
                     for (java.nio.file.Path one : inside) {
                         String path = parent + one.getFileName();
-                        if (path.startsWith(begin) && !one.equals(workspace.store()) && !one.getFileName().toString().startsWith(".")) {
+                        if (path.startsWith(begin)
+                                && !one.equals(workspace.store())
+                                && !one.getFileName().toString().startsWith(".")) {
                             found.add(path);
                         }
                     }
@@ -59,7 +62,14 @@ public class FoldersResource {
         } catch (InvalidPathException | java.nio.file.AccessDeniedException none) {
             return List.of(); // nothing to complete with
         }
-        Stream<String> others = roots.folders().stream().map(Object::toString).filter(root -> root.startsWith(begin) && !root.equals(workspace.folder().toString()));
-        return Stream.concat(found.stream(), others).distinct().sorted().limit(MOST).toList();
+        Stream<String> others = roots.folders().stream()
+                .map(Object::toString)
+                .filter(root -> root.startsWith(begin)
+                        && !root.equals(workspace.folder().toString()));
+        return Stream.concat(found.stream(), others)
+                .distinct()
+                .sorted()
+                .limit(MOST)
+                .toList();
     }
 }

@@ -8,8 +8,7 @@ import java.util.Map;
 /** Values that a caller gives. */
 final class Given {
 
-    private Given() {
-    }
+    private Given() {}
 
     /** Values given with an address, each as {@code name=value}. */
     static Map<String, String> inAddress(List<String> set) {

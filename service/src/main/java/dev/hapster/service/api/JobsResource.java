@@ -9,11 +9,11 @@ import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
+import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.CheckResult;
-import dev.hapster.core.run.FileResult;
-import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.run.Fate;
+import dev.hapster.core.run.FileResult;
 import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.RunResult;
@@ -33,8 +33,8 @@ import dev.hapster.service.records.Records;
 import dev.hapster.service.records.RunRecord;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
-import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.GET;
+import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
@@ -77,19 +77,25 @@ public class JobsResource {
     /**
      * A job in a list.
      *
-     * @param problems   mistakes in its file; empty where it can be used
-     * @param lastRun    its latest run; absent where it never ran
-     * @param running    number of the run going on; absent where there is none
-     * @param openRows   rows that its files hold and the dataset lacks, since they were rejected
-     * @param openFiles  files that are rejected whole
+     * @param problems mistakes in its file; empty where it can be used
+     * @param lastRun its latest run; absent where it never ran
+     * @param running number of the run going on; absent where there is none
+     * @param openRows rows that its files hold and the dataset lacks, since they were rejected
+     * @param openFiles files that are rejected whole
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record JobView(String name, String about, String into, List<Problem> problems, RunView lastRun, Long running, long openRows, long openFiles) {
-    }
+    public record JobView(
+            String name,
+            String about,
+            String into,
+            List<Problem> problems,
+            RunView lastRun,
+            Long running,
+            long openRows,
+            long openFiles) {}
 
     /** One folder of a job, with its rules in the order in which they act. */
-    public record PlaceView(String folder, int depth, List<String> rules) {
-    }
+    public record PlaceView(String folder, int depth, List<String> rules) {}
 
     /**
      * A job in full.
@@ -97,26 +103,33 @@ public class JobsResource {
      * @param text its file as it stands
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record JobDetail(String name, String about, String into, String version, String text, List<Problem> problems, List<Values.Used> values,
-            List<PlaceView> find, Explanation explanation, RunView lastRun, Long running) {
-    }
+    public record JobDetail(
+            String name,
+            String about,
+            String into,
+            String version,
+            String text,
+            List<Problem> problems,
+            List<Values.Used> values,
+            List<PlaceView> find,
+            Explanation explanation,
+            RunView lastRun,
+            Long running) {}
 
     /**
      * A new text for a job's file.
      *
      * @param version of the text that was changed
-     * @param set     values for names that have none of their own, so that the text can be checked
+     * @param set values for names that have none of their own, so that the text can be checked
      */
-    public record SaveRequest(String text, String version, Map<String, String> set) {
-    }
+    public record SaveRequest(String text, String version, Map<String, String> set) {}
 
     /**
      * A job made out of another one.
      *
      * @param values values to set in the new job's {@code values}
      */
-    public record CopyRequest(String name, Map<String, String> values) {
-    }
+    public record CopyRequest(String name, Map<String, String> values) {}
 
     @GET
     public List<JobView> jobs() throws IOException {
@@ -137,7 +150,15 @@ public class JobsResource {
                 continue;
             }
             Records.OpenCount refused = open.getOrDefault(name, new Records.OpenCount(name, 0, 0));
-            jobs.add(new JobView(name, about, into, problems, lastRun(latest.get(name)), running(name), refused.rows(), refused.files()));
+            jobs.add(new JobView(
+                    name,
+                    about,
+                    into,
+                    problems,
+                    lastRun(latest.get(name)),
+                    running(name),
+                    refused.rows(),
+                    refused.files()));
         }
         return jobs;
     }
@@ -152,24 +173,52 @@ public class JobsResource {
 
     @GET
     @Path("/{job}")
-    public JobDetail job(String job, @RestQuery List<String> set) throws IOException, DefinitionException, UnknownNameException {
+    public JobDetail job(String job, @RestQuery List<String> set)
+            throws IOException, DefinitionException, UnknownNameException {
         RunView last = lastRun(records.latest().get(job));
         String text = workspace.jobText(job);
         try {
             JobDef def = workspace.job(job, Given.inAddress(set));
             DatasetDef dataset = workspace.dataset(def.into());
-            List<PlaceView> places = def.find().stream().map(place -> new PlaceView(place.folder(), place.depth(),
-                    place.rules().stream().map(FindRule::words).toList())).toList();
-            return new JobDetail(job, def.about(), def.into(), def.version(), text, List.of(), def.values(), places, Explanation.of(def, dataset), last, running(job));
+            List<PlaceView> places = def.find().stream()
+                    .map(place -> new PlaceView(
+                            place.folder(),
+                            place.depth(),
+                            place.rules().stream().map(FindRule::words).toList()))
+                    .toList();
+            return new JobDetail(
+                    job,
+                    def.about(),
+                    def.into(),
+                    def.version(),
+                    text,
+                    List.of(),
+                    def.values(),
+                    places,
+                    Explanation.of(def, dataset),
+                    last,
+                    running(job));
         } catch (DefinitionException wrong) {
-            return new JobDetail(job, "", "", Definitions.version(text), text, wrong.problems(), List.of(), List.of(), null, last, running(job));
+            return new JobDetail(
+                    job,
+                    "",
+                    "",
+                    Definitions.version(text),
+                    text,
+                    wrong.problems(),
+                    List.of(),
+                    List.of(),
+                    null,
+                    last,
+                    running(job));
         }
     }
 
     /** Writes a job's file; its text must be without mistakes, and nobody else may have changed it in the meantime. */
     @PUT
     @Path("/{job}")
-    public JobDetail save(String job, SaveRequest request) throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
+    public JobDetail save(String job, SaveRequest request)
+            throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
         if (request == null || request.text() == null || request.version() == null) {
             throw new BadRequestException("A text and the version that it was made from are needed");
         }
@@ -180,33 +229,70 @@ public class JobsResource {
     /**
      * What is known of an arrival: one content of a file, as a run read it.
      *
-     * @param source     identity of the file within the job: its place, and its path below the place's folder
-     * @param generation tells files of one name apart: once the job has taken a file away, the next one of that name is another file
-     * @param path       where it lay when it was read, with the place inside the file
-     * @param outcome    loaded or rejected
-     * @param run        that read it
-     * @param rejected   rows of it that are rejected
-     * @param code       why the whole of it is not loaded
-     * @param inDataset  whether rows of it are in the dataset
-     * @param current    whether it is the last word on its file
-     * @param rows       of it that are in the dataset
-     * @param kept       whether its rows are kept, so that they can come back where they are not in the dataset
-     * @param repairs    the run that loaded the file of which these are repaired rows
-     * @param movedTo    where the file lies now, where a run moved it
-     * @param deletedBy  the run that deleted it
-     * @param hash       XXH3-128 of its content
+     * @param source identity of the file within the job: its place, and its path below the place's folder
+     * @param generation tells files of one name apart: once the job has taken a file away, the next one of that name is
+     *     another file
+     * @param path where it lay when it was read, with the place inside the file
+     * @param outcome loaded or rejected
+     * @param run that read it
+     * @param rejected rows of it that are rejected
+     * @param code why the whole of it is not loaded
+     * @param inDataset whether rows of it are in the dataset
+     * @param current whether it is the last word on its file
+     * @param rows of it that are in the dataset
+     * @param kept whether its rows are kept, so that they can come back where they are not in the dataset
+     * @param repairs the run that loaded the file of which these are repaired rows
+     * @param movedTo where the file lies now, where a run moved it
+     * @param deletedBy the run that deleted it
+     * @param hash XXH3-128 of its content
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record LedgerView(String source, int generation, String path, String outcome, long run, long rejected, String code, String sentence, boolean inDataset, boolean current, long rows, boolean kept,
-            Long repairs, String movedTo, Long deletedBy, long size, Instant modified, String hash) {
+    public record LedgerView(
+            String source,
+            int generation,
+            String path,
+            String outcome,
+            long run,
+            long rejected,
+            String code,
+            String sentence,
+            boolean inDataset,
+            boolean current,
+            long rows,
+            boolean kept,
+            Long repairs,
+            String movedTo,
+            Long deletedBy,
+            long size,
+            Instant modified,
+            String hash) {
         static LedgerView of(LedgerEntry entry, long rows) {
             boolean copy = entry.standing().copyOf() != 0;
             boolean rejected = !entry.arrival().accepted() || copy;
-            Long deletedBy = entry.fate().kind() == Fate.Kind.DELETED ? entry.fate().run() : null;
+            Long deletedBy =
+                    entry.fate().kind() == Fate.Kind.DELETED ? entry.fate().run() : null;
             String path = entry.file().resolveSibling(entry.name()).toString();
-            return new LedgerView(entry.arrival().source(), entry.arrival().generation(), path, rejected ? "rejected" : "loaded", entry.arrival().entry(), copy ? 0 : entry.rejected(),
-                    rejected ? entry.reason().map(reason -> reason.code().code()).orElse(null) : null, rejected ? entry.reason().map(Reason::sentence).orElse(null) : null, entry.isLoaded() || rows > 0, entry.standing().current(), rows, !entry.arrival().part().isEmpty(), entry.arrival().isRepair() ? entry.arrival().base() >> 24 : null,
-                    entry.fate().to().map(Object::toString).orElse(null), deletedBy, entry.fingerprint().size(), entry.fingerprint().modified(), entry.arrival().content());
+            return new LedgerView(
+                    entry.arrival().source(),
+                    entry.arrival().generation(),
+                    path,
+                    rejected ? "rejected" : "loaded",
+                    entry.arrival().entry(),
+                    copy ? 0 : entry.rejected(),
+                    rejected
+                            ? entry.reason().map(reason -> reason.code().code()).orElse(null)
+                            : null,
+                    rejected ? entry.reason().map(Reason::sentence).orElse(null) : null,
+                    entry.isLoaded() || rows > 0,
+                    entry.standing().current(),
+                    rows,
+                    !entry.arrival().part().isEmpty(),
+                    entry.arrival().isRepair() ? entry.arrival().base() >> 24 : null,
+                    entry.fate().to().map(Object::toString).orElse(null),
+                    deletedBy,
+                    entry.fingerprint().size(),
+                    entry.fingerprint().modified(),
+                    entry.arrival().content());
         }
     }
 
@@ -215,7 +301,10 @@ public class JobsResource {
     @Path("/{job}/ledger")
     public List<LedgerView> ledger(String job) {
         Map<String, Long> rows = records.rowsByFile(job);
-        return records.ledger(job).stream().map(entry -> LedgerView.of(entry, rows.getOrDefault(entry.arrival().slot(), 0L))).toList();
+        return records.ledger(job).stream()
+                .map(entry ->
+                        LedgerView.of(entry, rows.getOrDefault(entry.arrival().slot(), 0L)))
+                .toList();
     }
 
     /**
@@ -229,34 +318,50 @@ public class JobsResource {
         if (source == null || source.isBlank()) {
             throw new BadRequestException("Name a file: ?source=, as GET /jobs/" + job + "/ledger lists them");
         }
-        List<String> all = records.ledger(job).stream().map(entry -> entry.arrival().source()).distinct().filter(one -> one.equals(source) || one.endsWith("/" + source) || one.endsWith(":" + source)).toList();
+        List<String> all = records.ledger(job).stream()
+                .map(entry -> entry.arrival().source())
+                .distinct()
+                .filter(one -> one.equals(source) || one.endsWith("/" + source) || one.endsWith(":" + source))
+                .toList();
         if (all.contains(source)) {
             all = List.of(source);
         }
         if (all.isEmpty()) {
-            throw new NotFoundException(job + " has never dealt with a file '" + source + "'. hapster ledger " + job + " lists those that it has");
+            throw new NotFoundException(job + " has never dealt with a file '" + source + "'. hapster ledger " + job
+                    + " lists those that it has");
         }
         if (all.size() > 1) {
-            throw new BadRequestException("'" + source + "' is the name of several files: " + String.join(", ", all) + ". Name one of these");
+            throw new BadRequestException(
+                    "'" + source + "' is the name of several files: " + String.join(", ", all) + ". Name one of these");
         }
-        return records.arrivals(job, all.get(0)).stream().map(entry -> LedgerView.of(entry, entry.countingRows())).toList();
+        return records.arrivals(job, all.get(0)).stream()
+                .map(entry -> LedgerView.of(entry, entry.countingRows()))
+                .toList();
     }
 
     /**
      * Which rejects need nobody's attention any more.
      *
      * @param file pattern for the name of the file, or its source as the ledger lists it
-     * @param why  a word for those who read the history
+     * @param why a word for those who read the history
      */
-    public record DismissRequest(String file, String why) {
-    }
+    public record DismissRequest(String file, String why) {}
 
-    /** Says of the rejects of files that they need nobody's attention any more; an entry of the history that can be undone. */
+    /**
+     * Says of the rejects of files that they need nobody's attention any more; an entry of the history that can be
+     * undone.
+     */
     @POST
     @Path("/{job}/dismissals")
-    public RunView dismiss(String job, DismissRequest request) throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
-        if (request == null || request.file() == null || request.why() == null || request.why().isBlank()) {
-            throw new BadRequestException("Say which file's rejects are dismissed, and why: {\"file\": \"samples-2026-03.csv\", \"why\": \"delivered again as samples-2026-03b.csv\"}");
+    public RunView dismiss(String job, DismissRequest request)
+            throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
+        if (request == null
+                || request.file() == null
+                || request.why() == null
+                || request.why().isBlank()) {
+            throw new BadRequestException(
+                    "Say which file's rejects are dismissed, and why: {\"file\": \"samples-2026-03.csv\", "
+                            + "\"why\": \"delivered again as samples-2026-03b.csv\"}");
         }
         NamePattern pattern;
         try {
@@ -265,62 +370,107 @@ public class JobsResource {
             throw new BadRequestException(wrong.getMessage());
         }
         DatasetDef dataset = workspace.dataset(workspace.job(job).into());
-        long entry = desk.dismiss(dataset, one -> one.arrival().job().equals(job) && (one.arrival().source().equals(request.file()) || pattern.matches(one.name())), request.why().strip());
+        long entry = desk.dismiss(
+                dataset,
+                one -> one.arrival().job().equals(job)
+                        && (one.arrival().source().equals(request.file()) || pattern.matches(one.name())),
+                request.why().strip());
         if (entry == 0) {
-            throw new NotFoundException("Nothing of '" + request.file() + "' is rejected. hapster rejects " + job + " lists what is");
+            throw new NotFoundException(
+                    "Nothing of '" + request.file() + "' is rejected. hapster rejects " + job + " lists what is");
         }
         return Views.run(records.run(entry).orElseThrow(), rejects);
     }
 
     @POST
     @Path("/{job}/copy")
-    public Response copy(String job, CopyRequest request) throws IOException, DefinitionException, UnknownNameException {
+    public Response copy(String job, CopyRequest request)
+            throws IOException, DefinitionException, UnknownNameException {
         if (request == null || request.name() == null) {
             throw new BadRequestException("The new job needs a name");
         }
         workspace.copy(job, request.name(), Given.orNone(request.values()));
-        return Response.created(URI.create("/api/v1/jobs/" + request.name())).entity(job(request.name(), List.of())).build();
+        return Response.created(URI.create("/api/v1/jobs/" + request.name()))
+                .entity(job(request.name(), List.of()))
+                .build();
     }
 
     @POST
     @Path("/{job}/check")
     public CheckView check(String job, RunRequest request) throws IOException, UnknownNameException {
         CheckResult result = runner.check(job, RunRequest.values(request));
-        List<CheckedFile> files = result.files().stream().map(file -> new CheckedFile(file.path(), file.name(), file.size(),
-                file.reason().map(reason -> reason.code().code()).orElse(null), file.reason().map(Reason::sentence).orElse(null),
-                file.reason().map(reason -> reason.code().cure()).orElse(null), file.notes(), file.action().orElse(null))).toList();
-        return new CheckView(job, result.problems().isEmpty(), result.clean(), result.problems(), result.warnings(), files);
+        List<CheckedFile> files = result.files().stream()
+                .map(file -> new CheckedFile(
+                        file.path(),
+                        file.name(),
+                        file.size(),
+                        file.reason().map(reason -> reason.code().code()).orElse(null),
+                        file.reason().map(Reason::sentence).orElse(null),
+                        file.reason().map(reason -> reason.code().cure()).orElse(null),
+                        file.notes(),
+                        file.action().orElse(null)))
+                .toList();
+        return new CheckView(
+                job, result.problems().isEmpty(), result.clean(), result.problems(), result.warnings(), files);
     }
 
     @POST
     @Path("/{job}/trial")
-    public ReportView trial(String job, RunRequest request) throws IOException, DefinitionException, UnknownNameException {
+    public ReportView trial(String job, RunRequest request)
+            throws IOException, DefinitionException, UnknownNameException {
         Instant started = clock.instant();
-        RunResult result = desk.trial(job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
+        RunResult result = desk.trial(
+                job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
         JobDef def = workspace.job(job, RunRequest.values(request));
         ReasonCollector reasons = new ReasonCollector();
         for (FileResult file : result.files()) {
-            file.reason().filter(reason -> file.outcome() == Outcome.REJECTED).ifPresent(reason ->
-                    reasons.file(job, def.into(), 0, file.name(), file.path(), reason.code().code(), reason.sentence()));
-            file.groups().forEach(group -> reasons.rows(job, def.into(), 0, file.name(), file.path(), group.code(), group.column(), group.rows(), group.samples()));
+            file.reason()
+                    .filter(reason -> file.outcome() == Outcome.REJECTED)
+                    .ifPresent(reason -> reasons.file(
+                            job,
+                            def.into(),
+                            0,
+                            file.name(),
+                            file.path(),
+                            reason.code().code(),
+                            reason.sentence()));
+            file.groups()
+                    .forEach(group -> reasons.rows(
+                            job,
+                            def.into(),
+                            0,
+                            file.name(),
+                            file.path(),
+                            group.code(),
+                            group.column(),
+                            group.rows(),
+                            group.samples()));
         }
-        return new ReportView(Views.trial(job, def.into(), def.values(), result, started, clock.instant()), result.files().stream().map(Views::file).toList(), reasons.views());
+        return new ReportView(
+                Views.trial(job, def.into(), def.values(), result, started, clock.instant()),
+                result.files().stream().map(Views::file).toList(),
+                reasons.views());
     }
 
     /**
      * How a run, a trial or a check is asked for.
      *
-     * @param again whether unchanged files are dealt with anew: those that {@code files} names, or all where it names none
+     * @param again whether unchanged files are dealt with anew: those that {@code files} names, or all where it names
+     *     none
      * @param files patterns for names of files, or for paths below their folder
-     * @param set   values given for this run alone
-     * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded when it said otherwise
+     * @param set values given for this run alone
+     * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded
+     *     when it said otherwise
      */
     public record RunRequest(boolean again, List<String> files, Map<String, String> set, boolean applyAfter) {
         static Again again(RunRequest request) {
-            boolean named = request != null && request.files() != null && !request.files().isEmpty();
-            return request == null || !request.again() ? Again.NOTHING : new Again(!named, named ? request.files() : List.of());
+            boolean named = request != null
+                    && request.files() != null
+                    && !request.files().isEmpty();
+            return request == null || !request.again()
+                    ? Again.NOTHING
+                    : new Again(!named, named ? request.files() : List.of());
         }
-
 
         static Map<String, String> values(RunRequest request) {
             return request == null ? Map.of() : Given.orNone(request.set());
@@ -331,7 +481,10 @@ public class JobsResource {
     @Path("/{job}/runs")
     public Response run(String job, RunRequest request)
             throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
-        long number = desk.start(job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
-        return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects)).location(URI.create("/api/v1/runs/" + number)).build();
+        long number = desk.start(
+                job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
+        return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects))
+                .location(URI.create("/api/v1/runs/" + number))
+                .build();
     }
 }

@@ -10,7 +10,6 @@ import dev.hapster.core.run.ActRefusedException;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.service.operate.RunDesk.BusyException;
-
 import jakarta.transaction.RollbackException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
@@ -31,21 +30,27 @@ class Problems {
     /**
      * A problem.
      *
-     * @param type     stable name of the kind, as a URN
-     * @param detail   what is wrong here
-     * @param hint     what to do
+     * @param type stable name of the kind, as a URN
+     * @param detail what is wrong here
+     * @param hint what to do
      * @param problems the mistakes of a definition, where it has some
-     * @param run      the run concerned, where there is one
+     * @param run the run concerned, where there is one
      */
     @JsonInclude(JsonInclude.Include.NON_EMPTY)
-    public record Detail(String type, String title, int status, String detail, String hint, List<Problem> problems, Long run) {
-    }
+    public record Detail(
+            String type, String title, int status, String detail, String hint, List<Problem> problems, Long run) {}
 
     @ServerExceptionMapper
     Response wrongDefinition(DefinitionException wrong) {
         int count = wrong.problems().size();
-        return answer(422, "definition-wrong", "The definition cannot be used",
-                count == 1 ? wrong.problems().get(0).toString() : count + " mistakes", "", wrong.problems(), null);
+        return answer(
+                422,
+                "definition-wrong",
+                "The definition cannot be used",
+                count == 1 ? wrong.problems().get(0).toString() : count + " mistakes",
+                "",
+                wrong.problems(),
+                null);
     }
 
     @ServerExceptionMapper
@@ -55,17 +60,26 @@ class Problems {
 
     @ServerExceptionMapper
     Response wrongQuestion(QueryException wrong) {
-        return answer(400, "question-wrong", "The question cannot be answered", wrong.getMessage(), "", List.of(), null);
+        return answer(
+                400, "question-wrong", "The question cannot be answered", wrong.getMessage(), "", List.of(), null);
     }
 
     @ServerExceptionMapper
     Response storedOtherwise(StoredOtherwiseException wrong) {
-        return answer(409, "stored-otherwise", "The rows are stored otherwise", wrong.getMessage(), "", List.of(), null);
+        return answer(
+                409, "stored-otherwise", "The rows are stored otherwise", wrong.getMessage(), "", List.of(), null);
     }
 
     @ServerExceptionMapper
     Response busy(BusyException wrong) {
-        return answer(409, "job-busy", "The job is being run", wrong.getMessage(), "Wait for it, or cancel it", List.of(), wrong.run());
+        return answer(
+                409,
+                "job-busy",
+                "The job is being run",
+                wrong.getMessage(),
+                "Wait for it, or cancel it",
+                List.of(),
+                wrong.run());
     }
 
     @ServerExceptionMapper
@@ -75,24 +89,39 @@ class Problems {
 
     @ServerExceptionMapper
     Response changed(Workspace.ChangedException wrong) {
-        return answer(409, "file-changed", "The file was changed", wrong.getMessage(), "Load it anew, and make the change again", List.of(), null);
+        return answer(
+                409,
+                "file-changed",
+                "The file was changed",
+                wrong.getMessage(),
+                "Load it anew, and make the change again",
+                List.of(),
+                null);
     }
 
     @ServerExceptionMapper
     Response http(WebApplicationException wrong) {
         Response.StatusType status = wrong.getResponse().getStatusInfo();
         String detail = wrong.getCause() instanceof com.fasterxml.jackson.core.JsonProcessingException json
-                ? "The JSON cannot be read: " + json.getOriginalMessage() : wrong.getMessage();
+                ? "The JSON cannot be read: " + json.getOriginalMessage()
+                : wrong.getMessage();
         return answer(status.getStatusCode(), "http", status.getReasonPhrase(), detail, "", List.of(), null);
     }
 
-    /** What H2 says where its file cannot be read or written: 90028 and 90031 input or output, 90098 closed after that, 90097 read-only, 50000 anything else within its store. */
+    /**
+     * What H2 says where its file cannot be read or written: 90028 and 90031 input or output, 90098 closed after that,
+     * 90097 read-only, 50000 anything else within its store.
+     */
     private static final Set<Integer> FILE_FAULTS = Set.of(50000, 90028, 90031, 90097, 90098);
 
-    /** What is wrong with the catalogue's file, where that is the matter. A commit that comes to nothing does not say why. */
+    /**
+     * What is wrong with the catalogue's file, where that is the matter. A commit that comes to nothing does not say
+     * why.
+     */
     private static Optional<Throwable> catalogueFault(Throwable wrong) {
         for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-            if (cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode()) || cause instanceof RollbackException) {
+            if (cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode())
+                    || cause instanceof RollbackException) {
                 return Optional.of(cause);
             }
         }
@@ -104,17 +133,34 @@ class Problems {
         Optional<Throwable> fault = catalogueFault(wrong);
         if (fault.isPresent()) {
             LOG.error("The catalogue cannot be used", wrong);
-            return answer(503, "catalogue-unusable", "The catalogue cannot be used", "The catalogue's file cannot be read or written: " + Reasons.deepest(fault.get()),
-                    "Look whether the disk under the workspace's folder 'store' is full, read-only or gone. What was committed is safe; once the disk is mended, call again, and if this stays, start the service anew", List.of(), null);
+            return answer(
+                    503,
+                    "catalogue-unusable",
+                    "The catalogue cannot be used",
+                    "The catalogue's file cannot be read or written: " + Reasons.deepest(fault.get()),
+                    "Look whether the disk under the workspace's folder 'store' is full, read-only or gone. "
+                            + "What was committed is safe; once the disk is mended, call again, and if this "
+                            + "stays, start the service anew",
+                    List.of(),
+                    null);
         }
         String reference = UUID.randomUUID().toString().substring(0, 8);
         LOG.error("Unexpected, reference {}", reference, wrong);
-        return answer(500, "unexpected", "Unexpected error", wrong.toString(), "It stands in the service's log with the reference " + reference,
-                List.of(), null);
+        return answer(
+                500,
+                "unexpected",
+                "Unexpected error",
+                wrong.toString(),
+                "It stands in the service's log with the reference " + reference,
+                List.of(),
+                null);
     }
 
-    private static Response answer(int status, String type, String title, String detail, String hint, List<Problem> problems, Long run) {
-        return Response.status(status).type("application/problem+json")
-                .entity(new Detail("urn:hapster:" + type, title, status, detail, hint, problems, run)).build();
+    private static Response answer(
+            int status, String type, String title, String detail, String hint, List<Problem> problems, Long run) {
+        return Response.status(status)
+                .type("application/problem+json")
+                .entity(new Detail("urn:hapster:" + type, title, status, detail, hint, problems, run))
+                .build();
     }
 }

@@ -41,8 +41,7 @@ public class RejectsResource {
     }
 
     /** A kind of refusal. */
-    public record ReasonMeaning(String code, String level, String cause, String cure) {
-    }
+    public record ReasonMeaning(String code, String level, String cause, String cure) {}
 
     /** Of each file what its latest reading found, by job and reason. */
     @GET
@@ -54,36 +53,52 @@ public class RejectsResource {
     @GET
     @Path("/reasons")
     public List<ReasonMeaning> reasons() {
-        return Arrays.stream(ReasonCode.values()).map(reason -> new ReasonMeaning(reason.code(), reason.level().name().toLowerCase(Locale.ROOT),
-                reason.cause(), reason.cure())).toList();
+        return Arrays.stream(ReasonCode.values())
+                .map(reason -> new ReasonMeaning(
+                        reason.code(), reason.level().name().toLowerCase(Locale.ROOT), reason.cause(), reason.cure()))
+                .toList();
     }
 
     /**
      * A row that a run rejected, as each step makes it by the rules as they are now.
      *
      * @param path of its file
-     * @param row  which row of the file it is
+     * @param row which row of the file it is
      */
     @GET
     @Path("/rejects/{run}/trace")
-    public Trace trace(long run, @QueryParam("path") String path, @QueryParam("row") long row) throws IOException, DefinitionException, UnknownNameException, QueryException {
+    public Trace trace(long run, @QueryParam("path") String path, @QueryParam("row") long row)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
         RunRecord record = record(run);
         try {
-            return runner.trace(record.job, run, path, records.sources(run).getOrDefault(path, ""), row, records.headers(run).getOrDefault(path, List.of()))
+            return runner.trace(
+                            record.job,
+                            run,
+                            path,
+                            records.sources(run).getOrDefault(path, ""),
+                            row,
+                            records.headers(run).getOrDefault(path, List.of()))
                     .orElseThrow(() -> new NotFoundException("Run " + run + " rejected no row " + row + " of " + path));
         } catch (FileRefusedException gone) {
-            throw new QueryException("The row cannot be followed: its file " + gone.reason().sentence());
+            throw new QueryException(
+                    "The row cannot be followed: its file " + gone.reason().sentence());
         }
     }
 
-    /** Changes to the definition files by which rows that a run rejected would fit; none where nothing is obvious. Saved with {@code PUT /jobs/{job}} or {@code PUT /datasets/{dataset}}. */
+    /**
+     * Changes to the definition files by which rows that a run rejected would fit; none where nothing is obvious. Saved
+     * with {@code PUT /jobs/{job}} or {@code PUT /datasets/{dataset}}.
+     */
     @GET
     @Path("/rejects/{run}/mends")
-    public List<Mend> mends(long run, @QueryParam("code") String code, @QueryParam("column") String column) throws IOException, DefinitionException, UnknownNameException, QueryException {
+    public List<Mend> mends(long run, @QueryParam("code") String code, @QueryParam("column") String column)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
         RunRecord record = record(run);
-        ReasonCode reason = ReasonCode.of(code).orElseThrow(() -> new QueryException("There is no reason '" + code + "'"));
+        ReasonCode reason =
+                ReasonCode.of(code).orElseThrow(() -> new QueryException("There is no reason '" + code + "'"));
         Map<String, String> sources = records.sources(run);
-        return runner.mends(record.job, run, reason, column == null ? "" : column, path -> sources.getOrDefault(path, ""));
+        return runner.mends(
+                record.job, run, reason, column == null ? "" : column, path -> sources.getOrDefault(path, ""));
     }
 
     private RunRecord record(long run) {

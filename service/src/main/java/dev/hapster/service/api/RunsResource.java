@@ -8,9 +8,9 @@ import dev.hapster.core.query.QueryException;
 import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
-import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.ActRefusedException;
 import dev.hapster.core.run.Effect;
+import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.RejectStore;
@@ -75,17 +75,18 @@ public class RunsResource {
         this.rejects = rejects;
     }
 
-    /**
-     * Something that happened in a run: {@code progress} while it goes on, {@code ended} as the last.
-     */
+    /** Something that happened in a run: {@code progress} while it goes on, {@code ended} as the last. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record RunEvent(String kind, Progress progress, RunView run) {
-    }
+    public record RunEvent(String kind, Progress progress, RunView run) {}
 
     @GET
-    public List<RunView> runs(@QueryParam("job") String job, @QueryParam("offset") @DefaultValue("0") int offset,
+    public List<RunView> runs(
+            @QueryParam("job") String job,
+            @QueryParam("offset") @DefaultValue("0") int offset,
             @QueryParam("limit") @DefaultValue("50") int limit) {
-        return records.runs(job, Math.max(0, offset), Math.max(1, Math.min(limit, MOST))).stream().map(this::view).toList();
+        return records.runs(job, Math.max(0, offset), Math.max(1, Math.min(limit, MOST))).stream()
+                .map(this::view)
+                .toList();
     }
 
     @GET
@@ -106,7 +107,11 @@ public class RunsResource {
     @Path("/{run}/files")
     public List<FileView> files(long run) {
         RunRecord record = record(run);
-        return Stream.concat(records.files(run).stream().map(Views::file), records.carried(record).stream().map(Views::file)).sorted(Comparator.comparingInt(FileView::ordinal)).toList();
+        return Stream.concat(
+                        records.files(run).stream().map(Views::file),
+                        records.carried(record).stream().map(Views::file))
+                .sorted(Comparator.comparingInt(FileView::ordinal))
+                .toList();
     }
 
     /** What the run rejected, by reason. */
@@ -115,8 +120,10 @@ public class RunsResource {
     public List<ReasonView> reasons(long run) {
         RunRecord record = record(run);
         ReasonCollector reasons = collector(records.reasons(run), records);
-        records.carried(record).stream().filter(file -> file.outcome() == Outcome.REJECTED)
-                .forEach(file -> reasons.file(record.job, record.dataset, run, file.name(), file.path(), file.code(), file.sentence()));
+        records.carried(record).stream()
+                .filter(file -> file.outcome() == Outcome.REJECTED)
+                .forEach(file -> reasons.file(
+                        record.job, record.dataset, run, file.name(), file.path(), file.code(), file.sentence()));
         return reasons.views();
     }
 
@@ -129,12 +136,27 @@ public class RunsResource {
         Set<Long> said = new HashSet<>();
         for (Records.Found one : found) {
             if (one.reason() != null) {
-                reasons.rows(one.run().job, one.run().dataset, one.run().id, one.file().name, one.file().path, one.reason().code,
-                        one.reason().column, one.reason().rows, records.samples(one.reason()));
+                reasons.rows(
+                        one.run().job,
+                        one.run().dataset,
+                        one.run().id,
+                        one.file().name,
+                        one.file().path,
+                        one.reason().code,
+                        one.reason().column,
+                        one.reason().rows,
+                        records.samples(one.reason()));
             }
             boolean once = one.reason() == null || said.add(one.file().id);
             if (once && ReasonCode.of(one.file().code).isPresent() && one.file().outcome == Outcome.REJECTED) {
-                reasons.file(one.run().job, one.run().dataset, one.run().id, one.file().name, one.file().path, one.file().code, one.file().sentence);
+                reasons.file(
+                        one.run().job,
+                        one.run().dataset,
+                        one.run().id,
+                        one.file().name,
+                        one.file().path,
+                        one.file().code,
+                        one.file().sentence);
             }
         }
         return reasons;
@@ -143,11 +165,22 @@ public class RunsResource {
     /** Rejected rows one by one, with their original text; some of them. */
     @GET
     @Path("/{run}/rejects/rows")
-    public List<Reject> rejectedRows(long run, @QueryParam("code") String code, @QueryParam("column") String column, @QueryParam("path") String path,
-            @QueryParam("offset") @DefaultValue("0") long offset, @QueryParam("limit") @DefaultValue("100") int limit) throws IOException {
+    public List<Reject> rejectedRows(
+            long run,
+            @QueryParam("code") String code,
+            @QueryParam("column") String column,
+            @QueryParam("path") String path,
+            @QueryParam("offset") @DefaultValue("0") long offset,
+            @QueryParam("limit") @DefaultValue("100") int limit)
+            throws IOException {
         record(run);
-        return rejects.read(run, reject -> (code == null || reject.code().equals(code)) && (column == null || reject.column().equals(column))
-                && (path == null || reject.path().equals(path)), Math.max(0, offset), Math.max(1, Math.min(limit, MOST)));
+        return rejects.read(
+                run,
+                reject -> (code == null || reject.code().equals(code))
+                        && (column == null || reject.column().equals(column))
+                        && (path == null || reject.path().equals(path)),
+                Math.max(0, offset),
+                Math.max(1, Math.min(limit, MOST)));
     }
 
     /** The run's rejects file. */
@@ -160,21 +193,32 @@ public class RunsResource {
         if (!Files.exists(file)) {
             throw new NotFoundException("The rejects of run " + run + " are not put together yet; it has not ended");
         }
-        return Response.ok(file.toFile()).header("Content-Disposition", "attachment; filename=\"" + file.getFileName() + "\"").build();
+        return Response.ok(file.toFile())
+                .header("Content-Disposition", "attachment; filename=\"" + file.getFileName() + "\"")
+                .build();
     }
 
     /** Rows that the run set aside, one by one; some of them. */
     @GET
     @Path("/{run}/aside/rows")
-    public List<Left> asideRows(long run, @QueryParam("rule") String rule, @QueryParam("path") String path, @QueryParam("offset") @DefaultValue("0") long offset,
-            @QueryParam("limit") @DefaultValue("100") int limit) throws IOException {
+    public List<Left> asideRows(
+            long run,
+            @QueryParam("rule") String rule,
+            @QueryParam("path") String path,
+            @QueryParam("offset") @DefaultValue("0") long offset,
+            @QueryParam("limit") @DefaultValue("100") int limit)
+            throws IOException {
         record(run);
-        return rejects.readAside(run, left -> (rule == null || left.rule().equals(rule)) && (path == null || left.path().equals(path)), Math.max(0, offset), Math.max(1, Math.min(limit, MOST)));
+        return rejects.readAside(
+                run,
+                left -> (rule == null || left.rule().equals(rule))
+                        && (path == null || left.path().equals(path)),
+                Math.max(0, offset),
+                Math.max(1, Math.min(limit, MOST)));
     }
 
     /** How many rows a rule set aside. */
-    public record RuleCount(String rule, long rows, long files) {
-    }
+    public record RuleCount(String rule, long rows, long files) {}
 
     /** Rows that the run set aside, counted by the rule that did so. */
     @GET
@@ -182,16 +226,30 @@ public class RunsResource {
     public List<RuleCount> aside(long run) throws IOException {
         record(run);
         Map<String, Map<String, Long>> counts = new TreeMap<>();
-        rejects.readAside(run, left -> {
-            counts.computeIfAbsent(rule(left.rule()), rule -> new HashMap<>()).merge(left.path(), 1L, Long::sum);
-            return false;
-        }, 0, 1);
-        return counts.entrySet().stream().map(entry -> new RuleCount(entry.getKey(), entry.getValue().values().stream().mapToLong(Long::longValue).sum(), entry.getValue().size())).toList();
+        rejects.readAside(
+                run,
+                left -> {
+                    counts.computeIfAbsent(rule(left.rule()), rule -> new HashMap<>())
+                            .merge(left.path(), 1L, Long::sum);
+                    return false;
+                },
+                0,
+                1);
+        return counts.entrySet().stream()
+                .map(entry -> new RuleCount(
+                        entry.getKey(),
+                        entry.getValue().values().stream()
+                                .mapToLong(Long::longValue)
+                                .sum(),
+                        entry.getValue().size()))
+                .toList();
     }
 
     /** What repeats a row differs from row to row; the rule is the same. */
     private static String rule(String text) {
-        return text.startsWith("repeated: ") ? text.replaceFirst(" as (another row|line \\d+.*|a row of .*)$", "") : text;
+        return text.startsWith("repeated: ")
+                ? text.replaceFirst(" as (another row|line \\d+.*|a row of .*)$", "")
+                : text;
     }
 
     /**
@@ -202,7 +260,8 @@ public class RunsResource {
     @GET
     @Path("/{run}/rejects/export")
     @Produces(MediaType.APPLICATION_OCTET_STREAM)
-    public Response rejectsExport(long run, @QueryParam("as") @DefaultValue("csv") String as) throws IOException, DefinitionException, UnknownNameException, QueryException {
+    public Response rejectsExport(long run, @QueryParam("as") @DefaultValue("csv") String as)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
         return export(run, as, false);
     }
 
@@ -210,27 +269,34 @@ public class RunsResource {
     @GET
     @Path("/{run}/aside/export")
     @Produces(MediaType.APPLICATION_OCTET_STREAM)
-    public Response asideExport(long run, @QueryParam("as") @DefaultValue("csv") String as) throws IOException, DefinitionException, UnknownNameException, QueryException {
+    public Response asideExport(long run, @QueryParam("as") @DefaultValue("csv") String as)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
         return export(run, as, true);
     }
 
-    private Response export(long run, String as, boolean aside) throws IOException, DefinitionException, UnknownNameException, QueryException {
+    private Response export(long run, String as, boolean aside)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
         RunRecord record = record(run);
         RejectExport export = new RejectExport(rejects, run, records.headers(run), aside);
         String name = (aside ? "aside-" : "rejects-") + "run-" + run;
         if (as.equals("source")) {
             Read read = workspace.job(record.job).read();
             if (read.as() != Format.DELIMITED) {
-                throw new QueryException(record.job + " reads " + read.as().noun() + ", and rows can be written as delimited text only. Ask for csv or parquet");
+                throw new QueryException(record.job + " reads " + read.as().noun()
+                        + ", and rows can be written as delimited text only. Ask for csv or parquet");
             }
             StreamingOutput text = out -> export.likeSource(read, out);
-            return Response.ok(text, "text/plain; charset=" + read.encoding().name()).header("Content-Disposition", "attachment; filename=\"" + name + ".csv\"").build();
+            return Response.ok(text, "text/plain; charset=" + read.encoding().name())
+                    .header("Content-Disposition", "attachment; filename=\"" + name + ".csv\"")
+                    .build();
         }
         if (!as.equals("csv") && !as.equals("parquet")) {
             throw new QueryException("'as' must be csv, parquet or source, not '" + as + "'");
         }
         StreamingOutput rows = out -> export.write(RowWriter.of(as, out, name).orElseThrow());
-        return Response.ok(rows, as.equals("csv") ? "text/csv; charset=UTF-8" : "application/vnd.apache.parquet").header("Content-Disposition", "attachment; filename=\"" + name + "." + as + "\"").build();
+        return Response.ok(rows, as.equals("csv") ? "text/csv; charset=UTF-8" : "application/vnd.apache.parquet")
+                .header("Content-Disposition", "attachment; filename=\"" + name + "." + as + "\"")
+                .build();
     }
 
     /**
@@ -238,29 +304,38 @@ public class RunsResource {
      *
      * @param set values given for it alone
      */
-    public record RetryRequest(Map<String, String> set) {
-    }
+    public record RetryRequest(Map<String, String> set) {}
 
     /** Takes again what the run rejected and what still is. */
     @POST
     @Path("/{run}/retry")
-    public Response retry(long run, RetryRequest request) throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
+    public Response retry(long run, RetryRequest request)
+            throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
         RunRecord record = record(run);
         long number = desk.retry(record, Given.orNone(request == null ? null : request.set()));
-        return Response.accepted(view(record(number))).location(URI.create("/api/v1/runs/" + number)).build();
+        return Response.accepted(view(record(number)))
+                .location(URI.create("/api/v1/runs/" + number))
+                .build();
     }
 
-    /** What would come of taking the run, or another entry of the history, back: rows taken out and put back, and what stands in the way. */
+    /**
+     * What would come of taking the run, or another entry of the history, back: rows taken out and put back, and what
+     * stands in the way.
+     */
     @GET
     @Path("/{run}/undo")
     public Effect undoEffect(long run) throws IOException, DefinitionException, UnknownNameException {
         return desk.undoEffect(record(run));
     }
 
-    /** Takes the run, or another entry of the history, back; that is an entry itself, and can be taken back like any other. */
+    /**
+     * Takes the run, or another entry of the history, back; that is an entry itself, and can be taken back like any
+     * other.
+     */
     @POST
     @Path("/{run}/undo")
-    public RunView undo(long run) throws IOException, RunDesk.BusyException, ActRefusedException, DefinitionException, UnknownNameException {
+    public RunView undo(long run)
+            throws IOException, RunDesk.BusyException, ActRefusedException, DefinitionException, UnknownNameException {
         return view(record(desk.undo(record(run))));
     }
 
@@ -270,14 +345,14 @@ public class RunsResource {
      * @param before absent where there is none
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Comparison(RunView run, RunView before) {
-    }
+    public record Comparison(RunView run, RunView before) {}
 
     @GET
     @Path("/{run}/comparison")
     public Comparison comparison(long run) {
         RunRecord record = record(run);
-        return new Comparison(view(record), records.before(record).map(this::view).orElse(null));
+        return new Comparison(
+                view(record), records.before(record).map(this::view).orElse(null));
     }
 
     /** Asks the run to stop. Files that were committed stay. */
@@ -285,7 +360,9 @@ public class RunsResource {
     @Path("/{run}/cancel")
     public Response cancel(long run) {
         record(run);
-        return desk.cancel(run) ? Response.accepted().build() : Response.noContent().build();
+        return desk.cancel(run)
+                ? Response.accepted().build()
+                : Response.noContent().build();
     }
 
     /** Server-sent events: progress a few times a second, and the result at the end. */
@@ -295,10 +372,16 @@ public class RunsResource {
     @RestStreamElementType(MediaType.APPLICATION_JSON)
     public Multi<RunEvent> events(long run) {
         record(run);
-        return Multi.createFrom().ticks().startingAfter(Duration.ofMillis(1)).every(BEAT).onOverflow().drop()
+        return Multi.createFrom()
+                .ticks()
+                .startingAfter(Duration.ofMillis(1))
+                .every(BEAT)
+                .onOverflow()
+                .drop()
                 .emitOn(Infrastructure.getDefaultWorkerPool())
                 .map(tick -> event(run))
-                .select().first(new UpToTheEnd());
+                .select()
+                .first(new UpToTheEnd());
     }
 
     /** Lets events pass up to and including the one that says that the run has ended. */
@@ -314,9 +397,14 @@ public class RunsResource {
     }
 
     private RunEvent event(long run) {
-        return desk.active(run).map(ActiveRun::progress).map(progress -> new RunEvent("progress", progress, null)).orElseGet(() -> {
-            RunRecord record = record(run);
-            return record.state.ended() ? new RunEvent("ended", null, view(record)) : new RunEvent("progress", null, view(record));
-        });
+        return desk.active(run)
+                .map(ActiveRun::progress)
+                .map(progress -> new RunEvent("progress", progress, null))
+                .orElseGet(() -> {
+                    RunRecord record = record(run);
+                    return record.state.ended()
+                            ? new RunEvent("ended", null, view(record))
+                            : new RunEvent("progress", null, view(record));
+                });
     }
 }

@@ -22,7 +22,9 @@ public class SchemasResource {
         if (!name.equals("job") && !name.equals("dataset")) {
             throw new NotFoundException("There are schemas of job and dataset, not of '" + name + "'");
         }
-        try (InputStream in = Thread.currentThread().getContextClassLoader().getResourceAsStream("dev/hapster/core/schema/" + name + ".schema.json")) {
+        try (InputStream in = Thread.currentThread()
+                .getContextClassLoader()
+                .getResourceAsStream("dev/hapster/core/schema/" + name + ".schema.json")) {
             return new String(in.readAllBytes(), StandardCharsets.UTF_8);
         }
     }

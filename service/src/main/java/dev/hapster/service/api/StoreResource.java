@@ -28,8 +28,7 @@ public class StoreResource {
     }
 
     /** What is wrong with the store as a whole, a sentence each; empty where nothing is. */
-    public record StoreView(List<String> problems) {
-    }
+    public record StoreView(List<String> problems) {}
 
     /** What was found when the store was last looked through: at the start, or by {@code POST /store/verify}. */
     @GET
@@ -42,10 +41,11 @@ public class StoreResource {
      *
      * @param rebuild whether parts are taken in that the catalogue does not know, and it is corrected what counts
      */
-    public record VerifyRequest(boolean rebuild) {
-    }
+    public record VerifyRequest(boolean rebuild) {}
 
-    /** Looks through the store: whether each part is there with its rows, and whether what counts is what the log says. */
+    /**
+     * Looks through the store: whether each part is there with its rows, and whether what counts is what the log says.
+     */
     @POST
     @Path("/verify")
     public StoreCheck.Verified verify(VerifyRequest request) throws IOException, RunDesk.BusyException {

@@ -10,8 +10,8 @@ import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.FileResult;
 import dev.hapster.core.run.Outcome;
 import dev.hapster.core.run.ReasonGroup;
-import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.run.RunResult;
+import dev.hapster.core.store.RejectStore;
 import dev.hapster.service.records.Records.Carried;
 import dev.hapster.service.records.RunFileRecord;
 import dev.hapster.service.records.RunRecord;
@@ -27,36 +27,60 @@ public final class Views {
 
     private static final ObjectMapper PLAIN = new ObjectMapper();
 
-    private Views() {
-    }
+    private Views() {}
 
     /** Files by outcome; {@code found} is the sum of the others where the balance holds. */
-    public record FileCounts(long found, long loaded, long replaced, long unchanged, long rejected, long waiting, long notReached, boolean holds) {
-    }
+    public record FileCounts(
+            long found,
+            long loaded,
+            long replaced,
+            long unchanged,
+            long rejected,
+            long waiting,
+            long notReached,
+            boolean holds) {}
 
     /** Rows read = loaded + set aside + repeated + rejected. */
-    public record RowCounts(long read, long loaded, long aside, long repeated, long rejected, boolean holds) {
-    }
+    public record RowCounts(long read, long loaded, long aside, long repeated, long rejected, boolean holds) {}
 
     /** The dataset after the run: rows as counted from the parts' files, and as the catalogue sums them. */
-    public record DatasetCounts(long rows, long partsRows, long parts, boolean holds) {
-    }
+    public record DatasetCounts(long rows, long partsRows, long parts, boolean holds) {}
 
     /**
      * A run, or a trial (which has no number).
      *
-     * @param kind        {@code run}, {@code retry}, {@code undo}, {@code remove}, {@code dismiss} or {@code trial}
-     * @param ofRun       the run that a retry or an undo is about
-     * @param undoneBy    the entry that took it back
-     * @param values      what was put in for names in the job's file, and where each came from
+     * @param kind {@code run}, {@code retry}, {@code undo}, {@code remove}, {@code dismiss} or {@code trial}
+     * @param ofRun the run that a retry or an undo is about
+     * @param undoneBy the entry that took it back
+     * @param values what was put in for names in the job's file, and where each came from
      * @param rejectsFile path of the rejects on the service's machine, once the run has ended
-     * @param asideFile   path of the rows set aside, where there are any
+     * @param asideFile path of the rows set aside, where there are any
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record RunView(Long run, String kind, Long ofRun, Long undoneBy, String job, String into, String state, boolean again, List<Values.Used> values, Instant queuedAt, Instant startedAt, Instant endedAt,
-            Double seconds, String failure, List<String> notes, FileCounts files, RowCounts rows, DatasetCounts dataset, boolean holds,
-            String jobVersion, String datasetVersion, String rejectsFile, String asideFile) {
-    }
+    public record RunView(
+            Long run,
+            String kind,
+            Long ofRun,
+            Long undoneBy,
+            String job,
+            String into,
+            String state,
+            boolean again,
+            List<Values.Used> values,
+            Instant queuedAt,
+            Instant startedAt,
+            Instant endedAt,
+            Double seconds,
+            String failure,
+            List<String> notes,
+            FileCounts files,
+            RowCounts rows,
+            DatasetCounts dataset,
+            boolean holds,
+            String jobVersion,
+            String datasetVersion,
+            String rejectsFile,
+            String asideFile) {}
 
     /**
      * What became of one file.
@@ -65,76 +89,237 @@ public final class Views {
      * @param routed what was done with the file afterwards, or would be, in words
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record FileView(int ordinal, int place, String source, String path, String name, String outcome, long size, long read, long loaded, long aside, long repeated, long rejected,
-            String code, String sentence, Long sinceRun, List<String> notes, String routed, long millis) {
-    }
+    public record FileView(
+            int ordinal,
+            int place,
+            String source,
+            String path,
+            String name,
+            String outcome,
+            long size,
+            long read,
+            long loaded,
+            long aside,
+            long repeated,
+            long rejected,
+            String code,
+            String sentence,
+            Long sinceRun,
+            List<String> notes,
+            String routed,
+            long millis) {}
 
     /** One rejected row, as an example. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record SampleView(long run, String file, String path, Long line, String value, String sentence) {
-    }
+    public record SampleView(long run, String file, String path, Long line, String value, String sentence) {}
 
     /**
      * Refusals of one kind.
      *
-     * @param level  {@code row} or {@code file}
+     * @param level {@code row} or {@code file}
      * @param column the dataset's column, or an empty text
-     * @param count  rows, or files
-     * @param files  files concerned
+     * @param count rows, or files
+     * @param files files concerned
      */
-    public record ReasonView(String job, String into, long run, String code, String level, String column, long count, long files, String cause,
-            String cure, List<SampleView> samples) {
-    }
+    public record ReasonView(
+            String job,
+            String into,
+            long run,
+            String code,
+            String level,
+            String column,
+            long count,
+            long files,
+            String cause,
+            String cure,
+            List<SampleView> samples) {}
 
     /** A run with its files and reasons. */
-    public record ReportView(RunView run, List<FileView> files, List<ReasonView> reasons) {
-    }
+    public record ReportView(RunView run, List<FileView> files, List<ReasonView> reasons) {}
 
     /** What keeps a job from starting, and what is worth a look. */
-    public record CheckView(String job, boolean canRun, boolean clean, List<Problem> problems, List<String> warnings, List<CheckedFile> files) {
-    }
+    public record CheckView(
+            String job,
+            boolean canRun,
+            boolean clean,
+            List<Problem> problems,
+            List<String> warnings,
+            List<CheckedFile> files) {}
 
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record CheckedFile(String path, String name, long size, String code, String sentence, String cure, List<String> notes, String action) {
-    }
+    public record CheckedFile(
+            String path,
+            String name,
+            long size,
+            String code,
+            String sentence,
+            String cure,
+            List<String> notes,
+            String action) {}
 
     static RunView run(RunRecord run, RejectStore rejects) {
-        FileCounts files = new FileCounts(run.filesFound, run.filesLoaded, run.filesReplaced, run.filesUnchanged, run.filesRejected,
-                run.filesWaiting, run.filesNotReached, run.filesFound == run.filesLoaded + run.filesReplaced + run.filesUnchanged
-                        + run.filesRejected + run.filesWaiting + run.filesNotReached);
-        RowCounts rows = new RowCounts(run.rowsRead, run.rowsLoaded, run.rowsAside, run.rowsRepeated, run.rowsRejected,
+        FileCounts files = new FileCounts(
+                run.filesFound,
+                run.filesLoaded,
+                run.filesReplaced,
+                run.filesUnchanged,
+                run.filesRejected,
+                run.filesWaiting,
+                run.filesNotReached,
+                run.filesFound
+                        == run.filesLoaded
+                                + run.filesReplaced
+                                + run.filesUnchanged
+                                + run.filesRejected
+                                + run.filesWaiting
+                                + run.filesNotReached);
+        RowCounts rows = new RowCounts(
+                run.rowsRead,
+                run.rowsLoaded,
+                run.rowsAside,
+                run.rowsRepeated,
+                run.rowsRejected,
                 run.rowsRead == run.rowsLoaded + run.rowsAside + run.rowsRepeated + run.rowsRejected);
-        DatasetCounts dataset = new DatasetCounts(run.datasetRows, run.partsRows, run.parts, run.datasetRows == run.partsRows);
-        Double seconds = run.startedAt == null || run.endedAt == null ? null : Duration.between(run.startedAt, run.endedAt).toMillis() / 1000.0;
+        DatasetCounts dataset =
+                new DatasetCounts(run.datasetRows, run.partsRows, run.parts, run.datasetRows == run.partsRows);
+        Double seconds = run.startedAt == null || run.endedAt == null
+                ? null
+                : Duration.between(run.startedAt, run.endedAt).toMillis() / 1000.0;
         boolean loads = run.kind.equals(RunRecord.RUN) || run.kind.equals(RunRecord.RETRY);
-        return new RunView(run.id, run.kind, run.ofRun, run.undoneBy, run.job, run.dataset, run.state.word(), run.again, used(run.values), run.queuedAt, run.startedAt, run.endedAt, seconds,
-                run.failure, lines(run.notes), files, rows, dataset, files.holds && rows.holds && dataset.holds, run.jobVersion,
-                run.datasetVersion, loads && run.state.ended() ? rejects.path(run.id).toString() : null, run.rowsAside + run.rowsRepeated > 0 ? rejects.asidePath(run.id).toString() : null);
+        return new RunView(
+                run.id,
+                run.kind,
+                run.ofRun,
+                run.undoneBy,
+                run.job,
+                run.dataset,
+                run.state.word(),
+                run.again,
+                used(run.values),
+                run.queuedAt,
+                run.startedAt,
+                run.endedAt,
+                seconds,
+                run.failure,
+                lines(run.notes),
+                files,
+                rows,
+                dataset,
+                files.holds && rows.holds && dataset.holds,
+                run.jobVersion,
+                run.datasetVersion,
+                loads && run.state.ended() ? rejects.path(run.id).toString() : null,
+                run.rowsAside + run.rowsRepeated > 0 ? rejects.asidePath(run.id).toString() : null);
     }
 
-    static RunView trial(String job, String into, List<Values.Used> values, RunResult result, Instant started, Instant ended) {
+    static RunView trial(
+            String job, String into, List<Values.Used> values, RunResult result, Instant started, Instant ended) {
         Balance balance = result.balance();
-        FileCounts files = new FileCounts(balance.found(), balance.files(Outcome.LOADED), balance.files(Outcome.REPLACED),
-                balance.files(Outcome.UNCHANGED), balance.files(Outcome.REJECTED), balance.files(Outcome.WAITING), balance.notReached(), balance.filesHold());
-        return new RunView(null, "trial", null, null, job, into, result.state().word(), false, values, started, started, ended, Duration.between(started, ended).toMillis() / 1000.0,
-                result.failure().orElse(null), result.notes(), files, new RowCounts(balance.read(), balance.loaded(), balance.aside(), balance.repeated(), balance.rejected(), balance.rowsHold()),
-                new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()), balance.holds(), null, null, null, null);
+        FileCounts files = new FileCounts(
+                balance.found(),
+                balance.files(Outcome.LOADED),
+                balance.files(Outcome.REPLACED),
+                balance.files(Outcome.UNCHANGED),
+                balance.files(Outcome.REJECTED),
+                balance.files(Outcome.WAITING),
+                balance.notReached(),
+                balance.filesHold());
+        return new RunView(
+                null,
+                "trial",
+                null,
+                null,
+                job,
+                into,
+                result.state().word(),
+                false,
+                values,
+                started,
+                started,
+                ended,
+                Duration.between(started, ended).toMillis() / 1000.0,
+                result.failure().orElse(null),
+                result.notes(),
+                files,
+                new RowCounts(
+                        balance.read(),
+                        balance.loaded(),
+                        balance.aside(),
+                        balance.repeated(),
+                        balance.rejected(),
+                        balance.rowsHold()),
+                new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()),
+                balance.holds(),
+                null,
+                null,
+                null,
+                null);
     }
 
     static FileView file(RunFileRecord file) {
-        return new FileView(file.ordinal, file.place, file.source, file.path, file.name, file.outcome.word(), file.size, file.rowsRead, file.rowsLoaded,
-                file.rowsAside, file.rowsRepeated, file.rowsRejected, file.code, file.sentence, file.sinceRun == 0 ? null : file.sinceRun, lines(file.notes), file.routed, file.millis);
+        return new FileView(
+                file.ordinal,
+                file.place,
+                file.source,
+                file.path,
+                file.name,
+                file.outcome.word(),
+                file.size,
+                file.rowsRead,
+                file.rowsLoaded,
+                file.rowsAside,
+                file.rowsRepeated,
+                file.rowsRejected,
+                file.code,
+                file.sentence,
+                file.sinceRun == 0 ? null : file.sinceRun,
+                lines(file.notes),
+                file.routed,
+                file.millis);
     }
 
     static FileView file(Carried file) {
-        return new FileView(file.ordinal(), file.place(), file.source(), file.path(), file.name(), file.outcome().word(), file.size(), 0, 0, 0, 0, 0, file.code(), file.sentence(), file.since(), List.of(), null,
+        return new FileView(
+                file.ordinal(),
+                file.place(),
+                file.source(),
+                file.path(),
+                file.name(),
+                file.outcome().word(),
+                file.size(),
+                0,
+                0,
+                0,
+                0,
+                0,
+                file.code(),
+                file.sentence(),
+                file.since(),
+                List.of(),
+                null,
                 file.millis());
     }
 
     static FileView file(FileResult file) {
-        return new FileView(file.ordinal(), file.place(), file.source(), file.path(), file.name(), file.outcome().word(), file.fingerprint().size(), file.read(),
-                file.loaded(), file.aside(), file.repeated(), file.rejected(), file.reason().map(reason -> reason.code().code()).orElse(null),
-                file.reason().map(reason -> reason.sentence()).orElse(null), file.sinceRun() == 0 ? null : file.sinceRun(), file.notes(), file.action().orElse(null), file.millis());
+        return new FileView(
+                file.ordinal(),
+                file.place(),
+                file.source(),
+                file.path(),
+                file.name(),
+                file.outcome().word(),
+                file.fingerprint().size(),
+                file.read(),
+                file.loaded(),
+                file.aside(),
+                file.repeated(),
+                file.rejected(),
+                file.reason().map(reason -> reason.code().code()).orElse(null),
+                file.reason().map(reason -> reason.sentence()).orElse(null),
+                file.sinceRun() == 0 ? null : file.sinceRun(),
+                file.notes(),
+                file.action().orElse(null),
+                file.millis());
     }
 
     private static List<Values.Used> used(String json) {
@@ -153,8 +338,7 @@ public final class Views {
     static final class ReasonCollector {
         private static final int SAMPLES = 5;
 
-        private record Key(String job, String code, String column) {
-        }
+        private record Key(String job, String code, String column) {}
 
         private static final class Group {
             String into;
@@ -166,12 +350,23 @@ public final class Views {
 
         private final Map<Key, Group> groups = new LinkedHashMap<>();
 
-        void rows(String job, String into, long run, String file, String path, String code, String column, long rows, List<ReasonGroup.Sample> samples) {
+        void rows(
+                String job,
+                String into,
+                long run,
+                String file,
+                String path,
+                String code,
+                String column,
+                long rows,
+                List<ReasonGroup.Sample> samples) {
             Group group = group(job, into, run, code, column);
             group.count += rows;
             group.files++;
-            samples.stream().limit(Math.max(0, SAMPLES - group.samples.size()))
-                    .forEach(sample -> group.samples.add(new SampleView(run, file, path, sample.line(), sample.value(), sample.sentence())));
+            samples.stream()
+                    .limit(Math.max(0, SAMPLES - group.samples.size()))
+                    .forEach(sample -> group.samples.add(
+                            new SampleView(run, file, path, sample.line(), sample.value(), sample.sentence())));
         }
 
         void file(String job, String into, long run, String file, String path, String code, String sentence) {
@@ -191,13 +386,27 @@ public final class Views {
         }
 
         List<ReasonView> views() {
-            return groups.entrySet().stream().map(entry -> {
-                ReasonCode code = ReasonCode.of(entry.getKey().code).orElse(null);
-                Group group = entry.getValue();
-                return new ReasonView(entry.getKey().job, group.into, group.run, entry.getKey().code,
-                        code == null ? "row" : code.level().name().toLowerCase(java.util.Locale.ROOT), entry.getKey().column, group.count, group.files,
-                        code == null ? "" : code.cause(), code == null ? "" : code.cure(), List.copyOf(group.samples));
-            }).sorted(java.util.Comparator.comparing((ReasonView view) -> view.level().equals("file")).thenComparing(view -> -view.count())).toList();
+            return groups.entrySet().stream()
+                    .map(entry -> {
+                        ReasonCode code = ReasonCode.of(entry.getKey().code).orElse(null);
+                        Group group = entry.getValue();
+                        return new ReasonView(
+                                entry.getKey().job,
+                                group.into,
+                                group.run,
+                                entry.getKey().code,
+                                code == null ? "row" : code.level().name().toLowerCase(java.util.Locale.ROOT),
+                                entry.getKey().column,
+                                group.count,
+                                group.files,
+                                code == null ? "" : code.cause(),
+                                code == null ? "" : code.cure(),
+                                List.copyOf(group.samples));
+                    })
+                    .sorted(java.util.Comparator.comparing(
+                                    (ReasonView view) -> view.level().equals("file"))
+                            .thenComparing(view -> -view.count()))
+                    .toList();
         }
     }
 }

@@ -27,20 +27,32 @@ public final class ActiveRun implements RunListener {
     }
 
     /** A file in work: bytes dealt with, of how many, and rows. */
-    public record FileInWork(String name, long bytes, long size, long rows) {
-    }
+    public record FileInWork(String name, long bytes, long size, long rows) {}
 
     /**
      * How far a run has come.
      *
-     * @param bytes   dealt with, files that are done included
+     * @param bytes dealt with, files that are done included
      * @param ofBytes of all files found
-     * @param rows    read so far
-     * @param inWork  files being loaded at this moment
+     * @param rows read so far
+     * @param inWork files being loaded at this moment
      */
-    public record Progress(long run, String job, String state, long found, long done, long loaded, long replaced, long unchanged,
-            long rejected, long waiting, long bytes, long ofBytes, long rows, long rowsRejected, List<FileInWork> inWork) {
-    }
+    public record Progress(
+            long run,
+            String job,
+            String state,
+            long found,
+            long done,
+            long loaded,
+            long replaced,
+            long unchanged,
+            long rejected,
+            long waiting,
+            long bytes,
+            long ofBytes,
+            long rows,
+            long rowsRejected,
+            List<FileInWork> inWork) {}
 
     private final long number;
     private final String job;
@@ -110,12 +122,27 @@ public final class ActiveRun implements RunListener {
 
     public synchronized Progress progress() {
         List<FileInWork> files = new ArrayList<>();
-        inWork.entrySet().stream().sorted(Map.Entry.comparingByKey(Comparator.naturalOrder()))
-                .forEach(entry -> files.add(new FileInWork(entry.getValue().name, entry.getValue().bytes, entry.getValue().size, entry.getValue().rows)));
+        inWork.entrySet().stream()
+                .sorted(Map.Entry.comparingByKey(Comparator.naturalOrder()))
+                .forEach(entry -> files.add(new FileInWork(
+                        entry.getValue().name, entry.getValue().bytes, entry.getValue().size, entry.getValue().rows)));
         long done = outcomes.values().stream().mapToLong(Long::longValue).sum();
-        return new Progress(number, job, state.word(), found, done, count(Outcome.LOADED), count(Outcome.REPLACED), count(Outcome.UNCHANGED),
-                count(Outcome.REJECTED), count(Outcome.WAITING), bytesDone + files.stream().mapToLong(FileInWork::bytes).sum(), ofBytes,
-                rowsDone + files.stream().mapToLong(FileInWork::rows).sum(), rowsRejected, files);
+        return new Progress(
+                number,
+                job,
+                state.word(),
+                found,
+                done,
+                count(Outcome.LOADED),
+                count(Outcome.REPLACED),
+                count(Outcome.UNCHANGED),
+                count(Outcome.REJECTED),
+                count(Outcome.WAITING),
+                bytesDone + files.stream().mapToLong(FileInWork::bytes).sum(),
+                ofBytes,
+                rowsDone + files.stream().mapToLong(FileInWork::rows).sum(),
+                rowsRejected,
+                files);
     }
 
     private long count(Outcome outcome) {

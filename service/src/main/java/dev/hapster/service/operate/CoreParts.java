@@ -44,7 +44,8 @@ class CoreParts {
         try {
             return Roots.of(folders);
         } catch (IOException missing) {
-            throw new IllegalStateException("A folder given with --root does not exist: " + missing.getMessage(), missing);
+            throw new IllegalStateException(
+                    "A folder given with --root does not exist: " + missing.getMessage(), missing);
         }
     }
 
@@ -62,7 +63,8 @@ class CoreParts {
 
     @Produces
     @Singleton
-    Runner runner(Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, Clock clock) {
+    Runner runner(
+            Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, Clock clock) {
         return new Runner(workspace, roots, parts, rejects, catalogue, workers(), clock);
     }
 

@@ -26,8 +26,9 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * What rules would take, while somebody is still writing them. Folders are listed once and the rules tried on the listing, which is
- * renewed in the background; so an answer is at most a few seconds old and does not wait for the disk. Thread-safe.
+ * What rules would take, while somebody is still writing them. Folders are listed once and the rules tried on the
+ * listing, which is renewed in the background; so an answer is at most a few seconds old and does not wait for the
+ * disk. Thread-safe.
  */
 @ApplicationScoped
 public class Previews {
@@ -44,8 +45,7 @@ public class Previews {
         }
     }
 
-    private record Question(Object rules, List<Instant> listed) {
-    }
+    private record Question(Object rules, List<Instant> listed) {}
 
     private final Finder finder;
     private final Clock clock;
@@ -77,17 +77,18 @@ public class Previews {
      *
      * @param listed when the oldest of the listings was made
      */
-    public record Preview(Finding finding, Instant listed) {
-    }
+    public record Preview(Finding finding, Instant listed) {}
 
     /**
      * @param places by their number in the job, counted from 1
-     * @param rules  what the places were read from; equal where they are the same
-     * @param fresh  whether no listing that was made before will do
+     * @param rules what the places were read from; equal where they are the same
+     * @param fresh whether no listing that was made before will do
      */
     public Preview of(Map<Integer, Place> places, Object rules, boolean fresh) {
         Map<Place, Listing> used = new LinkedHashMap<>();
-        places.values().forEach(place -> used.computeIfAbsent(place, one -> fresh ? keep(Key.of(one), finder.list(one)) : listing(one)));
+        places.values()
+                .forEach(place ->
+                        used.computeIfAbsent(place, one -> fresh ? keep(Key.of(one), finder.list(one)) : listing(one)));
         List<Instant> listed = used.values().stream().map(Listing::at).toList();
         Question question = new Question(rules, listed);
         Finding finding;

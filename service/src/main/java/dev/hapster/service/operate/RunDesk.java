@@ -7,11 +7,11 @@ import dev.hapster.core.find.Candidate;
 import dev.hapster.core.moment.Moment;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.run.Prepared;
 import dev.hapster.core.run.ActRefusedException;
 import dev.hapster.core.run.Asked;
-import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Effect;
+import dev.hapster.core.run.LedgerEntry;
+import dev.hapster.core.run.Prepared;
 import dev.hapster.core.run.RunListener;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.RunState;
@@ -23,8 +23,8 @@ import dev.hapster.core.store.PartStore.Swept;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.service.records.Records;
 import dev.hapster.service.records.Retention;
-import dev.hapster.service.records.Upgrade;
 import dev.hapster.service.records.RunRecord;
+import dev.hapster.service.records.Upgrade;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -45,7 +45,8 @@ import org.slf4j.LoggerFactory;
 
 /**
  * Starts runs, one of a job at a time, and keeps sight of them. What an interrupted service left behind is put in order
- * before the first run: the run is shown as failed, its rejects are put together, files that nobody knows of are removed.
+ * before the first run: the run is shown as failed, its rejects are put together, files that nobody knows of are
+ * removed.
  */
 @ApplicationScoped
 public class RunDesk {
@@ -70,7 +71,16 @@ public class RunDesk {
         return thread;
     });
 
-    RunDesk(Workspace workspace, Runner runner, Records records, Upgrade upgrade, StoreCheck store, Retention retention, PartStore parts, RejectStore rejects, Clock clock) {
+    RunDesk(
+            Workspace workspace,
+            Runner runner,
+            Records records,
+            Upgrade upgrade,
+            StoreCheck store,
+            Retention retention,
+            PartStore parts,
+            RejectStore rejects,
+            Clock clock) {
         this.workspace = workspace;
         this.upgrade = upgrade;
         this.store = store;
@@ -106,9 +116,13 @@ public class RunDesk {
         for (String dataset : records.datasets()) {
             dropRetired(dataset);
         }
-        Swept swept = parts.sweep(records.partNames(), run -> records.run(run).filter(known -> known.state != RunState.FINISHED).isPresent());
+        Swept swept = parts.sweep(records.partNames(), run -> records.run(run)
+                .filter(known -> known.state != RunState.FINISHED)
+                .isPresent());
         if (!swept.removed().isEmpty()) {
-            LOG.info("Removed {} unfinished files of an interrupted run", swept.removed().size());
+            LOG.info(
+                    "Removed {} unfinished files of an interrupted run",
+                    swept.removed().size());
         }
         store.look();
     }
@@ -117,7 +131,11 @@ public class RunDesk {
     private void close(long run, String job, String why) throws IOException {
         Set<Long> committed = records.committed(run);
         rejects.merge(run, committed::contains);
-        records.brokenOff(run, RunState.FAILED, why + ". The " + committed.size() + " files it had finished are kept whole; run " + job + " again for the rest");
+        records.brokenOff(
+                run,
+                RunState.FAILED,
+                why + ". The " + committed.size() + " files it had finished are kept whole; run " + job
+                        + " again for the rest");
         LOG.warn("Run {} of {} was cut off; {} files of it are kept", run, job, committed.size());
     }
 
@@ -136,7 +154,8 @@ public class RunDesk {
 
     /** Lets go of parts of a dataset that nobody can put back any more. */
     private void dropRetired(String dataset) throws IOException {
-        List<String> needless = retention.forgetParts(dataset, clock.instant().minus(retain(dataset).replaced()));
+        List<String> needless = retention.forgetParts(
+                dataset, clock.instant().minus(retain(dataset).replaced()));
         if (!needless.isEmpty()) {
             Moment.SWEPT.reached();
         }
@@ -164,7 +183,8 @@ public class RunDesk {
     }
 
     private void forgetRuns(String job, String dataset) throws IOException {
-        for (long run : retention.forgetRuns(job, clock.instant().minus(retain(dataset).history()))) {
+        for (long run :
+                retention.forgetRuns(job, clock.instant().minus(retain(dataset).history()))) {
             rejects.drop(run);
         }
     }
@@ -172,7 +192,7 @@ public class RunDesk {
     /**
      * Which files are loaded though they have not changed.
      *
-     * @param all   all of them
+     * @param all all of them
      * @param files patterns for names or paths below their folder; none where {@code all}, or where none is
      */
     public record Again(boolean all, List<String> files) {
@@ -190,7 +210,12 @@ public class RunDesk {
                     NamePattern pattern = NamePattern.of(text);
                     patterns.add(pattern);
                     if (prepared.finding().taken().stream().noneMatch(file -> matches(pattern, file))) {
-                        problems.add(new Problem("the call", 0, 0, "no file that " + prepared.job().name() + " takes is called '" + text + "'", "hapster find " + prepared.job().name() + " lists them"));
+                        problems.add(new Problem(
+                                "the call",
+                                0,
+                                0,
+                                "no file that " + prepared.job().name() + " takes is called '" + text + "'",
+                                "hapster find " + prepared.job().name() + " lists them"));
                     }
                 } catch (IllegalArgumentException wrong) {
                     problems.add(new Problem("the call", 0, 0, wrong.getMessage(), ""));
@@ -203,7 +228,9 @@ public class RunDesk {
         }
 
         private static boolean matches(NamePattern pattern, Candidate file) {
-            return pattern.matches(file.relative()) || pattern.matches(file.name()) || pattern.matches(file.path().getFileName().toString());
+            return pattern.matches(file.relative())
+                    || pattern.matches(file.name())
+                    || pattern.matches(file.path().getFileName().toString());
         }
     }
 
@@ -215,17 +242,23 @@ public class RunDesk {
     /**
      * Starts a run; it goes on in the background.
      *
-     * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded when it said otherwise
-     * @param values     values given for this run alone
+     * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded
+     *     when it said otherwise
+     * @param values values given for this run alone
      * @return its number
      * @throws DefinitionException with everything that keeps the job from running
      */
-    public synchronized long start(String job, Again again, boolean applyAfter, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
+    public synchronized long start(String job, Again again, boolean applyAfter, Map<String, String> values)
+            throws IOException, DefinitionException, UnknownNameException, BusyException {
         refuseBusy(job);
         Prepared prepared = runner.prepare(job, values, again.all());
         Predicate<Candidate> which = again.which(prepared);
         Asked asked = Asked.again(which).applyingAfter(applyAfter);
-        return start(prepared, again.any(), null, (number, active) -> runner.run(prepared, number, asked, active, active::isCancelled));
+        return start(
+                prepared,
+                again.any(),
+                null,
+                (number, active) -> runner.run(prepared, number, asked, active, active::isCancelled));
     }
 
     /**
@@ -233,11 +266,16 @@ public class RunDesk {
      *
      * @return number of the run that does so
      */
-    public synchronized long retry(RunRecord of, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException, BusyException {
+    public synchronized long retry(RunRecord of, Map<String, String> values)
+            throws IOException, DefinitionException, UnknownNameException, BusyException {
         refuseBusy(of.job);
         Prepared prepared = runner.prepare(of.job, values);
         Set<Long> arrivals = records.rejectedArrivals(of);
-        return start(prepared, false, of.id, (number, active) -> runner.retry(prepared, number, arrivals, active, active::isCancelled));
+        return start(
+                prepared,
+                false,
+                of.id,
+                (number, active) -> runner.retry(prepared, number, arrivals, active, active::isCancelled));
     }
 
     private void refuseBusy(String job) throws BusyException {
@@ -280,7 +318,10 @@ public class RunDesk {
         }
     }
 
-    /** Ends a run that failed; as long as not even that can be written, again and again, so that it goes on once there is room on the disk. */
+    /**
+     * Ends a run that failed; as long as not even that can be written, again and again, so that it goes on once there
+     * is room on the disk.
+     */
     private void breakOff(long run, String job, String why) {
         for (int attempt = 0; !stopping; attempt++) {
             try {
@@ -300,13 +341,13 @@ public class RunDesk {
         }
     }
 
-    /**
-     * What would come of taking an entry of the history back.
-     */
+    /** What would come of taking an entry of the history back. */
     public Effect undoEffect(RunRecord run) throws IOException, DefinitionException, UnknownNameException {
         DatasetDef dataset = workspace.dataset(run.dataset);
         Effect effect = runner.undoEffect(dataset, run.id);
-        return isTooOld(run, dataset) ? new Effect(effect.out(), effect.back(), effect.files(), effect.notes(), List.of(TOO_OLD)) : effect;
+        return isTooOld(run, dataset)
+                ? new Effect(effect.out(), effect.back(), effect.files(), effect.notes(), List.of(TOO_OLD))
+                : effect;
     }
 
     /**
@@ -314,7 +355,8 @@ public class RunDesk {
      *
      * @return number of the entry that says so
      */
-    public synchronized long undo(RunRecord run) throws IOException, BusyException, ActRefusedException, DefinitionException, UnknownNameException {
+    public synchronized long undo(RunRecord run)
+            throws IOException, BusyException, ActRefusedException, DefinitionException, UnknownNameException {
         refuseBusyDataset(run.dataset);
         DatasetDef dataset = workspace.dataset(run.dataset);
         if (isTooOld(run, dataset)) {
@@ -326,7 +368,8 @@ public class RunDesk {
     private static final String TOO_OLD = "it ended longer ago than `retain: {history: …}` in the dataset's file keeps";
 
     private boolean isTooOld(RunRecord run, DatasetDef dataset) {
-        return run.endedAt != null && run.endedAt.isBefore(clock.instant().minus(dataset.retain().history()));
+        return run.endedAt != null
+                && run.endedAt.isBefore(clock.instant().minus(dataset.retain().history()));
     }
 
     /** What would come of taking rows out of a dataset. */
@@ -335,18 +378,26 @@ public class RunDesk {
     }
 
     /** Takes rows out of a dataset; 0 where there are no such rows, otherwise the number of the entry that says so. */
-    public synchronized long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what) throws IOException, BusyException, ActRefusedException {
+    public synchronized long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
+            throws IOException, BusyException, ActRefusedException {
         refuseBusyDataset(dataset.name());
         return runner.remove(dataset, which, what);
     }
 
-    /** Says of rejects that they need nobody's attention any more; 0 where there are none, otherwise the number of the entry that says so. */
-    public synchronized long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why) throws IOException, BusyException {
+    /**
+     * Says of rejects that they need nobody's attention any more; 0 where there are none, otherwise the number of the
+     * entry that says so.
+     */
+    public synchronized long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why)
+            throws IOException, BusyException {
         refuseBusyDataset(dataset.name());
         return runner.dismiss(dataset, which, why);
     }
 
-    /** Looks through the store; with {@code rebuild} takes in what the catalogue does not know, and finds anew what counts. No run may be going on for that. */
+    /**
+     * Looks through the store; with {@code rebuild} takes in what the catalogue does not know, and finds anew what
+     * counts. No run may be going on for that.
+     */
     public synchronized StoreCheck.Verified verify(boolean rebuild) throws IOException, BusyException {
         if (rebuild) {
             for (ActiveRun active : byJob.values()) {
@@ -359,7 +410,9 @@ public class RunDesk {
     /** While a run changes a dataset, nobody else takes anything out of it. */
     private void refuseBusyDataset(String dataset) throws BusyException {
         for (ActiveRun active : byJob.values()) {
-            if (records.run(active.number()).filter(run -> run.dataset.equals(dataset)).isPresent()) {
+            if (records.run(active.number())
+                    .filter(run -> run.dataset.equals(dataset))
+                    .isPresent()) {
                 throw new BusyException(active.job(), active.number());
             }
         }
@@ -370,9 +423,11 @@ public class RunDesk {
      *
      * @param values values given for this trial alone
      */
-    public RunResult trial(String job, Again again, boolean applyAfter, Map<String, String> values) throws IOException, DefinitionException, UnknownNameException {
+    public RunResult trial(String job, Again again, boolean applyAfter, Map<String, String> values)
+            throws IOException, DefinitionException, UnknownNameException {
         Prepared prepared = runner.prepare(job, values, again.all());
-        return runner.trial(prepared, Asked.again(again.which(prepared)).applyingAfter(applyAfter), RunListener.NONE, () -> false);
+        return runner.trial(
+                prepared, Asked.again(again.which(prepared)).applyingAfter(applyAfter), RunListener.NONE, () -> false);
     }
 
     /** Asks a run to stop; what it has committed stays. False where it is not going on. */

@@ -24,8 +24,9 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Holds the catalogue against the store: parts that one has and the other does not, and what counts against the log. A catalogue that was lost, or is older than the store, is noticed
- * by that when the service starts, and put together again from what the parts tell. Thread-safe.
+ * Holds the catalogue against the store: parts that one has and the other does not, and what counts against the log. A
+ * catalogue that was lost, or is older than the store, is noticed by that when the service starts, and put together
+ * again from what the parts tell. Thread-safe.
  */
 @ApplicationScoped
 public class StoreCheck {
@@ -55,18 +56,26 @@ public class StoreCheck {
     /**
      * What a look through the store found.
      *
-     * @param arrivals   arrivals that the catalogue knows
-     * @param parts      files of parts in the store
-     * @param unknown    parts that the catalogue does not know
-     * @param missing    parts of rows that count, and that are not there
-     * @param differing  parts that have another number of rows than the catalogue says
-     * @param unsettled  arrivals that were kept as standing otherwise than the log says
-     * @param takenIn    parts that were taken into the catalogue
-     * @param corrected  arrivals of which it was corrected how they stand
-     * @param problems   what is wrong now, a sentence each
+     * @param arrivals arrivals that the catalogue knows
+     * @param parts files of parts in the store
+     * @param unknown parts that the catalogue does not know
+     * @param missing parts of rows that count, and that are not there
+     * @param differing parts that have another number of rows than the catalogue says
+     * @param unsettled arrivals that were kept as standing otherwise than the log says
+     * @param takenIn parts that were taken into the catalogue
+     * @param corrected arrivals of which it was corrected how they stand
+     * @param problems what is wrong now, a sentence each
      */
-    public record Verified(long arrivals, long parts, List<String> unknown, List<String> missing, List<String> differing, List<String> unsettled, long takenIn, long corrected, List<String> problems) {
-    }
+    public record Verified(
+            long arrivals,
+            long parts,
+            List<String> unknown,
+            List<String> missing,
+            List<String> differing,
+            List<String> unsettled,
+            long takenIn,
+            long corrected,
+            List<String> problems) {}
 
     /** Looks at the start: names alone, so that it is quick. */
     void look() throws IOException {
@@ -79,7 +88,9 @@ public class StoreCheck {
         unknown(strangers, newest).ifPresent(found::add);
         List<String> missing = new ArrayList<>();
         for (String dataset : records.datasets()) {
-            records.parts(dataset).stream().filter(part -> !Files.exists(parts.path(part.name()))).forEach(part -> missing.add(part.name()));
+            records.parts(dataset).stream()
+                    .filter(part -> !Files.exists(parts.path(part.name())))
+                    .forEach(part -> missing.add(part.name()));
         }
         missing(missing).ifPresent(found::add);
         problems = List.copyOf(found);
@@ -88,7 +99,8 @@ public class StoreCheck {
 
     private List<String> strangers() throws IOException {
         Set<String> known = records.partNames();
-        List<String> strangers = new ArrayList<>(parts.all().stream().filter(part -> !known.contains(part)).toList());
+        List<String> strangers = new ArrayList<>(
+                parts.all().stream().filter(part -> !known.contains(part)).toList());
         Set<Long> swept = strangers.isEmpty() ? Set.of() : records.swept();
         for (String part : List.copyOf(strangers)) {
             if (swept.contains(arrival(part))) {
@@ -120,14 +132,21 @@ public class StoreCheck {
             return Optional.empty();
         }
         boolean lost = newest > records.lastRun() || records.datasets().isEmpty();
-        return Optional.of((strangers.size() == 1 ? "1 part is" : strangers.size() + " parts are") + " in the store that the catalogue does not know, such as " + strangers.get(0) + ". "
-                + (lost ? "The catalogue was lost, or is older than the store: rows are missing from the datasets" : "They belong to no dataset")
+        return Optional.of((strangers.size() == 1 ? "1 part is" : strangers.size() + " parts are")
+                + " in the store that the catalogue does not know, such as " + strangers.get(0) + ". "
+                + (lost
+                        ? "The catalogue was lost, or is older than the store: rows are missing from the datasets"
+                        : "They belong to no dataset")
                 + ". hapster verify --rebuild takes in what the parts tell");
     }
 
     private static Optional<String> missing(List<String> missing) {
-        return missing.isEmpty() ? Optional.empty() : Optional.of((missing.size() == 1 ? "1 part is" : missing.size() + " parts are") + " missing from the store, such as " + missing.get(0)
-                + ": their rows cannot be read. Restore them, or load their files again (hapster run JOB --again FILE)");
+        return missing.isEmpty()
+                ? Optional.empty()
+                : Optional.of((missing.size() == 1 ? "1 part is" : missing.size() + " parts are")
+                        + " missing from the store, such as " + missing.get(0)
+                        + ": their rows cannot be read. Restore them, or load their files again "
+                        + "(hapster run JOB --again FILE)");
     }
 
     /** @param rebuild whether parts are taken in that the catalogue does not know, and it is corrected what counts */
@@ -140,25 +159,42 @@ public class StoreCheck {
         List<String> found = new ArrayList<>();
         long arrivals = 0;
         for (String dataset : records.datasets()) {
-            List<LedgerEntry> entries = records.history(dataset, Optional.empty()).entries();
+            List<LedgerEntry> entries =
+                    records.history(dataset, Optional.empty()).entries();
             arrivals += entries.size();
             for (LedgerEntry entry : entries) {
                 compare(entry, missing, differing, found);
             }
             try {
-                runner.resettle(workspace.dataset(dataset), rebuild).forEach(entry -> unsettled.add(entry.arrival().source() + " of run " + entry.arrival().entry()));
+                runner.resettle(workspace.dataset(dataset), rebuild)
+                        .forEach(entry -> unsettled.add(entry.arrival().source() + " of run "
+                                + entry.arrival().entry()));
             } catch (DefinitionException | UnknownNameException unreadable) {
                 found.add("What counts of " + dataset + " cannot be found anew: " + unreadable.getMessage());
             }
         }
         unknown(unknown, newest(unknown)).ifPresent(found::add);
         missing(missing).ifPresent(found::add);
-        differing.stream().findFirst().ifPresent(first -> found.add((differing.size() == 1 ? "1 part has" : differing.size() + " parts have") + " another number of rows than the catalogue says, such as " + first));
+        differing.stream()
+                .findFirst()
+                .ifPresent(first -> found.add((differing.size() == 1 ? "1 part has" : differing.size() + " parts have")
+                        + " another number of rows than the catalogue says, such as " + first));
         if (!rebuild && !unsettled.isEmpty()) {
-            found.add((unsettled.size() == 1 ? "1 arrival is" : unsettled.size() + " arrivals are") + " kept as standing otherwise than the log says, such as " + unsettled.get(0) + ". hapster verify --rebuild corrects it");
+            found.add((unsettled.size() == 1 ? "1 arrival is" : unsettled.size() + " arrivals are")
+                    + " kept as standing otherwise than the log says, such as " + unsettled.get(0)
+                    + ". hapster verify --rebuild corrects it");
         }
         problems = List.copyOf(found);
-        return new Verified(arrivals, parts.all().size(), unknown, missing, differing, unsettled, takenIn, rebuild ? unsettled.size() : 0, problems);
+        return new Verified(
+                arrivals,
+                parts.all().size(),
+                unknown,
+                missing,
+                differing,
+                unsettled,
+                takenIn,
+                rebuild ? unsettled.size() : 0,
+                problems);
     }
 
     private void compare(LedgerEntry entry, List<String> missing, List<String> differing, List<String> found) {
@@ -175,7 +211,9 @@ public class StoreCheck {
                 differing.add(part);
             }
         } catch (IOException | RuntimeException damaged) {
-            found.add("The part " + part + " cannot be read: " + damaged.getMessage() + ". Restore it, or load its file again (hapster run " + entry.arrival().job() + " --again FILE)");
+            found.add("The part " + part + " cannot be read: " + damaged.getMessage()
+                    + ". Restore it, or load its file again (hapster run "
+                    + entry.arrival().job() + " --again FILE)");
         }
     }
 
@@ -186,7 +224,8 @@ public class StoreCheck {
             try {
                 Map<String, String> notes = PartStore.notes(parts.path(part));
                 Optional<LedgerEntry> entry = PartNotes.entry(part, notes, Files.exists(parts.deletions(part)));
-                if (entry.isPresent() && datasets.putIfAbsent(entry.get().arrival().id(), notes.get("dataset")) == null) {
+                if (entry.isPresent()
+                        && datasets.putIfAbsent(entry.get().arrival().id(), notes.get("dataset")) == null) {
                     entries.add(entry.get());
                 }
             } catch (IOException | IllegalArgumentException unreadable) {

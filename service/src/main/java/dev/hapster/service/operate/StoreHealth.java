@@ -19,7 +19,8 @@ class StoreHealth implements HealthCheck {
 
     @Override
     public HealthCheckResponse call() {
-        HealthCheckResponseBuilder answer = HealthCheckResponse.named("store").status(store.problems().isEmpty());
+        HealthCheckResponseBuilder answer =
+                HealthCheckResponse.named("store").status(store.problems().isEmpty());
         for (int i = 0; i < store.problems().size(); i++) {
             answer.withData("problem " + (i + 1), store.problems().get(i));
         }

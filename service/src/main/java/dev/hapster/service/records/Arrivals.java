@@ -19,7 +19,10 @@ import java.time.Instant;
 import java.util.Optional;
 import org.roaringbitmap.RoaringBitmap;
 
-/** Turns what the core knows of arrivals into records, and back. Paths below the workspace are kept relative to it, so that it can be moved. Thread-safe. */
+/**
+ * Turns what the core knows of arrivals into records, and back. Paths below the workspace are kept relative to it, so
+ * that it can be moved. Thread-safe.
+ */
 @ApplicationScoped
 class Arrivals {
 
@@ -32,12 +35,45 @@ class Arrivals {
     }
 
     LedgerEntry entry(ArrivalRecord record) {
-        Arrival arrival = new Arrival(record.id, record.run, record.job, record.source, record.generation, new Order(record.placeRun, record.placeTurn, record.placeOrdinal), record.base,
-                record.accepted, record.takesPlace, record.copies, record.content, RowRule.parse(record.rowRule), record.part, record.rows, record.deletes, record.asCopy);
-        Optional<Reason> reason = Optional.ofNullable(record.code).flatMap(ReasonCode::of).map(code -> new Reason(code, record.sentence));
-        Fate fate = new Fate(Fate.Kind.valueOf(record.fate), Optional.ofNullable(record.liesAt).map(workspace::resolve), record.fateRun);
-        return new LedgerEntry(arrival, record.name, workspace.resolve(record.file), record.findPlace, new Fingerprint(record.size, record.modified, record.changed, record.seenHash), record.readAt,
-                record.rules, record.datasetVersion, record.rowsRejected, reason, record.saidBy, record.afterRule, fate, record.sweptAt, standing(record));
+        Arrival arrival = new Arrival(
+                record.id,
+                record.run,
+                record.job,
+                record.source,
+                record.generation,
+                new Order(record.placeRun, record.placeTurn, record.placeOrdinal),
+                record.base,
+                record.accepted,
+                record.takesPlace,
+                record.copies,
+                record.content,
+                RowRule.parse(record.rowRule),
+                record.part,
+                record.rows,
+                record.deletes,
+                record.asCopy);
+        Optional<Reason> reason =
+                Optional.ofNullable(record.code).flatMap(ReasonCode::of).map(code -> new Reason(code, record.sentence));
+        Fate fate = new Fate(
+                Fate.Kind.valueOf(record.fate),
+                Optional.ofNullable(record.liesAt).map(workspace::resolve),
+                record.fateRun);
+        return new LedgerEntry(
+                arrival,
+                record.name,
+                workspace.resolve(record.file),
+                record.findPlace,
+                new Fingerprint(record.size, record.modified, record.changed, record.seenHash),
+                record.readAt,
+                record.rules,
+                record.datasetVersion,
+                record.rowsRejected,
+                reason,
+                record.saidBy,
+                record.afterRule,
+                fate,
+                record.sweptAt,
+                standing(record));
     }
 
     static Standing standing(ArrivalRecord record) {
@@ -90,7 +126,8 @@ class Arrivals {
         record.seenHash = entry.fingerprint().hash();
         record.readAt = entry.readAt();
         record.code = entry.reason().map(reason -> reason.code().code()).orElse(null);
-        record.sentence = entry.reason().map(reason -> shorten(reason.sentence())).orElse(null);
+        record.sentence =
+                entry.reason().map(reason -> shorten(reason.sentence())).orElse(null);
         record.saidBy = entry.saidBy();
     }
 
@@ -118,7 +155,9 @@ class Arrivals {
     }
 
     String inWorkspace(Path path) {
-        return path.startsWith(workspace) && !path.equals(workspace) ? workspace.relativize(path).toString() : path.toString();
+        return path.startsWith(workspace) && !path.equals(workspace)
+                ? workspace.relativize(path).toString()
+                : path.toString();
     }
 
     static String shorten(String sentence) {
@@ -139,7 +178,9 @@ class Arrivals {
         try {
             rows.deserialize(ByteBuffer.wrap(bytes));
         } catch (IOException damaged) {
-            throw new UncheckedIOException("Which rows of a part do not count cannot be read back; hapster verify --rebuild finds it anew", damaged);
+            throw new UncheckedIOException(
+                    "Which rows of a part do not count cannot be read back; hapster verify --rebuild finds it anew",
+                    damaged);
         }
         return Optional.of(rows);
     }

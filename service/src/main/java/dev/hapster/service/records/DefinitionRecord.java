@@ -20,11 +20,14 @@ class DefinitionRecord {
     @GeneratedValue(generator = "record_seq")
     @SequenceGenerator(name = "record_seq", sequenceName = "record_seq", allocationSize = 100)
     Long id;
+
     String kind;
     String name;
     String version;
+
     @Lob
     String text;
+
     @Column(name = "first_seen")
     Instant firstSeen;
 }

@@ -9,8 +9,8 @@ import java.util.concurrent.Callable;
 import javax.sql.DataSource;
 
 /**
- * Changes of the catalogue that are on disk when they return, not only with the operating system: files are moved and parts removed because of what it says. One
- * force serves all that were committed before it began. Thread-safe.
+ * Changes of the catalogue that are on disk when they return, not only with the operating system: files are moved and
+ * parts removed because of what it says. One force serves all that were committed before it began. Thread-safe.
  */
 @ApplicationScoped
 class Durable {
@@ -51,11 +51,13 @@ class Durable {
             upTo = asked;
         }
         boolean forced = false;
-        try (Connection connection = source.getConnection(); Statement statement = connection.createStatement()) {
+        try (Connection connection = source.getConnection();
+                Statement statement = connection.createStatement()) {
             statement.execute("CHECKPOINT SYNC");
             forced = true;
         } catch (SQLException wrong) {
-            throw new IllegalStateException("What was committed could not be forced to disk: " + wrong.getMessage(), wrong);
+            throw new IllegalStateException(
+                    "What was committed could not be forced to disk: " + wrong.getMessage(), wrong);
         } finally {
             synchronized (this) {
                 busy = false;

@@ -13,6 +13,7 @@ class LookRecord {
     @Id
     @Column(name = "run_id")
     long run;
+
     String job;
     String dataset;
     /** A line each. */

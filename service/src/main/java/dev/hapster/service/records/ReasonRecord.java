@@ -16,11 +16,15 @@ public class ReasonRecord {
     @GeneratedValue(generator = "record_seq")
     @SequenceGenerator(name = "record_seq", sequenceName = "record_seq", allocationSize = 100)
     public Long id;
+
     @Column(name = "run_file_id")
     public long runFile;
+
     public String code;
+
     @Column(name = "column_name")
     public String column;
+
     @Column(name = "rows_count")
     public long rows;
     /** JSON: a list of {@code {line, value, sentence}}. */

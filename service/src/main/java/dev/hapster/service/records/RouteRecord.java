@@ -26,24 +26,34 @@ class RouteRecord {
     @GeneratedValue(generator = "record_seq")
     @SequenceGenerator(name = "record_seq", sequenceName = "record_seq", allocationSize = 100)
     Long id;
+
     @Column(name = "run_id")
     long run;
+
     int ordinal;
     String job;
     String file;
+
     @Enumerated(EnumType.STRING)
     Routing.Kind kind;
+
     String source;
     String target;
+
     @Column(name = "size_bytes")
     long size;
+
     @Column(name = "modified_at")
     Instant modified;
+
     @Column(name = "changed_at")
     Instant changed;
+
     String hash;
+
     @Enumerated(EnumType.STRING)
     Outcome outcome;
+
     @Column(name = "reasons_of")
     long reasonsOf;
     /** Numbers of arrivals, separated by spaces. */
@@ -70,7 +80,20 @@ class RouteRecord {
     }
 
     Route route() {
-        return new Route(run, ordinal, job, file, kind, Path.of(source), Path.of(target), new Fingerprint(size, modified, changed, hash), outcome, reasonsOf,
-                Arrays.stream(arrivals.split(" ")).filter(number -> !number.isEmpty()).map(Long::valueOf).toList());
+        return new Route(
+                run,
+                ordinal,
+                job,
+                file,
+                kind,
+                Path.of(source),
+                Path.of(target),
+                new Fingerprint(size, modified, changed, hash),
+                outcome,
+                reasonsOf,
+                Arrays.stream(arrivals.split(" "))
+                        .filter(number -> !number.isEmpty())
+                        .map(Long::valueOf)
+                        .toList());
     }
 }

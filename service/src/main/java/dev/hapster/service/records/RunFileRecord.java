@@ -19,32 +19,45 @@ public class RunFileRecord {
     @GeneratedValue(generator = "record_seq")
     @SequenceGenerator(name = "record_seq", sequenceName = "record_seq", allocationSize = 100)
     public Long id;
+
     @Column(name = "run_id")
     public long run;
+
     public int ordinal;
     public int place;
     /** Identity of the file within the job; null in reports of versions that had none. */
     public String source;
+
     public String path;
     public String name;
+
     @Enumerated(EnumType.STRING)
     public Outcome outcome;
+
     @Column(name = "size_bytes")
     public long size;
+
     @Column(name = "rows_read")
     public long rowsRead;
+
     @Column(name = "rows_loaded")
     public long rowsLoaded;
+
     @Column(name = "rows_aside")
     public long rowsAside;
+
     @Column(name = "rows_repeated")
     public long rowsRepeated;
+
     @Column(name = "rows_rejected")
     public long rowsRejected;
+
     public String code;
     public String sentence;
+
     @Column(name = "since_run")
     public long sinceRun;
+
     public long millis;
     /** A line each. */
     @Lob

@@ -18,6 +18,7 @@ class RecordsTest extends CatalogueContract {
 
     @Inject
     Records records;
+
     @Inject
     Workspace workspace;
 
