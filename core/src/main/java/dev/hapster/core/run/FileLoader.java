@@ -124,7 +124,9 @@ final class FileLoader {
     }
 
     private FileRejects rejects(int ordinal, Candidate file) {
-        return run.services.rejects().open(run.number, prepared.job().name(), ordinal, file.name(), file.key());
+        return run.services
+                .rejects()
+                .open(run.number, prepared.job().name(), ordinal, file.name(), file.key(), source(file));
     }
 
     /** A file that cannot be looked at. */

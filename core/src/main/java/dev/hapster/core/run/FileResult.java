@@ -56,6 +56,11 @@ public record FileResult(
         notes = List.copyOf(notes);
     }
 
+    /** Identity within the job of the file itself, where a sheet of it or an entry is meant. */
+    String identity() {
+        return source.substring(0, source.length() - (path.length() - file.length()));
+    }
+
     /** A file of which nothing was counted. */
     static FileResult uncounted(
             int ordinal,

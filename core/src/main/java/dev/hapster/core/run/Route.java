@@ -11,6 +11,7 @@ import java.util.Optional;
  * @param run the run that decided
  * @param ordinal number of the file within that run; of the first of its sheets or entries
  * @param file absolute path by which the ledger knows the file
+ * @param identity of the file within the job
  * @param source where it lies
  * @param target where it goes; the source itself, where it stays
  * @param seen as it looked when it was read: what looks otherwise now is another file, and left alone
@@ -23,6 +24,7 @@ public record Route(
         int ordinal,
         String job,
         String file,
+        String identity,
         Routing.Kind kind,
         Path source,
         Path target,
@@ -36,7 +38,7 @@ public record Route(
     }
 
     Route to(Path other) {
-        return new Route(run, ordinal, job, file, kind, source, other, seen, outcome, reasonsOf, arrivals);
+        return new Route(run, ordinal, job, file, identity, kind, source, other, seen, outcome, reasonsOf, arrivals);
     }
 
     /**

@@ -192,6 +192,7 @@ final class Router {
                 first.ordinal(),
                 plan.prepared.job().name(),
                 first.file(),
+                first.identity(),
                 routing.kind(),
                 file.path(),
                 target,
@@ -526,11 +527,8 @@ final class Router {
         if (Files.exists(target) && !isOurs(target)) {
             target = free(target);
         }
-        List<Reject> lines = rejects.read(
-                route.reasonsOf(),
-                reject -> reject.path().equals(route.file()) || reject.path().startsWith(route.file() + "!"),
-                0,
-                MOST_REASONS);
+        List<Reject> lines =
+                rejects.read(route.reasonsOf(), reject -> reject.isIn(route.identity(), route.file()), 0, MOST_REASONS);
         Path draft = target.resolveSibling("." + target.getFileName() + ".tmp");
         try {
             try (CsvWriter csv = CsvWriter.builder()

@@ -734,7 +734,7 @@ public final class Runner {
                 + entry.name().substring(entry.file().getFileName().toString().length());
         for (RejectStore.Reject reject : rejects.read(
                 entry.arrival().entry(),
-                line -> line.path().equals(path)
+                line -> line.isOf(entry.arrival().source(), path)
                         && (!entry.arrival().rule().drops() || !line.code().equals(ReasonCode.ROW_REPEATED.code()))
                         && line.row() > 0
                         && line.row() < Integer.MAX_VALUE,

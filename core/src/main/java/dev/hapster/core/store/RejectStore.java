@@ -25,6 +25,7 @@ import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.LongPredicate;
 import java.util.function.Predicate;
@@ -53,9 +54,10 @@ public final class RejectStore {
             "reason",
             "original",
             "row",
-            "fields");
+            "fields",
+            "source");
     public static final List<String> ASIDE_COLUMNS =
-            List.of("run", "job", "file", "path", "line", "rule", "original", "row", "fields");
+            List.of("run", "job", "file", "path", "line", "rule", "original", "row", "fields", "source");
     /** Columns of the file that stands beside a rejected file. */
     public static final List<String> BESIDE_COLUMNS =
             List.of("file", "line", "column", "value", "code", "reason", "original");
@@ -85,15 +87,18 @@ public final class RejectStore {
      * Opens the rejects of one file of a run. Nothing is written until there is something to reject.
      *
      * @param ordinal number of the file within the run
+     * @param path where it lies now
+     * @param source its identity within the job, wherever it lies
      */
-    public FileRejects open(long run, String job, int ordinal, String file, String path) {
+    public FileRejects open(long run, String job, int ordinal, String file, String path, String source) {
         return new FileRejects(
                 run,
                 job,
                 rejects.pieces(run).resolve(ordinal + ".csv"),
                 aside.pieces(run).resolve(ordinal + ".csv"),
                 file,
-                path);
+                path,
+                source);
     }
 
     /**
@@ -201,6 +206,7 @@ public final class RejectStore {
      * @param fault which fault of the row this is, such as {@code 1 of 2}
      * @param row which row of the file it is, counted from 1; 0 where a whole file was rejected
      * @param fields the row's values in the file's own columns
+     * @param source identity of the file within the job; empty in files of earlier versions
      */
     public record Reject(
             long run,
@@ -215,13 +221,32 @@ public final class RejectStore {
             String reason,
             String original,
             long row,
-            List<String> fields) {}
+            List<String> fields,
+            String source) {
+
+        /**
+         * Whether it is of a file. Where files lie changes, as when the workspace is moved, and what they are does not.
+         *
+         * @param identity of the file within the job
+         * @param formerPath where it lay then, as far as is known
+         */
+        public boolean isOf(String identity, String formerPath) {
+            return source.isEmpty() ? path.equals(formerPath) : source.equals(identity);
+        }
+
+        /** The same for a file or anything that lies in it: a sheet, or an entry of an archive. */
+        public boolean isIn(String identity, String formerPath) {
+            return isOf(identity, formerPath)
+                    || (source.isEmpty() ? path.startsWith(formerPath + "!") : source.startsWith(identity + "!"));
+        }
+    }
 
     /**
      * One row that was set aside.
      *
      * @param rule the rule that left it out
      * @param fields the row's values in the file's own columns
+     * @param source identity of the file within the job; empty in files of earlier versions
      */
     public record Left(
             long run,
@@ -232,7 +257,8 @@ public final class RejectStore {
             String rule,
             String original,
             long row,
-            List<String> fields) {}
+            List<String> fields,
+            String source) {}
 
     /** Reads a run's rejects, some of them: those that pass the filter, from an offset on. */
     public List<Reject> read(long run, Predicate<Reject> filter, long offset, int limit) throws IOException {
@@ -245,7 +271,6 @@ public final class RejectStore {
     }
 
     private static Reject reject(CsvRecord line) {
-        boolean older = line.getFieldCount() < COLUMNS.size();
         return new Reject(
                 Long.parseLong(line.getField(0)),
                 line.getField(1),
@@ -258,8 +283,9 @@ public final class RejectStore {
                 line.getField(8),
                 line.getField(9),
                 line.getField(10),
-                older ? 0 : number(line.getField(11)),
-                older ? List.of() : list(line.getField(12)));
+                optional(line, 11).map(RejectStore::number).orElse(0L),
+                optional(line, 12).map(RejectStore::list).orElse(List.of()),
+                optional(line, 13).orElse(""));
     }
 
     private static Left left(CsvRecord line) {
@@ -272,7 +298,13 @@ public final class RejectStore {
                 line.getField(5),
                 line.getField(6),
                 number(line.getField(7)),
-                list(line.getField(8)));
+                list(line.getField(8)),
+                optional(line, 9).orElse(""));
+    }
+
+    /** A column that files of earlier versions do not have. */
+    private static Optional<String> optional(CsvRecord line, int column) {
+        return column < line.getFieldCount() ? Optional.of(line.getField(column)) : Optional.empty();
     }
 
     private static long number(String text) {
@@ -379,16 +411,18 @@ public final class RejectStore {
         private final Draft left;
         private final String file;
         private final String path;
+        private final String source;
         private long rows;
         private long leftRows;
 
-        private FileRejects(long run, String job, Path rejects, Path aside, String file, String path) {
+        private FileRejects(long run, String job, Path rejects, Path aside, String file, String path, String source) {
             this.run = Long.toString(run);
             this.job = job;
             refused = new Draft(rejects);
             left = new Draft(aside);
             this.file = file;
             this.path = path;
+            this.source = source;
         }
 
         /** Rows refused so far; a row with two faults is one row. */
@@ -418,7 +452,8 @@ public final class RejectStore {
                         fault.reason().sentence(),
                         row.original(),
                         Long.toString(row.number()),
-                        i == 0 ? json(row.fields()) : "");
+                        i == 0 ? json(row.fields()) : "",
+                        source);
             }
             rows++;
         }
@@ -433,7 +468,8 @@ public final class RejectStore {
                     row.rule(),
                     row.original(),
                     Long.toString(row.number()),
-                    json(row.fields()));
+                    json(row.fields()),
+                    source);
             leftRows++;
         }
 
@@ -445,7 +481,8 @@ public final class RejectStore {
             }
             rows = 0;
             leftRows = 0;
-            refused.write(run, job, file, path, "", "", "", "", reason.code().code(), reason.sentence(), "", "", "");
+            refused.write(
+                    run, job, file, path, "", "", "", "", reason.code().code(), reason.sentence(), "", "", "", source);
         }
 
         /** Begins anew: the file is read once more. */

@@ -150,6 +150,7 @@ public abstract class CatalogueContract {
                 ordinal,
                 job.name(),
                 entry.file().toString(),
+                entry.arrival().source(),
                 Routing.Kind.MOVE,
                 entry.file(),
                 workspace().resolve(target),

@@ -227,6 +227,34 @@ class SequencesTest {
     }
 
     @Test
+    void rejectsAreFoundAgainAfterTheWorkspaceWasMoved() throws Exception {
+        work.file("a.csv", "a=1 b=<2");
+        work.raw("b.csv", "what,is,this\n");
+        work.run();
+        work.move(home.resolve("elsewhere/w"));
+        work.job("map: {value: {clean: [{remove: \"<\"}]}}\nafter: {rejected: {move: bad}}\n");
+        RunResult retried = work.retry();
+        assertThat(retried.files())
+                .filteredOn(file -> file.name().equals("a.csv"))
+                .as("the rejected row alone is read, not the whole file")
+                .extracting(FileResult::read)
+                .containsExactly(1L);
+        assertThat(work.rows()).containsExactly("a.csv:2 a=1", "a.csv:3 b=2");
+        work.undo(1);
+        assertThat(work.rows()).as("a repaired row goes with its file").isEmpty();
+    }
+
+    @Test
+    void reasonsStandBesideAFileThoughTheWorkspaceWasMovedSinceTheyWereFound() throws Exception {
+        work.raw("b.csv", "what,is,this\n");
+        work.run();
+        work.move(home.resolve("elsewhere/w"));
+        work.job("after: {rejected: {move: bad}}\n");
+        work.run(Asked.NOTHING.applyingAfter(true));
+        assertThat(work.folder.resolve("bad/b.csv.reasons.csv")).content().contains("b.csv,", "column-missing");
+    }
+
+    @Test
     void aPlaceWithANameIsKnownWhereverItsFolderLies() throws Exception {
         work.write(
                 "jobs/north.yaml",

@@ -44,7 +44,7 @@ class RejectStoreTest {
     @Test
     void whateverStandsInARowIsReadBackAsItWas() throws IOException {
         List<String> expected = new ArrayList<>();
-        try (FileRejects rejects = store.open(1, "north", 1, "a.csv", "/in/a.csv")) {
+        try (FileRejects rejects = store.open(1, "north", 1, "a.csv", "/in/a.csv", "in/a.csv")) {
             for (String value : NASTY) {
                 for (String original : NASTY) {
                     rejects.row(row(expected.size() + 2L, value, original));
@@ -66,12 +66,13 @@ class RejectStoreTest {
     @Test
     void filesStandInTheirOrderAndOnlyThoseCommittedCount() throws IOException {
         for (int ordinal : new int[] {10, 2, 1, 3}) {
-            try (FileRejects rejects = store.open(7, "north", ordinal, "f" + ordinal, "/in/f" + ordinal)) {
+            try (FileRejects rejects =
+                    store.open(7, "north", ordinal, "f" + ordinal, "/in/f" + ordinal, "in/f" + ordinal)) {
                 rejects.row(row(2, "x", "x"));
                 rejects.finish();
             }
         }
-        try (FileRejects unfinished = store.open(7, "north", 4, "f4", "/in/f4")) {
+        try (FileRejects unfinished = store.open(7, "north", 4, "f4", "/in/f4", "in/f4")) {
             unfinished.row(row(2, "x", "x"));
         }
         Set<Long> committed = Set.of(1L, 2L, 10L);
@@ -85,7 +86,7 @@ class RejectStoreTest {
 
     @Test
     void aFileRejectedWholeForgetsTheRowsRejectedBefore() throws IOException {
-        try (FileRejects rejects = store.open(1, "north", 1, "a.csv", "/in/a.csv")) {
+        try (FileRejects rejects = store.open(1, "north", 1, "a.csv", "/in/a.csv", "in/a.csv")) {
             rejects.row(row(2, "x", "x"));
             rejects.file(Reasons.quoteOpen(3), false);
             assertThat(rejects.rows()).isZero();

@@ -285,7 +285,7 @@ public class Records implements Catalogue {
                 commit.look().ifPresent(look -> look(look, commit.dataset().name()));
                 stand(commit.changed(), commit.at());
             }
-            commit.routes().forEach(route -> entities.persist(RouteRecord.of(route)));
+            commit.routes().forEach(route -> entities.persist(RouteRecord.of(route, arrivals)));
             entities.flush();
             Moment.IN_COMMIT.reached();
         });
@@ -413,7 +413,7 @@ public class Records implements Catalogue {
                         "from RouteRecord where :job is null or job = :job order by id", RouteRecord.class)
                 .setParameter("job", job)
                 .getResultStream()
-                .map(RouteRecord::route)
+                .map(route -> route.route(arrivals))
                 .toList());
     }
 
@@ -421,7 +421,7 @@ public class Records implements Catalogue {
     public void redirect(Route route) {
         durable.run(() -> entities.createQuery(
                         "update RouteRecord set target = :target where run = :run and ordinal = :ordinal")
-                .setParameter("target", route.target().toString())
+                .setParameter("target", arrivals.inWorkspace(route.target()))
                 .setParameter("run", route.run())
                 .setParameter("ordinal", route.ordinal())
                 .executeUpdate());
@@ -700,7 +700,8 @@ public class Records implements Catalogue {
         return QuarkusTransaction.requiringNew().call(() -> {
             Set<Long> ids = new LinkedHashSet<>(entities.createQuery(
                             """
-                    select l.id from ArrivalRecord l join RunFileRecord f on f.id = l.runFile where f.run = :run and (f.outcome = REJECTED or f.rowsRejected > 0) order by l.id""",
+                    select l.id from ArrivalRecord l join RunFileRecord f on f.id = l.runFile
+                    where f.run = :run and (f.outcome = REJECTED or f.rowsRejected > 0) order by l.id""",
                             Long.class)
                     .setParameter("run", run.id)
                     .getResultList());
@@ -824,7 +825,8 @@ public class Records implements Catalogue {
                             """
                     select new dev.hapster.service.records.Records$OpenCount(job,
                     sum(case when accepted = true
-                    and copyOf = 0 then rowsRejected + case when rowRule like 'reject|%' then rowsMasked else 0 end else 0 end),
+                    and copyOf = 0
+                    then rowsRejected + case when rowRule like 'reject|%' then rowsMasked else 0 end else 0 end),
                     sum(case when accepted = false or copyOf <> 0 then 1L else 0L end))
                     from ArrivalRecord where current = true and dismissed is null group by job""",
                             OpenCount.class)

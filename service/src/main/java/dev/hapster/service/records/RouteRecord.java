@@ -13,12 +13,11 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Lob;
 import jakarta.persistence.SequenceGenerator;
 import jakarta.persistence.Table;
-import java.nio.file.Path;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.stream.Collectors;
 
-/** Something that is still to be done with a file. */
+/** Something that is still to be done with a file. Paths below the workspace are kept relative to it. */
 @Entity
 @Table(name = "route")
 class RouteRecord {
@@ -33,6 +32,7 @@ class RouteRecord {
     int ordinal;
     String job;
     String file;
+    String identity;
 
     @Enumerated(EnumType.STRING)
     Routing.Kind kind;
@@ -60,15 +60,16 @@ class RouteRecord {
     @Lob
     String arrivals;
 
-    static RouteRecord of(Route route) {
+    static RouteRecord of(Route route, Arrivals paths) {
         RouteRecord record = new RouteRecord();
         record.run = route.run();
         record.ordinal = route.ordinal();
         record.job = route.job();
         record.file = route.file();
+        record.identity = route.identity();
         record.kind = route.kind();
-        record.source = route.source().toString();
-        record.target = route.target().toString();
+        record.source = paths.inWorkspace(route.source());
+        record.target = paths.inWorkspace(route.target());
         record.size = route.seen().size();
         record.modified = route.seen().modified();
         record.changed = route.seen().changed();
@@ -79,15 +80,16 @@ class RouteRecord {
         return record;
     }
 
-    Route route() {
+    Route route(Arrivals paths) {
         return new Route(
                 run,
                 ordinal,
                 job,
                 file,
+                identity,
                 kind,
-                Path.of(source),
-                Path.of(target),
+                paths.resolve(source),
+                paths.resolve(target),
                 new Fingerprint(size, modified, changed, hash),
                 outcome,
                 reasonsOf,
