@@ -57,7 +57,7 @@ sources() {
 
 # Whether everything was built after the last change of any source.
 is_built() {
-  [ -f "$state/built" ] && [ -f "$home/cli/target/hapster-cli-0.1.0.jar" ] && [ -f "$home/service/target/quarkus-app/quarkus-run.jar" ] &&
+  [ -f "$state/built" ] && [ -f "$home/cli/target/hapster-cli.jar" ] && [ -f "$home/service/target/quarkus-app/quarkus-run.jar" ] &&
     [ -z "$(sources -newer "$state/built" -print -quit 2>/dev/null)" ]
 }
 
@@ -79,7 +79,7 @@ build() {
   "$(find_java)" -XX:ArchiveClassesAtExit="$state/service.jsa" -Dhapster.ends-with-input=true -Dhapster.workspace="$state/warm-up" -Dquarkus.http.port=0 \
     -jar "$home/service/target/quarkus-app/quarkus-run.jar" </dev/null >/dev/null 2>&1
   rm -rf "$state/warm-up"
-  "$(find_java)" -XX:TieredStopAtLevel=1 -XX:+UseSerialGC -XX:ArchiveClassesAtExit="$state/client.jsa" -jar "$home/cli/target/hapster-cli-0.1.0.jar" \
+  "$(find_java)" -XX:TieredStopAtLevel=1 -XX:+UseSerialGC -XX:ArchiveClassesAtExit="$state/client.jsa" -jar "$home/cli/target/hapster-cli.jar" \
     --service http://127.0.0.1:9 jobs >/dev/null 2>&1
   mv "$stamp" "$state/built"
   echo "Built." >&2

@@ -8,7 +8,11 @@ const run = (command) => execSync(command, { stdio: 'inherit' })
 
 function filesBelow(path) {
   if (!existsSync(path)) return []
-  return statSync(path).isDirectory() ? readdirSync(path).sort().flatMap((name) => filesBelow(join(path, name))) : [path]
+  return statSync(path).isDirectory()
+    ? readdirSync(path)
+        .sort()
+        .flatMap((name) => filesBelow(join(path, name)))
+    : [path]
 }
 
 function fingerprint(paths) {
@@ -26,6 +30,12 @@ function once(name, paths, present, work) {
   writeFileSync(stamp, now)
 }
 
-once('packages', ['package-lock.json'], existsSync('node_modules'), () => run('npm ci --no-fund --no-audit --loglevel=error'))
-once('console', ['package-lock.json', 'index.html', 'vite.config.ts', 'tsconfig.json', 'public', 'src'], existsSync('dist/index.html'), () =>
-  run('npm run --silent build'))
+once('packages', ['package-lock.json'], existsSync('node_modules'), () =>
+  run('npm ci --no-fund --no-audit --loglevel=error'),
+)
+once(
+  'console',
+  ['package-lock.json', 'index.html', 'vite.config.ts', 'tsconfig.json', 'public', 'src'],
+  existsSync('dist/index.html'),
+  () => run('npm run --silent build'),
+)

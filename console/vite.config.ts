@@ -5,5 +5,9 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   plugins: [react()],
   build: { outDir: 'dist', chunkSizeWarningLimit: 2000 },
-  server: { proxy: { '/api': { target: 'http://127.0.0.1:8711', changeOrigin: true, headers: { origin: 'http://127.0.0.1:8711' } } } },
+  server: {
+    proxy: {
+      '/api': { target: 'http://127.0.0.1:8711', changeOrigin: true, headers: { origin: 'http://127.0.0.1:8711' } },
+    },
+  },
 })

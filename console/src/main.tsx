@@ -21,7 +21,12 @@ import { themeOf, type Mode } from './theme'
 
 // What the service refuses is not asked again; a service that does not answer is, twice.
 const client = new QueryClient({
-  defaultOptions: { queries: { staleTime: 1000, retry: (count, error) => count < 2 && error instanceof ProblemError && error.status === 0 } },
+  defaultOptions: {
+    queries: {
+      staleTime: 1000,
+      retry: (count, error) => count < 2 && error instanceof ProblemError && error.status === 0,
+    },
+  },
 })
 
 function rememberedMode(): Mode {

@@ -33,10 +33,22 @@ function outcomes(mode: Mode): Record<string, OutcomeLook> {
   const ink = light ? '#1B2430' : '#EDE8DF'
   return {
     loaded: { background: petrol, border: petrol, text: '#FFFFFF' },
-    replaced: { background: `radial-gradient(${paper}66 1px, transparent 1.4px) 0 0 / 6px 6px, ${petrol}`, border: petrol, text: '#FFFFFF' },
+    replaced: {
+      background: `radial-gradient(${paper}66 1px, transparent 1.4px) 0 0 / 6px 6px, ${petrol}`,
+      border: petrol,
+      text: '#FFFFFF',
+    },
     unchanged: { background: slate, border: slate, text: light ? '#10171F' : '#FFFFFF' },
-    aside: { background: `repeating-linear-gradient(90deg, ${violet} 0 7px, ${light ? '#60559A' : '#7166AA'} 7px 8px)`, border: violet, text: '#FFFFFF' },
-    repeated: { background: `repeating-linear-gradient(0deg, transparent 0 4px, ${violet}40 4px 5px)`, border: violet, text: ink },
+    aside: {
+      background: `repeating-linear-gradient(90deg, ${violet} 0 7px, ${light ? '#60559A' : '#7166AA'} 7px 8px)`,
+      border: violet,
+      text: '#FFFFFF',
+    },
+    repeated: {
+      background: `repeating-linear-gradient(0deg, transparent 0 4px, ${violet}40 4px 5px)`,
+      border: violet,
+      text: ink,
+    },
     rejected: {
       background: `repeating-linear-gradient(135deg, ${vermilion} 0 6px, ${light ? '#B23A26' : '#B8462F'} 6px 12px)`,
       border: vermilion,

@@ -66,11 +66,23 @@ async function call<T>(path: string, init?: RequestInit): Promise<T> {
     response = await fetch('/api/v1' + path, init)
   } catch (wrong) {
     if (init?.signal?.aborted) throw wrong
-    throw new ProblemError(0, 'No answer', 'The service does not answer.', 'Is it still running? Start it with: hapster serve', [])
+    throw new ProblemError(
+      0,
+      'No answer',
+      'The service does not answer.',
+      'Is it still running? Start it with: hapster serve',
+      [],
+    )
   }
   if (!response.ok) {
     const body = await response.json().catch(() => ({}))
-    throw new ProblemError(response.status, body.title ?? 'Error', body.detail ?? `The service answered ${response.status}`, body.hint ?? '', body.problems ?? [])
+    throw new ProblemError(
+      response.status,
+      body.title ?? 'Error',
+      body.detail ?? `The service answered ${response.status}`,
+      body.hint ?? '',
+      body.problems ?? [],
+    )
   }
   const text = await response.text()
   return (text ? JSON.parse(text) : undefined) as T

@@ -23,30 +23,53 @@ export function DatasetPage() {
     set(next)
     setSearch(next, { replace: true })
   }
-  const setWhere = (conditions: string[]) => change((next) => {
-    next.delete('where')
-    conditions.forEach((condition) => next.append('where', condition))
-  })
+  const setWhere = (conditions: string[]) =>
+    change((next) => {
+      next.delete('where')
+      conditions.forEach((condition) => next.append('where', condition))
+    })
   return (
     <>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 1, flexWrap: 'wrap' }}>
         <Typography variant="h1">{name}</Typography>
-        <Typography>{counted(dataset.data.rows, 'row')} in {counted(dataset.data.parts, 'part')}</Typography>
+        <Typography>
+          {counted(dataset.data.rows, 'row')} in {counted(dataset.data.parts, 'part')}
+        </Typography>
         <Typography color="textSecondary">{dataset.data.about}</Typography>
       </Stack>
       <Stack direction="row" sx={{ alignItems: 'center', gap: 3, mb: 1.5, flexWrap: 'wrap' }}>
-        <Tabs value={view} onChange={(_, value: string) => change((next) => next.set('view', value))} sx={{ minHeight: 36, '& .MuiTab-root': { minHeight: 36, py: 0.5 } }}>
+        <Tabs
+          value={view}
+          onChange={(_, value: string) => change((next) => next.set('view', value))}
+          sx={{ minHeight: 36, '& .MuiTab-root': { minHeight: 36, py: 0.5 } }}
+        >
           <Tab value="rows" label="Rows" />
           <Tab value="counts" label="Counts" />
           <Tab value="columns" label="Columns and sources" />
         </Tabs>
         {view !== 'columns' && <Conditions where={where} onChange={setWhere} />}
       </Stack>
-      {view === 'rows' && <RowsGrid dataset={name} where={where} sort={search.get('sort') ?? ''} onSort={(sort) => change((next) => (sort ? next.set('sort', sort) : next.delete('sort')))} />}
-      {view === 'counts' && <CountsView dataset={dataset.data} where={where} by={search.getAll('by')} onBy={(by) => change((next) => {
-        next.delete('by')
-        by.forEach((one) => next.append('by', one))
-      })} />}
+      {view === 'rows' && (
+        <RowsGrid
+          dataset={name}
+          where={where}
+          sort={search.get('sort') ?? ''}
+          onSort={(sort) => change((next) => (sort ? next.set('sort', sort) : next.delete('sort')))}
+        />
+      )}
+      {view === 'counts' && (
+        <CountsView
+          dataset={dataset.data}
+          where={where}
+          by={search.getAll('by')}
+          onBy={(by) =>
+            change((next) => {
+              next.delete('by')
+              by.forEach((one) => next.append('by', one))
+            })
+          }
+        />
+      )}
       {view === 'columns' && <Columns dataset={dataset.data} />}
     </>
   )
@@ -56,15 +79,32 @@ function Conditions({ where, onChange }: { where: string[]; onChange: (where: st
   const [text, setText] = useState('')
   return (
     <Stack direction="row" sx={{ alignItems: 'center', gap: 1, flexWrap: 'wrap' }}>
-      {where.map((condition) => <Chip key={condition} size="small" label={condition} onDelete={() => onChange(where.filter((one) => one !== condition))} sx={{ fontFamily: (theme) => theme.mono }} />)}
-      <Box component="form" onSubmit={(event) => {
-        event.preventDefault()
-        if (text.trim()) onChange([...where, text.trim()])
-        setText('')
-      }}>
+      {where.map((condition) => (
+        <Chip
+          key={condition}
+          size="small"
+          label={condition}
+          onDelete={() => onChange(where.filter((one) => one !== condition))}
+          sx={{ fontFamily: (theme) => theme.mono }}
+        />
+      ))}
+      <Box
+        component="form"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (text.trim()) onChange([...where, text.trim()])
+          setText('')
+        }}
+      >
         <TextField
-          variant="standard" size="small" value={text} onChange={(event) => setText(event.target.value)} placeholder="only rows where, e.g. value > 40" sx={{ width: 260 }}
-          title="COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN is empty, COLUMN is filled. Enter adds it." slotProps={{ htmlInput: { 'aria-label': 'Condition' } }}
+          variant="standard"
+          size="small"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          placeholder="only rows where, e.g. value > 40"
+          sx={{ width: 260 }}
+          title="COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN is empty, COLUMN is filled. Enter adds it."
+          slotProps={{ htmlInput: { 'aria-label': 'Condition' } }}
         />
       </Box>
     </Stack>
@@ -76,23 +116,54 @@ function Columns({ dataset }: { dataset: DatasetDetail }) {
     <Box sx={{ display: 'grid', gridTemplateColumns: { xs: '1fr', md: '3fr 2fr' }, gap: 4 }}>
       <Section title="Columns">
         {dataset.columns.map((column) => (
-          <Box key={column.name} sx={{ display: 'grid', gridTemplateColumns: '12rem 9rem 5rem 1fr', borderTop: 1, borderColor: 'divider', py: 0.6 }}>
+          <Box
+            key={column.name}
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: '12rem 9rem 5rem 1fr',
+              borderTop: 1,
+              borderColor: 'divider',
+              py: 0.6,
+            }}
+          >
             <Typography sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.82rem' }}>{column.name}</Typography>
             <Typography variant="body2">{column.type}</Typography>
-            <Typography variant="body2" color="textSecondary">{column.required ? 'required' : ''}</Typography>
+            <Typography variant="body2" color="textSecondary">
+              {column.required ? 'required' : ''}
+            </Typography>
             <Typography variant="body2">{column.about}</Typography>
           </Box>
         ))}
       </Section>
       <Section title="Where the rows come from">
         {dataset.jobs.map((job) => (
-          <Box key={job.job} sx={{ display: 'grid', gridTemplateColumns: '12rem 8rem 1fr', borderTop: 1, borderColor: 'divider', py: 0.6 }}>
-            <Anchor component={Link} variant="body2" to={`/jobs/${job.job}`}>{job.job}</Anchor>
-            <Typography variant="body2" sx={{ textAlign: 'right', pr: 2 }}>{counted(job.rows, 'row')}</Typography>
-            <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline' }}><Typography variant="body2" color="textSecondary">{counted(job.parts, 'part')}</Typography><RemoveRows dataset={dataset.name} job={job.job} /></Stack>
+          <Box
+            key={job.job}
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: '12rem 8rem 1fr',
+              borderTop: 1,
+              borderColor: 'divider',
+              py: 0.6,
+            }}
+          >
+            <Anchor component={Link} variant="body2" to={`/jobs/${job.job}`}>
+              {job.job}
+            </Anchor>
+            <Typography variant="body2" sx={{ textAlign: 'right', pr: 2 }}>
+              {counted(job.rows, 'row')}
+            </Typography>
+            <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline' }}>
+              <Typography variant="body2" color="textSecondary">
+                {counted(job.parts, 'part')}
+              </Typography>
+              <RemoveRows dataset={dataset.name} job={job.job} />
+            </Stack>
           </Box>
         ))}
-        <Typography variant="body2" color="textSecondary" sx={{ mt: 1.5 }}>Parquet files, for any other program to read: <code>{dataset.folder}</code></Typography>
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 1.5 }}>
+          Parquet files, for any other program to read: <code>{dataset.folder}</code>
+        </Typography>
       </Section>
     </Box>
   )

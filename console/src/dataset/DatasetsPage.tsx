@@ -10,12 +10,18 @@ export function DatasetsPage() {
   if (datasets.isError) return <Trouble error={datasets.error} />
   return (
     <Section title="Datasets">
-      {datasets.data.length === 0 && <Typography>No datasets yet. Each is a file in the workspace: datasets/NAME.yaml.</Typography>}
+      {datasets.data.length === 0 && (
+        <Typography>No datasets yet. Each is a file in the workspace: datasets/NAME.yaml.</Typography>
+      )}
       {datasets.data.map((dataset) => (
         <Stack key={dataset.name} sx={{ borderTop: 1, borderColor: 'divider', py: 1.25 }}>
           <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline' }}>
-            <Anchor component={Link} to={`/datasets/${dataset.name}`} sx={{ fontWeight: 600, minWidth: '14rem' }}>{dataset.name}</Anchor>
-            <Typography>{counted(dataset.rows, 'row')} in {counted(dataset.parts, 'part')}</Typography>
+            <Anchor component={Link} to={`/datasets/${dataset.name}`} sx={{ fontWeight: 600, minWidth: '14rem' }}>
+              {dataset.name}
+            </Anchor>
+            <Typography>
+              {counted(dataset.rows, 'row')} in {counted(dataset.parts, 'part')}
+            </Typography>
             <Typography color="textSecondary">{dataset.about}</Typography>
           </Stack>
           <Mistakes problems={dataset.problems} />

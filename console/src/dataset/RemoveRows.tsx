@@ -14,11 +14,21 @@ export function RemoveRows({ dataset, job }: { dataset: string; job: string }) {
   const possible = effect.data?.obstacles.length === 0
   return (
     <Confirm
-      button="Remove" title={`Remove the rows of ${job}?`} busy={removal.isPending} error={removal.error} forbidden={!possible} onOpen={setOpen}
+      button="Remove"
+      title={`Remove the rows of ${job}?`}
+      busy={removal.isPending}
+      error={removal.error}
+      forbidden={!possible}
+      onOpen={setOpen}
       onDo={() => removal.mutate(undefined, { onSuccess: (removed) => void navigate(`/runs/${removed.entry}`) })}
     >
       <EffectText effect={effect.data} error={effect.error} dataset={dataset} />
-      {possible && <Typography color="textSecondary" sx={{ mt: 1 }}>Files that are there and unchanged are not loaded again because of it. It stands in the history, and can be undone for as long as the dataset keeps the rows.</Typography>}
+      {possible && (
+        <Typography color="textSecondary" sx={{ mt: 1 }}>
+          Files that are there and unchanged are not loaded again because of it. It stands in the history, and can be
+          undone for as long as the dataset keeps the rows.
+        </Typography>
+      )}
     </Confirm>
   )
 }

@@ -20,11 +20,17 @@ interface GridProps {
 /** All rows of a dataset, fetched as one scrolls; where each comes from stands first and stays in view. */
 export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
   const [view, setView] = useState({ first: 0, last: 0 })
-  const page = useCallback((number: number) => ({
-    queryKey: ['rows', dataset, where, sort, number],
-    queryFn: () => get<RowsView>(`/datasets/${encodeURIComponent(dataset)}/rows` + query({ offset: number * PAGE, limit: PAGE, sort, where })),
-    staleTime: 30_000,
-  }), [dataset, where, sort])
+  const page = useCallback(
+    (number: number) => ({
+      queryKey: ['rows', dataset, where, sort, number],
+      queryFn: () =>
+        get<RowsView>(
+          `/datasets/${encodeURIComponent(dataset)}/rows` + query({ offset: number * PAGE, limit: PAGE, sort, where }),
+        ),
+      staleTime: 30_000,
+    }),
+    [dataset, where, sort],
+  )
   const first = useQuery(page(0))
   const numbers = useMemo(() => {
     const from = Math.floor(view.first / PAGE)
@@ -48,11 +54,20 @@ export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
     <>
       {failed && <Trouble error={failed.error} />}
       <DataTable
-        label={`Rows of ${dataset}`} columns={columns(first.data.fields, first.data.rows)} count={first.data.total} row={row} onView={onView}
-        sort={key ? { key, descending } : undefined} onSort={next} empty={where.length > 0 ? 'No row satisfies this.' : 'No rows yet. Run a job that loads into this dataset.'} maxHeight="calc(100vh - 230px)"
+        label={`Rows of ${dataset}`}
+        columns={columns(first.data.fields, first.data.rows)}
+        count={first.data.total}
+        row={row}
+        onView={onView}
+        sort={key ? { key, descending } : undefined}
+        onSort={next}
+        empty={where.length > 0 ? 'No row satisfies this.' : 'No rows yet. Run a job that loads into this dataset.'}
+        maxHeight="calc(100vh - 230px)"
       />
       <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75 }}>
-        {counted(first.data.total, 'row')}{where.length > 0 ? ' for which this holds' : ''}{key ? `, by ${key}${descending ? ', largest first' : ''}; empty ones last` : ', in the order of loading'}
+        {counted(first.data.total, 'row')}
+        {where.length > 0 ? ' for which this holds' : ''}
+        {key ? `, by ${key}${descending ? ', largest first' : ''}; empty ones last` : ', in the order of loading'}
       </Typography>
     </>
   )
@@ -63,15 +78,47 @@ function columns(fields: FieldView[], sample: Cell[][]): TableColumn<Cell[]>[] {
   const at = (name: string) => fields.findIndex((field) => field.name === name)
   const [file, line, path] = [at('_file'), at('_line'), at('_path')]
   const longest = (index: number, least: number, most: number) =>
-    Math.max(least, Math.min(most, sample.slice(0, 60).reduce((width, row) => Math.max(width, shown(row[index] ?? null, fields[index]!.type).length), 0)))
+    Math.max(
+      least,
+      Math.min(
+        most,
+        sample
+          .slice(0, 60)
+          .reduce((width, row) => Math.max(width, shown(row[index] ?? null, fields[index]!.type).length), 0),
+      ),
+    )
   const declared = fields.map((field, index) => ({ field, index })).filter(({ field }) => !field.name.startsWith('_'))
   return [
-    { key: '_file', title: 'Source', width: longest(file, 12, 40) + 6, mono: true, pinned: true, render: (row) => <span title={String(row[path])}>{String(row[file])}:{String(row[line])}</span> },
+    {
+      key: '_file',
+      title: 'Source',
+      width: longest(file, 12, 40) + 6,
+      mono: true,
+      pinned: true,
+      render: (row) => (
+        <span title={String(row[path])}>
+          {String(row[file])}:{String(row[line])}
+        </span>
+      ),
+    },
     ...declared.map(({ field, index }): TableColumn<Cell[]> => ({
-      key: field.name, title: field.name, width: Math.max(field.name.length + 2, WIDTH[field.type] ?? longest(index, 4, 40)), right: isNumber(field.type), mono: true,
-      render: (row) => { const text = shown(row[index] ?? null, field.type); return <span title={text}>{text}</span> },
+      key: field.name,
+      title: field.name,
+      width: Math.max(field.name.length + 2, WIDTH[field.type] ?? longest(index, 4, 40)),
+      right: isNumber(field.type),
+      mono: true,
+      render: (row) => {
+        const text = shown(row[index] ?? null, field.type)
+        return <span title={text}>{text}</span>
+      },
     })),
     { key: '_run', title: 'Run', width: 6, right: true, mono: true, render: (row) => String(row[at('_run')]) },
-    { key: '_loaded_at', title: 'Loaded', width: 22, mono: true, render: (row) => moment(String(row[at('_loaded_at')])) },
+    {
+      key: '_loaded_at',
+      title: 'Loaded',
+      width: 22,
+      mono: true,
+      render: (row) => moment(String(row[at('_loaded_at')])),
+    },
   ]
 }

@@ -24,7 +24,10 @@ export function useFound(job: string, look: Look) {
   const [search, setSearch] = useState('')
   const [sort, setSort] = useState({ key: 'relative', descending: false })
   const [view, setView] = useState({ first: 0, last: 0 })
-  const question = useMemo(() => ({ ...look, which, search, sort: sort.key, descending: sort.descending }), [look, which, search, sort])
+  const question = useMemo(
+    () => ({ ...look, which, search, sort: sort.key, descending: sort.descending }),
+    [look, which, search, sort],
+  )
   const first = useQuery(findPage(job, question, 0))
   const numbers = useMemo(() => {
     const from = Math.floor(view.first / FILES)
@@ -43,14 +46,31 @@ export type Found = ReturnType<typeof useFound>
 
 /** The files that lie in the job's folders now: taken or left, and by which rule. */
 export function FilesFound({ job, set, right }: { job: string; set: Record<string, string>; right: ReactNode }) {
-  const found = useFound(job, useMemo(() => ({ changes: NONE, set }), [set]))
+  const found = useFound(
+    job,
+    useMemo(() => ({ changes: NONE, set }), [set]),
+  )
   const { first } = found
-  if (first.isPending) return <Section title="Files found now"><Box sx={{ minHeight: 240 }}><Wait what="Looking into the folders" /></Box></Section>
-  if (first.isError) return <Section title="Files found now"><Trouble error={first.error} /></Section>
+  if (first.isPending)
+    return (
+      <Section title="Files found now">
+        <Box sx={{ minHeight: 240 }}>
+          <Wait what="Looking into the folders" />
+        </Box>
+      </Section>
+    )
+  if (first.isError)
+    return (
+      <Section title="Files found now">
+        <Trouble error={first.error} />
+      </Section>
+    )
   return (
     <Section title="Files found now" right={right}>
       <FoundTroubles view={first.data} />
-      {first.data.sieves.map((sieve) => <SieveView key={sieve.place} sieve={sieve} />)}
+      {first.data.sieves.map((sieve) => (
+        <SieveView key={sieve.place} sieve={sieve} />
+      ))}
       <FoundTable job={job} found={found} view={first.data} maxHeight="45vh" />
     </Section>
   )
@@ -59,43 +79,127 @@ export function FilesFound({ job, set, right }: { job: string; set: Record<strin
 /** Folders that could not be searched, lists with names that lead nowhere. */
 export function FoundTroubles({ view }: { view: FindView }) {
   return view.troubles.map((trouble) => (
-    <Alert key={trouble.what} severity={trouble.grave ? 'error' : 'warning'} variant="outlined" sx={{ mb: 1 }}>{trouble.what}. {trouble.hint}</Alert>
+    <Alert key={trouble.what} severity={trouble.grave ? 'error' : 'warning'} variant="outlined" sx={{ mb: 1 }}>
+      {trouble.what}. {trouble.hint}
+    </Alert>
   ))
 }
 
 function columns(view: FindView): TableColumn<FoundFile>[] {
   const longest = (text: (file: FoundFile) => string, least: number, most: number) =>
-    Math.max(least, Math.min(most, view.files.slice(0, 100).reduce((width, file) => Math.max(width, text(file).length), 0)))
-  const facts = (file: FoundFile) => Object.entries(file.facts).map(([name, value]) => `${name}=${value}`).join(' ')
+    Math.max(
+      least,
+      Math.min(
+        most,
+        view.files.slice(0, 100).reduce((width, file) => Math.max(width, text(file).length), 0),
+      ),
+    )
+  const facts = (file: FoundFile) =>
+    Object.entries(file.facts)
+      .map(([name, value]) => `${name}=${value}`)
+      .join(' ')
   const known = (file: FoundFile) => (file.taken ? file.status + (file.run ? `, run ${file.run}` : '') : '')
   const rule = (file: FoundFile) => (file.waiting ? `waiting: ${file.waiting}` : file.rule)
   return [
-    { key: 'relative', title: 'File', width: longest((file) => file.relative, 16, 44) + 2, mono: true, pinned: true, render: (file) => (
-      <span title={file.path}>
-        <Box component="span" aria-label={file.waiting ? 'waiting' : file.taken ? 'taken' : 'left'} sx={{ display: 'inline-block', width: '1.4em', color: file.taken ? 'primary.main' : 'text.secondary' }}>{file.waiting ? '~' : file.taken ? '+' : '−'}</Box>
-        {file.relative}
-      </span>
-    ) },
-    ...(view.sieves.length > 1 ? [{ key: 'place', title: 'Place', width: 6, render: (file: FoundFile) => <span title={view.sieves.find((sieve) => sieve.place === file.place)?.folder}>{file.place}</span> }] : []),
-    { key: 'size', title: 'Size', width: 7, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
-    { key: 'rule', title: 'Rule', width: longest(rule, 18, 40), render: (file) => <Box component="span" title={rule(file)} sx={{ color: file.taken ? undefined : 'text.secondary' }}>{rule(file)}</Box> },
-    ...(view.files.some((file) => facts(file)) ? [{ key: 'facts', title: 'Its name says', width: longest(facts, 14, 40), fixed: true, mono: true, render: (file: FoundFile) => <span title={facts(file)}>{facts(file)}</span> }] : []),
+    {
+      key: 'relative',
+      title: 'File',
+      width: longest((file) => file.relative, 16, 44) + 2,
+      mono: true,
+      pinned: true,
+      render: (file) => (
+        <span title={file.path}>
+          <Box
+            component="span"
+            aria-label={file.waiting ? 'waiting' : file.taken ? 'taken' : 'left'}
+            sx={{ display: 'inline-block', width: '1.4em', color: file.taken ? 'primary.main' : 'text.secondary' }}
+          >
+            {file.waiting ? '~' : file.taken ? '+' : '−'}
+          </Box>
+          {file.relative}
+        </span>
+      ),
+    },
+    ...(view.sieves.length > 1
+      ? [
+          {
+            key: 'place',
+            title: 'Place',
+            width: 6,
+            render: (file: FoundFile) => (
+              <span title={view.sieves.find((sieve) => sieve.place === file.place)?.folder}>{file.place}</span>
+            ),
+          },
+        ]
+      : []),
+    {
+      key: 'size',
+      title: 'Size',
+      width: 7,
+      right: true,
+      mono: true,
+      render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span>,
+    },
+    {
+      key: 'rule',
+      title: 'Rule',
+      width: longest(rule, 18, 40),
+      render: (file) => (
+        <Box component="span" title={rule(file)} sx={{ color: file.taken ? undefined : 'text.secondary' }}>
+          {rule(file)}
+        </Box>
+      ),
+    },
+    ...(view.files.some((file) => facts(file))
+      ? [
+          {
+            key: 'facts',
+            title: 'Its name says',
+            width: longest(facts, 14, 40),
+            fixed: true,
+            mono: true,
+            render: (file: FoundFile) => <span title={facts(file)}>{facts(file)}</span>,
+          },
+        ]
+      : []),
     { key: 'known', title: 'Known as', width: 15, fixed: true, render: known },
     { key: 'modified', title: 'Modified', width: 20, mono: true, render: (file) => moment(file.modified) },
     { key: 'created', title: 'Created', width: 20, mono: true, render: (file) => moment(file.created) },
-    { key: 'bytes', title: 'Bytes', width: 13, right: true, mono: true, fixed: true, render: (file) => grouped(file.size) },
+    {
+      key: 'bytes',
+      title: 'Bytes',
+      width: 13,
+      right: true,
+      mono: true,
+      fixed: true,
+      render: (file) => grouped(file.size),
+    },
   ]
 }
 
-export function FoundTable({ job, found, view, maxHeight }: { job: string; found: Found; view: FindView; maxHeight: string }) {
+export function FoundTable({
+  job,
+  found,
+  view,
+  maxHeight,
+}: {
+  job: string
+  found: Found
+  view: FindView
+  maxHeight: string
+}) {
   const [params, setParams] = useSearchParams()
   const peeked = params.get('peek')
-  const peek = (file: string | null) => setParams((before) => {
-    const next = new URLSearchParams(before)
-    if (file === null) next.delete('peek')
-    else next.set('peek', file)
-    return next
-  }, { replace: true })
+  const peek = (file: string | null) =>
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before)
+        if (file === null) next.delete('peek')
+        else next.set('peek', file)
+        return next
+      },
+      { replace: true },
+    )
   const { which, setWhich, search, setSearch, sort, setSort } = found
   const counts: Record<Which, number> = { all: view.seen, taken: view.taken, waiting: view.waiting, left: view.left }
   const table = useMemo(() => columns(view), [view])
@@ -103,15 +207,49 @@ export function FoundTable({ job, found, view, maxHeight }: { job: string; found
   return (
     <>
       <Stack direction="row" sx={{ gap: 2, mb: 1, alignItems: 'center', flexWrap: 'wrap' }}>
-        <ToggleButtonGroup exclusive size="small" value={which} onChange={(_, value: Which | null) => value && setWhich(value)} aria-label="Which files">
-          {WHICH.map((one) => <ToggleButton key={one} value={one} sx={{ py: 0.25 }}>{one} {grouped(counts[one])}</ToggleButton>)}
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          value={which}
+          onChange={(_, value: Which | null) => value && setWhich(value)}
+          aria-label="Which files"
+        >
+          {WHICH.map((one) => (
+            <ToggleButton key={one} value={one} sx={{ py: 0.25 }}>
+              {one} {grouped(counts[one])}
+            </ToggleButton>
+          ))}
         </ToggleButtonGroup>
-        <TextField value={search} onChange={(event) => setSearch(event.target.value)} placeholder="only names or rules with …" variant="standard" size="small" sx={{ width: 220 }} slotProps={{ htmlInput: { 'aria-label': 'Narrow the list' } }} />
-        {search && <Typography variant="body2" color="textSecondary">{counted(view.matching, 'file')}</Typography>}
+        <TextField
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+          placeholder="only names or rules with …"
+          variant="standard"
+          size="small"
+          sx={{ width: 220 }}
+          slotProps={{ htmlInput: { 'aria-label': 'Narrow the list' } }}
+        />
+        {search && (
+          <Typography variant="body2" color="textSecondary">
+            {counted(view.matching, 'file')}
+          </Typography>
+        )}
       </Stack>
       <DataTable
-        label="Files found" columns={table} count={view.matching} row={found.row} onView={found.onView} sort={sort} onSort={onSort} maxHeight={maxHeight} onOpen={(file) => peek(file.relative)}
-        empty={view.seen === 0 ? 'There are no files here. Is the folder the right one, and how deep should be searched?' : 'No file is of this kind.'}
+        label="Files found"
+        columns={table}
+        count={view.matching}
+        row={found.row}
+        onView={found.onView}
+        sort={sort}
+        onSort={onSort}
+        maxHeight={maxHeight}
+        onOpen={(file) => peek(file.relative)}
+        empty={
+          view.seen === 0
+            ? 'There are no files here. Is the folder the right one, and how deep should be searched?'
+            : 'No file is of this kind.'
+        }
       />
       {peeked !== null && <PeekDialog job={job} file={peeked} onClose={() => peek(null)} />}
     </>
@@ -120,16 +258,29 @@ export function FoundTable({ job, found, view, maxHeight }: { job: string; found
 
 /** What the rules of a place left over, one after another; the one that removed the last file stands out. */
 export function SieveView({ sieve }: { sieve: Sieve }) {
-  let before = sieve.seen
   return (
-    <Box role="list" aria-label={`Sieve of ${sieve.folder}`} sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2.5, rowGap: 0.25, mb: 1 }}>
-      <Typography role="listitem" variant="body2">{sieve.folder}: {counted(sieve.seen, 'file')}</Typography>
-      {sieve.steps.map((step) => {
+    <Box
+      role="list"
+      aria-label={`Sieve of ${sieve.folder}`}
+      sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2.5, rowGap: 0.25, mb: 1 }}
+    >
+      <Typography role="listitem" variant="body2">
+        {sieve.folder}: {counted(sieve.seen, 'file')}
+      </Typography>
+      {sieve.steps.map((step, index) => {
+        const before = sieve.steps[index - 1]?.left ?? sieve.seen
         const last = step.left === 0 && before > 0
-        before = step.left
         return (
-          <Typography key={step.rule} role="listitem" variant="body2" sx={{ color: last ? 'error.main' : 'text.secondary' }}>
-            <Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>{step.rule}</Box> {last ? 'removed the last' : `${grouped(step.left)} left`}
+          <Typography
+            key={step.rule}
+            role="listitem"
+            variant="body2"
+            sx={{ color: last ? 'error.main' : 'text.secondary' }}
+          >
+            <Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
+              {step.rule}
+            </Box>{' '}
+            {last ? 'removed the last' : `${grouped(step.left)} left`}
           </Typography>
         )
       })}

@@ -1,4 +1,15 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Link as Anchor, Stack, TextField, Typography } from '@mui/material'
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  Link as Anchor,
+  Stack,
+  TextField,
+  Typography,
+} from '@mui/material'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { useCheck, useCopy, useJob, useStartRun, useTrial } from '../api/hooks'
@@ -44,14 +55,36 @@ function Loaded({ job, set, onSet }: LoadedProps) {
     <>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 2.5, flexWrap: 'wrap' }}>
         <Typography variant="h1">{job.name}</Typography>
-        {job.into && <Typography>→ <Anchor component={Link} to={`/datasets/${job.into}`}>{job.into}</Anchor></Typography>}
-        <Typography color="textSecondary" sx={{ flex: 1 }}>{job.about}</Typography>
+        {job.into && (
+          <Typography>
+            →{' '}
+            <Anchor component={Link} to={`/datasets/${job.into}`}>
+              {job.into}
+            </Anchor>
+          </Typography>
+        )}
+        <Typography color="textSecondary" sx={{ flex: 1 }}>
+          {job.about}
+        </Typography>
         <Button onClick={() => setCopying(true)}>Copy …</Button>
-        <Button component={Link} to={`/jobs/${job.name}/fit`} disabled={!usable}>Fit</Button>
-        <Button onClick={() => check.mutate(set)} disabled={check.isPending}>Check</Button>
-        <Button onClick={() => trial.mutate(set)} disabled={!usable || trial.isPending}>{trial.isPending ? 'Trying …' : 'Try'}</Button>
-        {job.running ? <Button variant="contained" component={Link} to={`/runs/${job.running}`}>Run {job.running} is going on</Button>
-          : <Button variant="contained" onClick={run} disabled={!usable || start.isPending}>Run</Button>}
+        <Button component={Link} to={`/jobs/${job.name}/fit`} disabled={!usable}>
+          Fit
+        </Button>
+        <Button onClick={() => check.mutate(set)} disabled={check.isPending}>
+          Check
+        </Button>
+        <Button onClick={() => trial.mutate(set)} disabled={!usable || trial.isPending}>
+          {trial.isPending ? 'Trying …' : 'Try'}
+        </Button>
+        {job.running ? (
+          <Button variant="contained" component={Link} to={`/runs/${job.running}`}>
+            Run {job.running} is going on
+          </Button>
+        ) : (
+          <Button variant="contained" onClick={run} disabled={!usable || start.isPending}>
+            Run
+          </Button>
+        )}
       </Stack>
       {copying && <CopyDialog job={job.name} onClose={() => setCopying(false)} />}
       <Given used={job.values} set={set} onSet={onSet} />
@@ -60,16 +93,43 @@ function Loaded({ job, set, onSet }: LoadedProps) {
       {trial.isError && <Trouble error={trial.error} />}
       {check.data && <Checked check={check.data} />}
       {trial.data && <Tried report={trial.data} />}
-      <Box sx={{ display: 'grid', gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(20rem, 5fr) minmax(0, 9fr)' }, columnGap: 4 }}>
-        <Box><Definition job={job} /></Box>
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(20rem, 5fr) minmax(0, 9fr)' },
+          columnGap: 4,
+        }}
+      >
         <Box>
-          {usable && <FilesFound job={job.name} set={set} right={<Anchor component={Link} to={`/jobs/${job.name}/find`}>change the rules →</Anchor>} />}
+          <Definition job={job} />
+        </Box>
+        <Box>
+          {usable && (
+            <FilesFound
+              job={job.name}
+              set={set}
+              right={
+                <Anchor component={Link} to={`/jobs/${job.name}/find`}>
+                  change the rules →
+                </Anchor>
+              }
+            />
+          )}
           {job.lastRun && (
-            <Section title={`Last run, ${moment(job.lastRun.startedAt ?? job.lastRun.queuedAt)}`} right={<Anchor component={Link} to={`/runs/${job.lastRun.run}`}>run {job.lastRun.run} {job.lastRun.state} →</Anchor>}>
+            <Section
+              title={`Last run, ${moment(job.lastRun.startedAt ?? job.lastRun.queuedAt)}`}
+              right={
+                <Anchor component={Link} to={`/runs/${job.lastRun.run}`}>
+                  run {job.lastRun.run} {job.lastRun.state} →
+                </Anchor>
+              }
+            >
               <RunBalance run={job.lastRun} to={(outcome) => `/runs/${job.lastRun.run}?outcome=${outcome}`} />
             </Section>
           )}
-          <Section title="History"><RunTable job={job.name} maxHeight="40vh" /></Section>
+          <Section title="History">
+            <RunTable job={job.name} maxHeight="40vh" />
+          </Section>
         </Box>
       </Box>
     </>
@@ -86,13 +146,25 @@ function CopyDialog({ job, onClose }: { job: string; onClose: () => void }) {
     <Dialog open onClose={onClose} aria-labelledby="copy-title" fullWidth maxWidth="xs">
       <DialogTitle id="copy-title">Copy {job}</DialogTitle>
       <DialogContent>
-        <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>Its file is copied as it stands, comments and all. Nothing is loaded until the new job runs.</Typography>
-        <TextField autoFocus fullWidth variant="standard" label="Name of the new job" value={name} onChange={(event) => setName(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && name.trim() && make()} />
+        <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
+          Its file is copied as it stands, comments and all. Nothing is loaded until the new job runs.
+        </Typography>
+        <TextField
+          autoFocus
+          fullWidth
+          variant="standard"
+          label="Name of the new job"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => event.key === 'Enter' && name.trim() && make()}
+        />
         {copy.isError && <Trouble error={copy.error} />}
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" onClick={make} disabled={!name.trim() || copy.isPending}>Copy</Button>
+        <Button variant="contained" onClick={make} disabled={!name.trim() || copy.isPending}>
+          Copy
+        </Button>
       </DialogActions>
     </Dialog>
   )
@@ -105,19 +177,57 @@ function Definition({ job }: { job: JobDetail }) {
   return (
     <Section
       title="What it does"
-      right={<Stack direction="row" sx={{ gap: 1.5, alignItems: 'baseline' }}>{job.problems.length > 0 && <Anchor component={Link} to={`/jobs/${job.name}/find`}>change the rules →</Anchor>}<Button onClick={() => setAsText(!asText)}>{asText ? 'In words' : 'As its file'}</Button></Stack>}
+      right={
+        <Stack direction="row" sx={{ gap: 1.5, alignItems: 'baseline' }}>
+          {job.problems.length > 0 && (
+            <Anchor component={Link} to={`/jobs/${job.name}/find`}>
+              change the rules →
+            </Anchor>
+          )}
+          <Button onClick={() => setAsText(!asText)}>{asText ? 'In words' : 'As its file'}</Button>
+        </Stack>
+      }
     >
-      {job.problems.length > 0 && <Box sx={{ color: 'error.main', mb: 1 }}><Mistakes problems={job.problems} /></Box>}
+      {job.problems.length > 0 && (
+        <Box sx={{ color: 'error.main', mb: 1 }}>
+          <Mistakes problems={job.problems} />
+        </Box>
+      )}
       {asText || !job.explanation ? (
-        <Box component="pre" aria-label={`jobs/${job.name}.yaml`} sx={{ m: 0, p: 1.5, border: 1, borderColor: 'divider', overflow: 'auto', fontFamily: (theme) => theme.mono, fontSize: '0.78rem', lineHeight: 1.5, maxHeight: '70vh' }}>
+        <Box
+          component="pre"
+          aria-label={`jobs/${job.name}.yaml`}
+          sx={{
+            m: 0,
+            p: 1.5,
+            border: 1,
+            borderColor: 'divider',
+            overflow: 'auto',
+            fontFamily: (theme) => theme.mono,
+            fontSize: '0.78rem',
+            lineHeight: 1.5,
+            maxHeight: '70vh',
+          }}
+        >
           {job.text}
         </Box>
       ) : (
         SECTIONS.filter((section) => job.explanation[section].length > 0).map((section) => (
-          <Box key={section} sx={{ display: 'grid', gridTemplateColumns: '4.5rem 1fr', borderTop: 1, borderColor: 'divider', py: 1 }}>
-            <Typography sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', color: 'text.secondary', pt: '2px' }}>{section}</Typography>
+          <Box
+            key={section}
+            sx={{ display: 'grid', gridTemplateColumns: '4.5rem 1fr', borderTop: 1, borderColor: 'divider', py: 1 }}
+          >
+            <Typography
+              sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', color: 'text.secondary', pt: '2px' }}
+            >
+              {section}
+            </Typography>
             <Stack sx={{ gap: 0.5 }}>
-              {job.explanation[section].map((sentence) => <Typography key={sentence} variant="body2">{sentence}</Typography>)}
+              {job.explanation[section].map((sentence) => (
+                <Typography key={sentence} variant="body2">
+                  {sentence}
+                </Typography>
+              ))}
             </Stack>
           </Box>
         ))
@@ -132,17 +242,39 @@ function Definition({ job }: { job: JobDetail }) {
 function Checked({ check }: { check: CheckView }) {
   const refused = check.files.filter((file) => file.code)
   return (
-    <Section title={check.canRun ? (check.clean ? 'Checked: it can run, and all files fit by their headers' : 'Checked: it can run') : 'Checked: it cannot run'}>
+    <Section
+      title={
+        check.canRun
+          ? check.clean
+            ? 'Checked: it can run, and all files fit by their headers'
+            : 'Checked: it can run'
+          : 'Checked: it cannot run'
+      }
+    >
       <Mistakes problems={check.problems} />
-      {check.warnings.map((warning) => <Typography key={warning}>{warning}</Typography>)}
+      {check.warnings.map((warning) => (
+        <Typography key={warning}>{warning}</Typography>
+      ))}
       {refused.map((file) => (
         <Box key={file.path} sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
-          <Typography><Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>{file.name}</Box> would be rejected: {file.sentence}</Typography>
-          <Typography variant="body2" color="textSecondary"><Words text={file.cure} /></Typography>
+          <Typography>
+            <Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
+              {file.name}
+            </Box>{' '}
+            would be rejected: {file.sentence}
+          </Typography>
+          <Typography variant="body2" color="textSecondary">
+            <Words text={file.cure} />
+          </Typography>
         </Box>
       ))}
       {[...new Set(check.files.flatMap((file) => file.action ?? []))].map((action) => (
-        <Typography key={action} variant="body2" color="textSecondary" sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
+        <Typography
+          key={action}
+          variant="body2"
+          color="textSecondary"
+          sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}
+        >
           Afterwards {counted(check.files.filter((file) => file.action === action).length, 'file')} would be {action}.
         </Typography>
       ))}
@@ -153,12 +285,21 @@ function Checked({ check }: { check: CheckView }) {
 function Tried({ report }: { report: ReportView }) {
   return (
     <Section title={`Tried, nothing written (${report.run.seconds} s)`}>
-      <Box sx={{ mb: 2 }}><RunBalance run={report.run} /></Box>
-      {report.reasons.length === 0 ? <Typography color="textSecondary">Nothing would be rejected.</Typography> : report.reasons.map((reason) => (
-        <Typography key={reason.code + reason.column} variant="body2" sx={{ py: 0.4 }}>
-          <strong>{reason.count}</strong> {reason.level}{reason.count > 1 ? 's' : ''} · {reason.code}{reason.column ? ` · ${reason.column}` : ''} · {reason.samples[0]?.sentence} ({reason.samples[0]?.file}{reason.samples[0]?.line ? `:${reason.samples[0].line}` : ''})
-        </Typography>
-      ))}
+      <Box sx={{ mb: 2 }}>
+        <RunBalance run={report.run} />
+      </Box>
+      {report.reasons.length === 0 ? (
+        <Typography color="textSecondary">Nothing would be rejected.</Typography>
+      ) : (
+        report.reasons.map((reason) => (
+          <Typography key={reason.code + reason.column} variant="body2" sx={{ py: 0.4 }}>
+            <strong>{reason.count}</strong> {reason.level}
+            {reason.count > 1 ? 's' : ''} · {reason.code}
+            {reason.column ? ` · ${reason.column}` : ''} · {reason.samples[0]?.sentence} ({reason.samples[0]?.file}
+            {reason.samples[0]?.line ? `:${reason.samples[0].line}` : ''})
+          </Typography>
+        ))
+      )}
     </Section>
   )
 }

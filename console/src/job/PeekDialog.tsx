@@ -25,31 +25,75 @@ export function PeekDialog({ job, file, onClose }: PeekProps) {
     <Dialog open onClose={onClose} fullWidth maxWidth="lg" aria-labelledby="peek-title">
       <DialogTitle id="peek-title" sx={{ pb: 1 }}>
         <Stack direction="row" sx={{ gap: 2, alignItems: 'baseline', flexWrap: 'wrap' }}>
-          <Typography component="span" variant="h2" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.95rem' }}>{file}</Typography>
+          <Typography component="span" variant="h2" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.95rem' }}>
+            {file}
+          </Typography>
           {peek.data && (
             <Typography component="span" variant="body2" color="textSecondary" sx={{ flex: 1 }}>
-              {size(peek.data.size)}, {content?.kind || `shown as ${peek.data.encoding}`}{content?.packed ? `, unpacked from ${content.packed}` : ''}{content?.lineEnds ? `, lines end with ${content.lineEnds}` : ''}
+              {size(peek.data.size)}, {content?.kind || `shown as ${peek.data.encoding}`}
+              {content?.packed ? `, unpacked from ${content.packed}` : ''}
+              {content?.lineEnds ? `, lines end with ${content.lineEnds}` : ''}
             </Typography>
           )}
           <Button onClick={() => setFrom(1)}>First</Button>
           <Button onClick={() => setFrom(0)}>Last</Button>
-          <TextField variant="standard" size="small" value={typed} placeholder="line" onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && go()} sx={{ width: '6rem' }} slotProps={{ htmlInput: { 'aria-label': 'Go to line' } }} />
-          <Button onClick={go} disabled={!/^[1-9]\d*$/.test(typed)}>Go</Button>
-          <Button onClick={() => last && setFrom(last.number + 1)} disabled={!content?.more}>Next</Button>
+          <TextField
+            variant="standard"
+            size="small"
+            value={typed}
+            placeholder="line"
+            onChange={(event) => setTyped(event.target.value)}
+            onKeyDown={(event) => event.key === 'Enter' && go()}
+            sx={{ width: '6rem' }}
+            slotProps={{ htmlInput: { 'aria-label': 'Go to line' } }}
+          />
+          <Button onClick={go} disabled={!/^[1-9]\d*$/.test(typed)}>
+            Go
+          </Button>
+          <Button onClick={() => last && setFrom(last.number + 1)} disabled={!content?.more}>
+            Next
+          </Button>
           <Button onClick={onClose}>Close</Button>
         </Stack>
       </DialogTitle>
       <DialogContent>
         {peek.isPending && <Wait what={`Reading ${file}`} />}
         {peek.isError && <Trouble error={peek.error} />}
-        {content && content.lines.length === 0 && <Typography color="textSecondary">{peek.data?.size === 0 ? 'It is empty.' : 'It has no such line.'}</Typography>}
+        {content && content.lines.length === 0 && (
+          <Typography color="textSecondary">
+            {peek.data?.size === 0 ? 'It is empty.' : 'It has no such line.'}
+          </Typography>
+        )}
         {content && content.lines.length > 0 && (
-          <Box component="table" aria-label={`Lines of ${file}`} sx={{ borderCollapse: 'collapse', fontFamily: (theme) => theme.mono, fontSize: '0.78rem', lineHeight: 1.55 }}>
+          <Box
+            component="table"
+            aria-label={`Lines of ${file}`}
+            sx={{
+              borderCollapse: 'collapse',
+              fontFamily: (theme) => theme.mono,
+              fontSize: '0.78rem',
+              lineHeight: 1.55,
+            }}
+          >
             <tbody>
               {content.lines.map((line) => (
                 <tr key={line.number}>
-                  <Box component="td" sx={{ textAlign: 'right', color: 'text.secondary', pr: 1.5, userSelect: 'none', verticalAlign: 'top' }}>{line.number < 0 ? `−${grouped(-line.number)}` : grouped(line.number)}</Box>
-                  <Box component="td" sx={{ whiteSpace: 'pre' }}>{line.text}{line.cut ? '…' : ''}</Box>
+                  <Box
+                    component="td"
+                    sx={{
+                      textAlign: 'right',
+                      color: 'text.secondary',
+                      pr: 1.5,
+                      userSelect: 'none',
+                      verticalAlign: 'top',
+                    }}
+                  >
+                    {line.number < 0 ? `−${grouped(-line.number)}` : grouped(line.number)}
+                  </Box>
+                  <Box component="td" sx={{ whiteSpace: 'pre' }}>
+                    {line.text}
+                    {line.cut ? '…' : ''}
+                  </Box>
                 </tr>
               ))}
             </tbody>

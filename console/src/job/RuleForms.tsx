@@ -1,4 +1,16 @@
-import { Autocomplete, Box, Button, Checkbox, FormControlLabel, IconButton, MenuItem, Stack, TextField, Tooltip, Typography } from '@mui/material'
+import {
+  Autocomplete,
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  IconButton,
+  MenuItem,
+  Stack,
+  TextField,
+  Tooltip,
+  Typography,
+} from '@mui/material'
 import { useEffect, useRef, useState, type ReactNode } from 'react'
 import type { Bounds } from '../api/client'
 import { useFolders } from '../api/hooks'
@@ -18,22 +30,50 @@ interface FormProps {
 /** What a person types stays as typed; what comes from elsewhere (undo, the text of the file) takes its place. */
 function useTyped<T>(value: T): [T, (typed: T) => void] {
   const [typed, setTyped] = useState(value)
-  const seen = useRef(JSON.stringify(value))
-  const sent = useRef(seen.current)
   const now = JSON.stringify(value)
+  const seen = useRef(now)
+  const sent = useRef(now)
   useEffect(() => {
     if (now !== seen.current) {
       seen.current = now
       if (now !== sent.current) setTyped(value)
     }
   }, [now, value])
-  return [typed, (next) => { sent.current = JSON.stringify(next); setTyped(next) }]
+  return [
+    typed,
+    (next) => {
+      sent.current = JSON.stringify(next)
+      setTyped(next)
+    },
+  ]
 }
 
 const mono = { fontFamily: '"IBM Plex Mono", monospace', fontSize: '0.8rem', padding: '2px 0' }
 
-function Field({ label, value, onChange, width, placeholder }: { label: string; value: string; onChange: (value: string) => void; width: string; placeholder?: string }) {
-  return <TextField variant="standard" size="small" value={value} placeholder={placeholder} onChange={(event) => onChange(event.target.value)} sx={{ width }} slotProps={{ htmlInput: { 'aria-label': label, style: mono, spellCheck: false } }} />
+function Field({
+  label,
+  value,
+  onChange,
+  width,
+  placeholder,
+}: {
+  label: string
+  value: string
+  onChange: (value: string) => void
+  width: string
+  placeholder?: string
+}) {
+  return (
+    <TextField
+      variant="standard"
+      size="small"
+      value={value}
+      placeholder={placeholder}
+      onChange={(event) => onChange(event.target.value)}
+      sx={{ width }}
+      slotProps={{ htmlInput: { 'aria-label': label, style: mono, spellCheck: false } }}
+    />
+  )
 }
 
 interface Name {
@@ -42,7 +82,11 @@ interface Name {
 }
 
 const names = (value: unknown): Name[] =>
-  (Array.isArray(value) ? value : [value]).map((one) => (typeof one === 'object' && one !== null ? { text: String((one as { regex?: unknown }).regex ?? ''), regex: true } : { text: String(one), regex: false }))
+  (Array.isArray(value) ? value : [value]).map((one) =>
+    typeof one === 'object' && one !== null
+      ? { text: String((one as { regex?: unknown }).regex ?? ''), regex: true }
+      : { text: String(one), regex: false },
+  )
 
 function NamesForm({ value, onChange, label }: FormProps) {
   const [typed, setTyped] = useTyped(names(value))
@@ -51,25 +95,62 @@ function NamesForm({ value, onChange, label }: FormProps) {
     const written = next.filter((one) => one.text !== '')
     if (written.length > 0) onChange(written.map((one) => (one.regex ? { regex: one.text } : one.text)))
   }
-  const at = (index: number, name: Partial<Name>) => change(typed.map((one, i) => (i === index ? { ...one, ...name } : one)))
+  const at = (index: number, name: Partial<Name>) =>
+    change(typed.map((one, i) => (i === index ? { ...one, ...name } : one)))
   return (
     <Box>
       {typed.map((one, index) => (
         <Stack key={index} direction="row" sx={{ alignItems: 'center', gap: 0.5 }}>
-          <Field label={`${label} ${index + 1}`} value={one.text} onChange={(text) => at(index, { text })} width="100%" placeholder={one.regex ? 'a regular expression' : 'a name, with * and ?'} />
+          <Field
+            label={`${label} ${index + 1}`}
+            value={one.text}
+            onChange={(text) => at(index, { text })}
+            width="100%"
+            placeholder={one.regex ? 'a regular expression' : 'a name, with * and ?'}
+          />
           <Tooltip title="A regular expression instead of a pattern">
-            <Button aria-label={`${label} ${index + 1} is a regular expression`} aria-pressed={one.regex} onClick={() => at(index, { regex: !one.regex })} sx={{ minWidth: 0, px: 0.5, py: 0, color: one.regex ? 'primary.main' : 'text.disabled', fontFamily: (theme) => theme.mono, fontSize: '0.75rem' }}>regex</Button>
+            <Button
+              aria-label={`${label} ${index + 1} is a regular expression`}
+              aria-pressed={one.regex}
+              onClick={() => at(index, { regex: !one.regex })}
+              sx={{
+                minWidth: 0,
+                px: 0.5,
+                py: 0,
+                color: one.regex ? 'primary.main' : 'text.disabled',
+                fontFamily: (theme) => theme.mono,
+                fontSize: '0.75rem',
+              }}
+            >
+              regex
+            </Button>
           </Tooltip>
-          {typed.length > 1 && <Cross label={`Remove ${label} ${index + 1}`} onClick={() => change(typed.filter((_, i) => i !== index))} />}
+          {typed.length > 1 && (
+            <Cross label={`Remove ${label} ${index + 1}`} onClick={() => change(typed.filter((_, i) => i !== index))} />
+          )}
         </Stack>
       ))}
-      <Button onClick={() => setTyped([...typed, { text: '', regex: false }])} sx={{ px: 0, py: 0, minWidth: 0, fontSize: '0.8rem' }}>+ name</Button>
+      <Button
+        onClick={() => setTyped([...typed, { text: '', regex: false }])}
+        sx={{ px: 0, py: 0, minWidth: 0, fontSize: '0.8rem' }}
+      >
+        + name
+      </Button>
     </Box>
   )
 }
 
 export function Cross({ label, onClick }: { label: string; onClick: () => void }) {
-  return <IconButton aria-label={label} onClick={onClick} size="small" sx={{ fontSize: '0.9rem', lineHeight: 1, p: 0.4, color: 'text.secondary' }}>✕</IconButton>
+  return (
+    <IconButton
+      aria-label={label}
+      onClick={onClick}
+      size="small"
+      sx={{ fontSize: '0.9rem', lineHeight: 1, p: 0.4, color: 'text.secondary' }}
+    >
+      ✕
+    </IconButton>
+  )
 }
 
 function SizeForm({ value, onChange, bounds, label }: FormProps) {
@@ -82,16 +163,36 @@ function SizeForm({ value, onChange, bounds, label }: FormProps) {
   return (
     <Stack direction="row" sx={{ gap: 1, alignItems: 'baseline', flexWrap: 'wrap' }}>
       <Typography variant="body2">from</Typography>
-      <Field label={`${label} from`} value={typed.from ?? ''} onChange={(from) => change({ ...typed, from })} width="5rem" placeholder="any" />
+      <Field
+        label={`${label} from`}
+        value={typed.from ?? ''}
+        onChange={(from) => change({ ...typed, from })}
+        width="5rem"
+        placeholder="any"
+      />
       <Typography variant="body2">to</Typography>
-      <Field label={`${label} to`} value={typed.to ?? ''} onChange={(to) => change({ ...typed, to })} width="5rem" placeholder="any" />
-      {bounds?.smallest !== undefined && <Here>{size(bounds.smallest)} to {size(bounds.largest)}</Here>}
+      <Field
+        label={`${label} to`}
+        value={typed.to ?? ''}
+        onChange={(to) => change({ ...typed, to })}
+        width="5rem"
+        placeholder="any"
+      />
+      {bounds?.smallest !== undefined && (
+        <Here>
+          {size(bounds.smallest)} to {size(bounds.largest)}
+        </Here>
+      )}
     </Stack>
   )
 }
 
 function Here({ children }: { children: ReactNode }) {
-  return <Typography variant="body2" color="textSecondary" sx={{ flexBasis: '100%' }}>here: {children}</Typography>
+  return (
+    <Typography variant="body2" color="textSecondary" sx={{ flexBasis: '100%' }}>
+      here: {children}
+    </Typography>
+  )
 }
 
 const day = (instant: string) => {
@@ -100,14 +201,25 @@ const day = (instant: string) => {
 }
 
 const ends = (key: string, bounds?: Bounds): [string, string] | undefined => {
-  const [first, last] = key === 'created' ? [bounds?.firstCreated, bounds?.lastCreated] : [bounds?.oldest, bounds?.newest]
+  const [first, last] =
+    key === 'created' ? [bounds?.firstCreated, bounds?.lastCreated] : [bounds?.oldest, bounds?.newest]
   return first && last ? [day(first), day(last)] : undefined
 }
 
 function TimeForm({ value, onChange, bounds, label, of }: FormProps & { of: string }) {
   const [typed, setTyped] = useTyped(String(value))
   const here = ends(of, bounds)
-  const options = ['today', 'yesterday', 'last 7 days', 'last 30 days', 'this month', 'last month', 'since last month', 'this year', ...(here ? [`since ${here[1]}`, `before ${here[1]}`, here.join(' to ')] : [])]
+  const options = [
+    'today',
+    'yesterday',
+    'last 7 days',
+    'last 30 days',
+    'this month',
+    'last month',
+    'since last month',
+    'this year',
+    ...(here ? [`since ${here[1]}`, `before ${here[1]}`, here.join(' to ')] : []),
+  ]
   const change = (next: string) => {
     setTyped(next)
     if (next.trim() !== '') onChange(next)
@@ -115,10 +227,31 @@ function TimeForm({ value, onChange, bounds, label, of }: FormProps & { of: stri
   return (
     <Box>
       <Autocomplete
-        freeSolo disableClearable options={options} filterOptions={(all) => all} inputValue={typed} value={typed} onInputChange={(_, next, why) => why !== 'reset' && change(next)} onChange={(_, next) => change(next)}
-        renderInput={(params) => <TextField {...params} variant="standard" size="small" slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': label, style: mono, spellCheck: false } }} />}
+        freeSolo
+        disableClearable
+        options={options}
+        filterOptions={(all) => all}
+        inputValue={typed}
+        value={typed}
+        onInputChange={(_, next, why) => why !== 'reset' && change(next)}
+        onChange={(_, next) => change(next)}
+        renderInput={(params) => (
+          <TextField
+            {...params}
+            variant="standard"
+            size="small"
+            slotProps={{
+              ...params.slotProps,
+              htmlInput: { ...params.slotProps.htmlInput, 'aria-label': label, style: mono, spellCheck: false },
+            }}
+          />
+        )}
       />
-      {here && <Here>{here[0]} to {here[1]}; write 2026-01-31 or 31.01.2026</Here>}
+      {here && (
+        <Here>
+          {here[0]} to {here[1]}; write 2026-01-31 or 31.01.2026
+        </Here>
+      )}
     </Box>
   )
 }
@@ -132,7 +265,10 @@ interface Rank {
 }
 
 function rank(value: unknown): Rank {
-  const map = typeof value === 'object' && value !== null ? (value as { keep?: string; per?: string }) : { keep: String(value), per: 'all' }
+  const map =
+    typeof value === 'object' && value !== null
+      ? (value as { keep?: string; per?: string })
+      : { keep: String(value), per: 'all' }
   const [order = 'newest', count = '1'] = (map.keep ?? '').split(/\s+/)
   return { order, count, perFolder: map.per === 'folder' }
 }
@@ -147,11 +283,33 @@ function RankForm({ value, onChange, label }: FormProps) {
   }
   return (
     <Stack direction="row" sx={{ gap: 1, alignItems: 'baseline', flexWrap: 'wrap' }}>
-      <TextField select variant="standard" size="small" value={typed.order} onChange={(event) => change({ order: event.target.value })} slotProps={{ htmlInput: { 'aria-label': `${label} by` } }} sx={{ width: '6rem' }}>
-        {ORDERS.map((one) => <MenuItem key={one} value={one}>{one}</MenuItem>)}
+      <TextField
+        select
+        variant="standard"
+        size="small"
+        value={typed.order}
+        onChange={(event) => change({ order: event.target.value })}
+        slotProps={{ htmlInput: { 'aria-label': `${label} by` } }}
+        sx={{ width: '6rem' }}
+      >
+        {ORDERS.map((one) => (
+          <MenuItem key={one} value={one}>
+            {one}
+          </MenuItem>
+        ))}
       </TextField>
       <Field label={`${label} how many`} value={typed.count} onChange={(count) => change({ count })} width="3rem" />
-      <FormControlLabel control={<Checkbox size="small" checked={typed.perFolder} onChange={(event) => change({ perFolder: event.target.checked })} sx={{ p: 0.5 }} />} label={<Typography variant="body2">of each folder</Typography>} />
+      <FormControlLabel
+        control={
+          <Checkbox
+            size="small"
+            checked={typed.perFolder}
+            onChange={(event) => change({ perFolder: event.target.checked })}
+            sx={{ p: 0.5 }}
+          />
+        }
+        label={<Typography variant="body2">of each folder</Typography>}
+      />
     </Stack>
   )
 }
@@ -192,7 +350,9 @@ export function firstValue(of: RuleKey, bounds?: Bounds): unknown {
     case 'leave':
       return ['*copy*']
     case 'size':
-      return bounds?.smallest === undefined ? { from: '0 B' } : { from: sizeWord(bounds.smallest, false), to: sizeWord(bounds.largest, true) }
+      return bounds?.smallest === undefined
+        ? { from: '0 B' }
+        : { from: sizeWord(bounds.smallest, false), to: sizeWord(bounds.largest, true) }
     case 'rank':
       return `newest ${Math.max(1, bounds?.files ?? 1)}`
     default:
@@ -201,7 +361,15 @@ export function firstValue(of: RuleKey, bounds?: Bounds): unknown {
 }
 
 /** A folder, completed from what is there. */
-export function FolderField({ value, onChange, label }: { value: string; onChange: (folder: string) => void; label: string }) {
+export function FolderField({
+  value,
+  onChange,
+  label,
+}: {
+  value: string
+  onChange: (folder: string) => void
+  label: string
+}) {
   const [typed, setTyped] = useTyped(value)
   const folders = useFolders(typed.includes('${') ? '' : typed)
   const change = (next: string) => {
@@ -210,14 +378,51 @@ export function FolderField({ value, onChange, label }: { value: string; onChang
   }
   return (
     <Autocomplete
-      freeSolo disableClearable fullWidth options={folders.data ?? []} filterOptions={(all) => all} inputValue={typed} value={typed} onInputChange={(_, next, why) => why !== 'reset' && change(next)} onChange={(_, next) => change(next)}
-      renderInput={(params) => <TextField {...params} variant="standard" size="small" placeholder="a folder" slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': label, style: mono, spellCheck: false } }} />}
+      freeSolo
+      disableClearable
+      fullWidth
+      options={folders.data ?? []}
+      filterOptions={(all) => all}
+      inputValue={typed}
+      value={typed}
+      onInputChange={(_, next, why) => why !== 'reset' && change(next)}
+      onChange={(_, next) => change(next)}
+      renderInput={(params) => (
+        <TextField
+          {...params}
+          variant="standard"
+          size="small"
+          placeholder="a folder"
+          slotProps={{
+            ...params.slotProps,
+            htmlInput: { ...params.slotProps.htmlInput, 'aria-label': label, style: mono, spellCheck: false },
+          }}
+        />
+      )}
     />
   )
 }
 
 /** A whole number, such as the depth. */
-export function NumberField({ value, onChange, label }: { value: string; onChange: (number: number) => void; label: string }) {
+export function NumberField({
+  value,
+  onChange,
+  label,
+}: {
+  value: string
+  onChange: (number: number) => void
+  label: string
+}) {
   const [typed, setTyped] = useTyped(value)
-  return <Field label={label} value={typed} onChange={(next) => { setTyped(next); if (/^\d+$/.test(next)) onChange(Number(next)) }} width="2.5rem" />
+  return (
+    <Field
+      label={label}
+      value={typed}
+      onChange={(next) => {
+        setTyped(next)
+        if (/^\d+$/.test(next)) onChange(Number(next))
+      }}
+      width="2.5rem"
+    />
+  )
 }

@@ -35,7 +35,9 @@ export function Confirm({ button, title, children, forbidden = false, onOpen, bu
         </DialogContent>
         <DialogActions>
           <Button onClick={() => setOpen(false)}>Leave it as it is</Button>
-          <Button variant="contained" color="error" disabled={busy || forbidden} onClick={onDo}>{button}</Button>
+          <Button variant="contained" color="error" disabled={busy || forbidden} onClick={onDo}>
+            {button}
+          </Button>
         </DialogActions>
       </Dialog>
     </>

@@ -41,9 +41,25 @@ const PADDING = 16
 const pixels = (column: { width: number }) => Math.ceil(column.width * CHARACTER + PADDING)
 
 /** A list of any length: only what is in view is drawn. Headers sort, arrows and Page Down scroll, Enter opens. */
-export function DataTable<Row>({ label, columns, count, row, onView, sort, onSort, onOpen, empty, maxHeight }: TableProps<Row>) {
+export function DataTable<Row>({
+  label,
+  columns,
+  count,
+  row,
+  onView,
+  sort,
+  onSort,
+  onOpen,
+  empty,
+  maxHeight,
+}: TableProps<Row>) {
   const scroller = useRef<HTMLDivElement>(null)
-  const virtual = useVirtualizer({ count, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 })
+  const virtual = useVirtualizer({
+    count,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  })
   const items = virtual.getVirtualItems()
   const first = items[0]?.index ?? 0
   const last = items[items.length - 1]?.index ?? 0
@@ -58,29 +74,92 @@ export function DataTable<Row>({ label, columns, count, row, onView, sort, onSor
   const width = columns.reduce((sum, column) => sum + pixels(column), 0)
   const cell = (place: (typeof placed)[number], header: boolean) => ({
     flex: place.last ? `1 0 ${pixels(place.column)}px` : `0 0 ${pixels(place.column)}px`,
-    px: `${PADDING / 2}px`, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', textAlign: place.column.right ? 'right' : 'left',
-    fontFamily: place.column.mono && !header ? 'inherit' : '"Source Sans 3 Variable", sans-serif', fontSize: place.column.mono && !header ? 'inherit' : '0.9rem',
-    ...(place.column.pinned ? { position: 'sticky', left: place.left, bgcolor: 'background.paper', zIndex: 1, borderRight: header ? 0 : 1, borderColor: 'divider' } : {}),
+    px: `${PADDING / 2}px`,
+    overflow: 'hidden',
+    textOverflow: 'ellipsis',
+    whiteSpace: 'nowrap',
+    textAlign: place.column.right ? 'right' : 'left',
+    fontFamily: place.column.mono && !header ? 'inherit' : '"Source Sans 3 Variable", sans-serif',
+    fontSize: place.column.mono && !header ? 'inherit' : '0.9rem',
+    ...(place.column.pinned
+      ? {
+          position: 'sticky',
+          left: place.left,
+          bgcolor: 'background.paper',
+          zIndex: 1,
+          borderRight: header ? 0 : 1,
+          borderColor: 'divider',
+        }
+      : {}),
   })
 
-  if (count === 0) return <Box sx={{ py: 2, borderTop: 1, borderColor: 'divider' }}>{typeof empty === 'string' ? <Typography color="textSecondary">{empty}</Typography> : empty}</Box>
+  if (count === 0)
+    return (
+      <Box sx={{ py: 2, borderTop: 1, borderColor: 'divider' }}>
+        {typeof empty === 'string' ? <Typography color="textSecondary">{empty}</Typography> : empty}
+      </Box>
+    )
   return (
     <Box
-      ref={scroller} role="table" aria-label={label} aria-rowcount={count + 1} tabIndex={0}
-      sx={{ maxHeight, overflow: 'auto', borderTop: 1, borderBottom: 1, borderColor: 'divider', fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}
+      ref={scroller}
+      role="table"
+      aria-label={label}
+      aria-rowcount={count + 1}
+      tabIndex={0}
+      sx={{
+        maxHeight,
+        overflow: 'auto',
+        borderTop: 1,
+        borderBottom: 1,
+        borderColor: 'divider',
+        fontFamily: (theme) => theme.mono,
+        fontSize: '0.8rem',
+      }}
     >
       <Box sx={{ minWidth: width }}>
-        <Box role="row" aria-rowindex={1} sx={{ display: 'flex', position: 'sticky', top: 0, zIndex: 2, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'divider', height: ROW, alignItems: 'center' }}>
+        <Box
+          role="row"
+          aria-rowindex={1}
+          sx={{
+            display: 'flex',
+            position: 'sticky',
+            top: 0,
+            zIndex: 2,
+            bgcolor: 'background.paper',
+            borderBottom: 1,
+            borderColor: 'divider',
+            height: ROW,
+            alignItems: 'center',
+          }}
+        >
           {placed.map((place) => {
             const sorted = sort?.key === place.column.key
             return (
-              <Box key={place.column.key} role="columnheader" aria-sort={sorted ? (sort.descending ? 'descending' : 'ascending') : undefined} sx={{ ...cell(place, true), lineHeight: `${ROW - 2}px` }}>
+              <Box
+                key={place.column.key}
+                role="columnheader"
+                aria-sort={sorted ? (sort.descending ? 'descending' : 'ascending') : undefined}
+                sx={{ ...cell(place, true), lineHeight: `${ROW - 2}px` }}
+              >
                 {onSort && !place.column.fixed ? (
-                  <Box component="button" onClick={() => onSort(place.column.key)} sx={{ all: 'unset', cursor: 'pointer', color: 'text.secondary', fontWeight: 600, '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' } }}>
-                    {place.column.title}{sorted ? (sort.descending ? ' ↓' : ' ↑') : ''}
+                  <Box
+                    component="button"
+                    onClick={() => onSort(place.column.key)}
+                    sx={{
+                      all: 'unset',
+                      cursor: 'pointer',
+                      color: 'text.secondary',
+                      fontWeight: 600,
+                      '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+                    }}
+                  >
+                    {place.column.title}
+                    {sorted ? (sort.descending ? ' ↓' : ' ↑') : ''}
                   </Box>
                 ) : (
-                  <Box component="span" sx={{ color: 'text.secondary', fontWeight: 600 }}>{place.column.title}</Box>
+                  <Box component="span" sx={{ color: 'text.secondary', fontWeight: 600 }}>
+                    {place.column.title}
+                  </Box>
                 )}
               </Box>
             )
@@ -91,12 +170,25 @@ export function DataTable<Row>({ label, columns, count, row, onView, sort, onSor
             const value = row(item.index)
             return (
               <Box
-                key={item.key} role="row" aria-rowindex={item.index + 2} tabIndex={onOpen ? 0 : undefined}
+                key={item.key}
+                role="row"
+                aria-rowindex={item.index + 2}
+                tabIndex={onOpen ? 0 : undefined}
                 onClick={onOpen && value ? () => onOpen(value) : undefined}
                 onKeyDown={onOpen && value ? (event) => event.key === 'Enter' && onOpen(value) : undefined}
                 sx={{
-                  display: 'flex', position: 'absolute', top: 0, left: 0, width: '100%', height: ROW, alignItems: 'center', transform: `translateY(${item.start}px)`,
-                  borderBottom: 1, borderColor: 'divider', cursor: onOpen ? 'pointer' : undefined, '&:hover': { bgcolor: 'action.hover' },
+                  display: 'flex',
+                  position: 'absolute',
+                  top: 0,
+                  left: 0,
+                  width: '100%',
+                  height: ROW,
+                  alignItems: 'center',
+                  transform: `translateY(${item.start}px)`,
+                  borderBottom: 1,
+                  borderColor: 'divider',
+                  cursor: onOpen ? 'pointer' : undefined,
+                  '&:hover': { bgcolor: 'action.hover' },
                 }}
               >
                 {placed.map((place) => (

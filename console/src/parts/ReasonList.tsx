@@ -30,20 +30,42 @@ export function ReasonList({ reasons, withJob = false, open, onOpen }: ListProps
         return (
           <Box key={key} role="listitem" data-reason={reason.code} sx={{ borderBottom: 1, borderColor: 'divider' }}>
             <Box
-              component="button" aria-expanded={current === key} onClick={() => toggle(key)}
+              component="button"
+              aria-expanded={current === key}
+              onClick={() => toggle(key)}
               sx={{
-                all: 'unset', boxSizing: 'border-box', cursor: 'pointer', width: '100%', display: 'grid', alignItems: 'baseline', columnGap: 2, py: 0.75, px: 0.5,
-                gridTemplateColumns: { xs: '5.5rem 1fr', md: `5.5rem 11rem ${withJob ? '14rem' : '8rem'} 1fr` }, '&:hover': { bgcolor: 'action.hover' },
+                all: 'unset',
+                boxSizing: 'border-box',
+                cursor: 'pointer',
+                width: '100%',
+                display: 'grid',
+                alignItems: 'baseline',
+                columnGap: 2,
+                py: 0.75,
+                px: 0.5,
+                gridTemplateColumns: { xs: '5.5rem 1fr', md: `5.5rem 11rem ${withJob ? '14rem' : '8rem'} 1fr` },
+                '&:hover': { bgcolor: 'action.hover' },
                 '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
               }}
             >
-              <Typography component="span" sx={{ textAlign: 'right', fontWeight: 600 }}>{counted(reason.count, reason.level)}</Typography>
-              <Typography component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', color: 'error.main' }}>{reason.code}</Typography>
-              <Typography component="span" variant="body2">{[withJob ? reason.job : '', reason.column].filter(Boolean).join(' · ')}</Typography>
+              <Typography component="span" sx={{ textAlign: 'right', fontWeight: 600 }}>
+                {counted(reason.count, reason.level)}
+              </Typography>
+              <Typography
+                component="span"
+                sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', color: 'error.main' }}
+              >
+                {reason.code}
+              </Typography>
+              <Typography component="span" variant="body2">
+                {[withJob ? reason.job : '', reason.column].filter(Boolean).join(' · ')}
+              </Typography>
               <Typography component="span" variant="body2" sx={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
                 {sample?.sentence}
                 <Typography component="span" variant="body2" color="textSecondary" sx={{ ml: 1.5 }}>
-                  {sample?.file}{sample?.line ? `:${sample.line}` : ''}{reason.count > 1 ? ` and ${grouped(reason.count - 1)} more` : ''}
+                  {sample?.file}
+                  {sample?.line ? `:${sample.line}` : ''}
+                  {reason.count > 1 ? ` and ${grouped(reason.count - 1)} more` : ''}
                 </Typography>
               </Typography>
             </Box>
@@ -60,25 +82,46 @@ export function ReasonList({ reasons, withJob = false, open, onOpen }: ListProps
 function ReasonDetail({ reason }: { reason: ReasonView }) {
   return (
     <Stack sx={{ gap: 1, pl: { md: '6.5rem' }, pr: 1, pb: 2 }}>
-      <Typography variant="body2"><Words text={reason.cause} /></Typography>
-      <Typography variant="body2"><strong>Cure:</strong> <Words text={reason.cure} /></Typography>
-      {reason.level === 'row' && reason.column && <Mends run={reason.run} code={reason.code} column={reason.column} job={reason.job} />}
-      {reason.level === 'file' ? <RejectedFiles reason={reason} /> : [...new Set(reason.samples.map((sample) => sample.run))].map((run) => <RejectedRows key={run} run={run} reason={reason} />)}
+      <Typography variant="body2">
+        <Words text={reason.cause} />
+      </Typography>
+      <Typography variant="body2">
+        <strong>Cure:</strong> <Words text={reason.cure} />
+      </Typography>
+      {reason.level === 'row' && reason.column && (
+        <Mends run={reason.run} code={reason.code} column={reason.column} job={reason.job} />
+      )}
+      {reason.level === 'file' ? (
+        <RejectedFiles reason={reason} />
+      ) : (
+        [...new Set(reason.samples.map((sample) => sample.run))].map((run) => (
+          <RejectedRows key={run} run={run} reason={reason} />
+        ))
+      )}
     </Stack>
   )
 }
 
 /** A text in which what stands between backticks is written as in a definition. */
 export function Words({ text }: { text: string }) {
-  return text.split('`').map((piece, index) => (index % 2 === 1
-    ? <Box key={index} component="code" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.92em' }}>{piece}</Box> : piece))
+  return text.split('`').map((piece, index) =>
+    index % 2 === 1 ? (
+      <Box key={index} component="code" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.92em' }}>
+        {piece}
+      </Box>
+    ) : (
+      piece
+    ),
+  )
 }
 
 function RejectedFiles({ reason }: { reason: ReasonView }) {
   return (
     <Stack sx={{ gap: 0.5 }}>
       {reason.samples.map((sample) => (
-        <Typography key={sample.path} variant="body2" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>{sample.path}</Typography>
+        <Typography key={sample.path} variant="body2" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
+          {sample.path}
+        </Typography>
       ))}
     </Stack>
   )
@@ -90,11 +133,18 @@ function RejectedRows({ run, reason }: { run: number; reason: ReasonView }) {
   if (rows.isError) return <Trouble error={rows.error} />
   const files = new Set(reason.samples.map((sample) => sample.path))
   return (
-    <Box role="table" aria-label={`Rejected rows, ${reason.code}`} sx={{ maxHeight: 340, overflow: 'auto', border: 1, borderColor: 'divider' }}>
-      {rows.data.map((row, index) => <RejectedRow key={index} run={run} row={row} />)}
+    <Box
+      role="table"
+      aria-label={`Rejected rows, ${reason.code}`}
+      sx={{ maxHeight: 340, overflow: 'auto', border: 1, borderColor: 'divider' }}
+    >
+      {rows.data.map((row, index) => (
+        <RejectedRow key={index} run={run} row={row} />
+      ))}
       {rows.data.length < reason.count && files.size > 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ px: 1, py: 0.5 }}>
-          {grouped(rows.data.length)} of {grouped(reason.count)} shown; all of them stand in the <a href={`/api/v1/runs/${run}/rejects.csv`}>rejects file of run {run}</a>.
+          {grouped(rows.data.length)} of {grouped(reason.count)} shown; all of them stand in the{' '}
+          <a href={`/api/v1/runs/${run}/rejects.csv`}>rejects file of run {run}</a>.
         </Typography>
       )}
     </Box>
@@ -106,17 +156,52 @@ function RejectedRow({ run, row }: { run: number; row: Reject }) {
   const [open, setOpen] = useState(false)
   return (
     <Box role="row" sx={{ borderBottom: 1, borderColor: 'divider', '&:last-child': { borderBottom: 0 } }}>
-      <Box
-        component="button" role="cell" aria-expanded={open} aria-label={`Follow ${row.file}:${row.line}`} title="What each step makes of this row" onClick={() => setOpen(!open)}
-        sx={{ all: 'unset', boxSizing: 'border-box', width: '100%', cursor: 'pointer', px: 1, py: 0.5, '&:hover': { bgcolor: 'action.hover' }, '&:focus-visible': { outline: '2px solid', outlineOffset: -2, outlineColor: 'primary.main' } }}
-      >
-        <Typography variant="body2">
-          <Box component="span" data-place sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', fontWeight: 600 }}>{row.file}:{row.line}</Box>
-          <Box component="span" sx={{ ml: 1.5 }}>{row.reason}</Box>
-        </Typography>
-        <Box title={row.path} sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.78rem', color: 'text.secondary', whiteSpace: 'pre-wrap', wordBreak: 'break-all' }}>{row.original}</Box>
+      <Box role="cell">
+        <Box
+          component="button"
+          type="button"
+          aria-expanded={open}
+          aria-label={`Follow ${row.file}:${row.line}`}
+          title="What each step makes of this row"
+          onClick={() => setOpen(!open)}
+          sx={{
+            all: 'unset',
+            boxSizing: 'border-box',
+            width: '100%',
+            cursor: 'pointer',
+            px: 1,
+            py: 0.5,
+            '&:hover': { bgcolor: 'action.hover' },
+            '&:focus-visible': { outline: '2px solid', outlineOffset: -2, outlineColor: 'primary.main' },
+          }}
+        >
+          <Typography variant="body2">
+            <Box
+              component="span"
+              data-place
+              sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', fontWeight: 600 }}
+            >
+              {row.file}:{row.line}
+            </Box>
+            <Box component="span" sx={{ ml: 1.5 }}>
+              {row.reason}
+            </Box>
+          </Typography>
+          <Box
+            title={row.path}
+            sx={{
+              fontFamily: (theme) => theme.mono,
+              fontSize: '0.78rem',
+              color: 'text.secondary',
+              whiteSpace: 'pre-wrap',
+              wordBreak: 'break-all',
+            }}
+          >
+            {row.original}
+          </Box>
+        </Box>
+        {open && <TraceTable run={run} path={row.path} row={row.row} />}
       </Box>
-      {open && <TraceTable run={run} path={row.path} row={row.row} />}
     </Box>
   )
 }

@@ -11,7 +11,14 @@ export function Wait({ what }: { what: string }) {
   }, [])
   return (
     <Box sx={{ minHeight: 48 }} role="status">
-      {visible && <><Typography color="textSecondary" variant="body2">{what} …</Typography><LinearProgress sx={{ maxWidth: 240, mt: 0.5 }} /></>}
+      {visible && (
+        <>
+          <Typography color="textSecondary" variant="body2">
+            {what} …
+          </Typography>
+          <LinearProgress sx={{ maxWidth: 240, mt: 0.5 }} />
+        </>
+      )}
     </Box>
   )
 }
@@ -21,7 +28,13 @@ export function Trouble({ error }: { error: unknown }) {
   const problem = error instanceof ProblemError ? error : null
   return (
     <Alert severity="error" variant="outlined" sx={{ my: 1 }}>
-      <Typography sx={{ fontWeight: 600 }}>{problem && problem.problems.length > 0 ? problem.title : error instanceof Error ? error.message : String(error)}</Typography>
+      <Typography sx={{ fontWeight: 600 }}>
+        {problem && problem.problems.length > 0
+          ? problem.title
+          : error instanceof Error
+            ? error.message
+            : String(error)}
+      </Typography>
       {problem?.hint && <Typography variant="body2">{problem.hint}</Typography>}
       {problem && <Mistakes problems={problem.problems} />}
     </Alert>
@@ -35,10 +48,15 @@ export function Mistakes({ problems }: { problems: Problem[] }) {
       {problems.map((problem, index) => (
         <Box key={index}>
           <Typography component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
-            {problem.file}{problem.line > 0 ? `:${problem.line}:${problem.column}` : ''}
+            {problem.file}
+            {problem.line > 0 ? `:${problem.line}:${problem.column}` : ''}
           </Typography>{' '}
           {problem.what}
-          {problem.hint && <Typography variant="body2" color="textSecondary">{problem.hint}</Typography>}
+          {problem.hint && (
+            <Typography variant="body2" color="textSecondary">
+              {problem.hint}
+            </Typography>
+          )}
         </Box>
       ))}
     </Stack>
@@ -46,7 +64,17 @@ export function Mistakes({ problems }: { problems: Problem[] }) {
 }
 
 /** A part of a page under its own heading. */
-export function Section({ title, id, right, children }: { title: string; id?: string; right?: ReactNode; children: ReactNode }) {
+export function Section({
+  title,
+  id,
+  right,
+  children,
+}: {
+  title: string
+  id?: string
+  right?: ReactNode
+  children: ReactNode
+}) {
   return (
     <Box component="section" id={id} sx={{ mb: 3.5 }}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'baseline', mb: 0.75, gap: 2 }}>

@@ -12,25 +12,58 @@ export function TraceTable({ run, path, row }: { run: number; path: string; row:
   const { cells, passes, leftBy, readAnew } = trace.data
   return (
     <Box sx={{ px: 1, pb: 1 }} data-trace>
-      <Box component="table" aria-label="What each step makes of the row" sx={{ borderCollapse: 'collapse', fontSize: '0.8rem', '& td, & th': { textAlign: 'left', verticalAlign: 'top', pr: 2, py: 0.25 }, '& td': { fontFamily: (theme) => theme.mono } }}>
-        <thead><tr>{TITLES.map((title) => <Box component="th" key={title} sx={{ color: 'text.secondary', fontWeight: 400 }}>{title}</Box>)}<th /></tr></thead>
+      <Box
+        component="table"
+        aria-label="What each step makes of the row"
+        sx={{
+          borderCollapse: 'collapse',
+          fontSize: '0.8rem',
+          '& td, & th': { textAlign: 'left', verticalAlign: 'top', pr: 2, py: 0.25 },
+          '& td': { fontFamily: (theme) => theme.mono },
+        }}
+      >
+        <thead>
+          <tr>
+            {TITLES.map((title) => (
+              <Box component="th" key={title} sx={{ color: 'text.secondary', fontWeight: 400 }}>
+                {title}
+              </Box>
+            ))}
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {cells.map((cell, index) => (
-            <Box component="tr" key={index} data-refused={cell.code ?? undefined} sx={cell.code ? { color: 'error.main', outline: '1px solid', outlineColor: 'error.main' } : {}}>
+            <Box
+              component="tr"
+              key={index}
+              data-refused={cell.code ?? undefined}
+              sx={cell.code ? { color: 'error.main', outline: '1px solid', outlineColor: 'error.main' } : {}}
+            >
               <td>{cell.column || 'the row'}</td>
               <td>{cell.from}</td>
               <td>{cell.read ?? ''}</td>
-              <td>{cell.cleaned === cell.read ? '' : cell.cleaned ?? ''}</td>
-              <td>{cell.code ? '–' : cell.value ?? ''}</td>
-              <Box component="td" sx={{ fontFamily: (theme) => `${theme.typography.fontFamily} !important` }}>{cell.code ? `${cell.sentence}${cell.rule ? ` (${cell.rule})` : ''}` : ''}</Box>
+              <td>{cell.cleaned === cell.read ? '' : (cell.cleaned ?? '')}</td>
+              <td>{cell.code ? '–' : (cell.value ?? '')}</td>
+              <Box component="td" sx={{ fontFamily: (theme) => `${theme.typography.fontFamily} !important` }}>
+                {cell.code ? `${cell.sentence}${cell.rule ? ` (${cell.rule})` : ''}` : ''}
+              </Box>
             </Box>
           ))}
         </tbody>
       </Box>
       <Typography variant="body2" sx={{ mt: 0.5, fontWeight: 600 }}>
-        {leftBy ? `By the rules as they are now it is set aside: ${leftBy}` : passes ? 'By the rules as they are now it passes; a retry loads it.' : 'By the rules as they are now it is still rejected.'}
+        {leftBy
+          ? `By the rules as they are now it is set aside: ${leftBy}`
+          : passes
+            ? 'By the rules as they are now it passes; a retry loads it.'
+            : 'By the rules as they are now it is still rejected.'}
       </Typography>
-      {!readAnew && <Typography variant="body2" color="textSecondary">The file is gone or has changed since; this is what was kept of the row.</Typography>}
+      {!readAnew && (
+        <Typography variant="body2" color="textSecondary">
+          The file is gone or has changed since; this is what was kept of the row.
+        </Typography>
+      )}
     </Box>
   )
 }

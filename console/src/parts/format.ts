@@ -22,7 +22,10 @@ export function moment(instant: string | undefined): string {
   if (!instant) return ''
   const date = new Date(instant)
   const offset = -date.getTimezoneOffset()
-  const zone = offset === 0 ? 'UTC' : `UTC${offset < 0 ? '−' : '+'}${pad(Math.floor(Math.abs(offset) / 60))}:${pad(Math.abs(offset) % 60)}`
+  const zone =
+    offset === 0
+      ? 'UTC'
+      : `UTC${offset < 0 ? '−' : '+'}${pad(Math.floor(Math.abs(offset) / 60))}:${pad(Math.abs(offset) % 60)}`
   return `${date.getFullYear()}-${pad(date.getMonth() + 1)}-${pad(date.getDate())} ${pad(date.getHours())}:${pad(date.getMinutes())} ${zone}`
 }
 

@@ -23,10 +23,29 @@ export function RejectsPage() {
   }
   const only = shown.length === 1 ? reasonKey(shown[0]!) : undefined
   return (
-    <Section title={`Refused at present: ${counted(shown.length, 'reason')}`} right={<Stack direction="row" sx={{ gap: 1 }}>{filters.map((filter) => <Chip key={filter.name} size="small" label={`${filter.name}: ${filter.value}`} onDelete={() => change(filter.name, undefined)} />)}</Stack>}>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>Of each file, what its latest reading found. Files that were mended and loaded since are not in it.</Typography>
-      {shown.length === 0 ? <Typography>Nothing is refused{filters.length > 0 ? ' here' : ''}.</Typography>
-        : <ReasonList withJob reasons={shown} open={search.get('open') ?? only} onOpen={(key) => change('open', key)} />}
+    <Section
+      title={`Refused at present: ${counted(shown.length, 'reason')}`}
+      right={
+        <Stack direction="row" sx={{ gap: 1 }}>
+          {filters.map((filter) => (
+            <Chip
+              key={filter.name}
+              size="small"
+              label={`${filter.name}: ${filter.value}`}
+              onDelete={() => change(filter.name, undefined)}
+            />
+          ))}
+        </Stack>
+      }
+    >
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
+        Of each file, what its latest reading found. Files that were mended and loaded since are not in it.
+      </Typography>
+      {shown.length === 0 ? (
+        <Typography>Nothing is refused{filters.length > 0 ? ' here' : ''}.</Typography>
+      ) : (
+        <ReasonList withJob reasons={shown} open={search.get('open') ?? only} onOpen={(key) => change('open', key)} />
+      )}
     </Section>
   )
 }

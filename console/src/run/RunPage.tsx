@@ -31,24 +31,61 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
     <>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 2, flexWrap: 'wrap' }}>
         <Typography variant="h1">Run {number}</Typography>
-        <Typography><Anchor component={Link} to={`/jobs/${run.job}`}>{run.job}</Anchor> → <Anchor component={Link} to={`/datasets/${run.into}`}>{run.into}</Anchor></Typography>
-        <Typography color={run.state === 'failed' || run.state === 'stopped' ? 'error' : 'textPrimary'} data-state={run.state} sx={{ fontWeight: 600 }}>{run.state}</Typography>
+        <Typography>
+          <Anchor component={Link} to={`/jobs/${run.job}`}>
+            {run.job}
+          </Anchor>{' '}
+          →{' '}
+          <Anchor component={Link} to={`/datasets/${run.into}`}>
+            {run.into}
+          </Anchor>
+        </Typography>
+        <Typography
+          color={run.state === 'failed' || run.state === 'stopped' ? 'error' : 'textPrimary'}
+          data-state={run.state}
+          sx={{ fontWeight: 600 }}
+        >
+          {run.state}
+        </Typography>
         {runKind(run) && <Typography sx={{ fontWeight: 600 }}>{runKind(run)}</Typography>}
         <Typography color="textSecondary" sx={{ flex: 1 }}>
-          {moment(run.startedAt ?? run.queuedAt)}{run.seconds !== undefined ? ` · ${run.seconds.toFixed(1)} s` : ''}{run.again ? ' · unchanged files too' : ''}{run.jobVersion ? ` · job version ${run.jobVersion}` : ''}
+          {moment(run.startedAt ?? run.queuedAt)}
+          {run.seconds !== undefined ? ` · ${run.seconds.toFixed(1)} s` : ''}
+          {run.again ? ' · unchanged files too' : ''}
+          {run.jobVersion ? ` · job version ${run.jobVersion}` : ''}
         </Typography>
-        {!ended && <Button color="error" disabled={cancel.isPending || cancel.isSuccess} onClick={() => cancel.mutate()}>{cancel.isSuccess ? 'Stopping …' : 'Cancel; files finished so far stay'}</Button>}
+        {!ended && (
+          <Button color="error" disabled={cancel.isPending || cancel.isSuccess} onClick={() => cancel.mutate()}>
+            {cancel.isSuccess ? 'Stopping …' : 'Cancel; files finished so far stay'}
+          </Button>
+        )}
         {ended && loads && run.rows.rejected + run.files.rejected > 0 && <RetryButton run={run} />}
         {ended && !run.undoneBy && <UndoButton run={run} />}
       </Stack>
       {run.values.length > 0 && (
-        <Typography variant="body2" color="textSecondary" sx={{ mt: -1, mb: 2 }}>with {run.values.map((value) => `${value.name} = ${value.value} (${value.from})`).join(', ')}</Typography>
+        <Typography variant="body2" color="textSecondary" sx={{ mt: -1, mb: 2 }}>
+          with {run.values.map((value) => `${value.name} = ${value.value} (${value.from})`).join(', ')}
+        </Typography>
       )}
-      {run.failure && <Alert severity="error" variant="outlined" sx={{ mb: 2 }}>{run.failure}</Alert>}
-      {!ended ? <Live progress={progress} /> : !loads ? run.notes.map((note) => <Typography key={note}>{note}</Typography>) : (
+      {run.failure && (
+        <Alert severity="error" variant="outlined" sx={{ mb: 2 }}>
+          {run.failure}
+        </Alert>
+      )}
+      {!ended ? (
+        <Live progress={progress} />
+      ) : !loads ? (
+        run.notes.map((note) => <Typography key={note}>{note}</Typography>)
+      ) : (
         <>
-          <Section title="Balance" right={<Compared run={number} />}><RunBalance run={run} to={(outcome) => `?outcome=${outcome}#files`} /></Section>
-          {run.notes.map((note) => <Typography key={note} variant="body2" color="textSecondary" sx={{ mb: 1 }}>{note}</Typography>)}
+          <Section title="Balance" right={<Compared run={number} />}>
+            <RunBalance run={run} to={(outcome) => `?outcome=${outcome}#files`} />
+          </Section>
+          {run.notes.map((note) => (
+            <Typography key={note} variant="body2" color="textSecondary" sx={{ mb: 1 }}>
+              {note}
+            </Typography>
+          ))}
           <Rejected number={number} />
           {run.rows.aside + run.rows.repeated > 0 && <AsideSection run={number} />}
           <Files number={number} />
@@ -64,8 +101,14 @@ function RetryButton({ run }: { run: RunView }) {
   const navigate = useNavigate()
   return (
     <>
-      <Button variant="contained" disabled={retry.isPending} onClick={() => retry.mutate(undefined, { onSuccess: (started) => void navigate(`/runs/${started.run}`) })}
-        title="Takes its rejected files, and of loaded files the rejected rows alone, that are still rejected; for after the rule or the file is mended">Retry what was rejected</Button>
+      <Button
+        variant="contained"
+        disabled={retry.isPending}
+        onClick={() => retry.mutate(undefined, { onSuccess: (started) => void navigate(`/runs/${started.run}`) })}
+        title="Takes its rejected files, and of loaded files the rejected rows alone, that are still rejected; for after the rule or the file is mended"
+      >
+        Retry what was rejected
+      </Button>
       {retry.isError && <Trouble error={retry.error} />}
     </>
   )
@@ -75,12 +118,41 @@ function Live({ progress }: { progress: Progress | undefined }) {
   if (!progress) return <Wait what="Waiting for the run to begin" />
   const left = Math.max(0, progress.found - progress.done)
   return (
-    <Section title={`${counted(progress.done, 'file')} of ${grouped(progress.found)} done`} right={<Typography>{counted(progress.rows, 'row')} · {size(progress.bytes)} of {size(progress.ofBytes)}</Typography>}>
-      <BalanceBar unit="files" segments={[...OUTCOMES.filter((outcome) => outcome !== 'notReached').map((outcome) => ({ outcome, count: progress[outcome] })), { outcome: 'notReached', count: left }]} />
+    <Section
+      title={`${counted(progress.done, 'file')} of ${grouped(progress.found)} done`}
+      right={
+        <Typography>
+          {counted(progress.rows, 'row')} · {size(progress.bytes)} of {size(progress.ofBytes)}
+        </Typography>
+      }
+    >
+      <BalanceBar
+        unit="files"
+        segments={[
+          ...OUTCOMES.filter((outcome) => outcome !== 'notReached').map((outcome) => ({
+            outcome,
+            count: progress[outcome],
+          })),
+          { outcome: 'notReached', count: left },
+        ]}
+      />
       <Stack sx={{ mt: 1.5, gap: 0.5 }}>
         {progress.inWork.map((file) => (
-          <Box key={file.name} sx={{ display: 'grid', gridTemplateColumns: '24rem 12rem 1fr', gap: 2, fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
-            <span>{file.name}</span><span>{counted(file.rows, 'row')}</span><span>{size(file.bytes)} of {size(file.size)}</span>
+          <Box
+            key={file.name}
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: '24rem 12rem 1fr',
+              gap: 2,
+              fontFamily: (theme) => theme.mono,
+              fontSize: '0.8rem',
+            }}
+          >
+            <span>{file.name}</span>
+            <span>{counted(file.rows, 'row')}</span>
+            <span>
+              {size(file.bytes)} of {size(file.size)}
+            </span>
           </Box>
         ))}
       </Stack>
@@ -102,31 +174,121 @@ function Rejected({ number }: { number: number }) {
     setSearch(next, { replace: true })
   }
   return (
-    <Section id="rejected" title="Rejected, by reason" right={
-      <Stack direction="row" sx={{ gap: 2 }}>
-        <Anchor href={`/api/v1/runs/${number}/rejects.csv`} title="A line for each fault">faults as CSV</Anchor>
-        <Anchor href={`/api/v1/runs/${number}/rejects/export?as=csv`} title="The rows in their source's own columns, with the reasons behind; a mended copy can be loaded">rows as CSV</Anchor>
-        <Anchor href={`/api/v1/runs/${number}/rejects/export?as=parquet`} title="The same as Parquet">as Parquet</Anchor>
-      </Stack>}>
-      {reasons.isPending ? <Wait what="Reading the reasons" /> : reasons.isError ? <Trouble error={reasons.error} />
-        : reasons.data.length === 0 ? <Typography color="textSecondary">Nothing was rejected.</Typography>
-        : <ReasonList reasons={reasons.data} open={search.get('open') ?? undefined} onOpen={open} />}
+    <Section
+      id="rejected"
+      title="Rejected, by reason"
+      right={
+        <Stack direction="row" sx={{ gap: 2 }}>
+          <Anchor href={`/api/v1/runs/${number}/rejects.csv`} title="A line for each fault">
+            faults as CSV
+          </Anchor>
+          <Anchor
+            href={`/api/v1/runs/${number}/rejects/export?as=csv`}
+            title="The rows in their source's own columns, with the reasons behind; a mended copy can be loaded"
+          >
+            rows as CSV
+          </Anchor>
+          <Anchor href={`/api/v1/runs/${number}/rejects/export?as=parquet`} title="The same as Parquet">
+            as Parquet
+          </Anchor>
+        </Stack>
+      }
+    >
+      {reasons.isPending ? (
+        <Wait what="Reading the reasons" />
+      ) : reasons.isError ? (
+        <Trouble error={reasons.error} />
+      ) : reasons.data.length === 0 ? (
+        <Typography color="textSecondary">Nothing was rejected.</Typography>
+      ) : (
+        <ReasonList reasons={reasons.data} open={search.get('open') ?? undefined} onOpen={open} />
+      )}
     </Section>
   )
 }
 
 const COLUMNS: TableColumn<FileView>[] = [
-  { key: 'name', title: 'File', width: 34, mono: true, pinned: true, render: (file) => <span title={file.path}>{file.name}</span> },
-  { key: 'outcome', title: 'Outcome', width: 10, render: (file) => <Box component="span" sx={{ color: file.outcome === 'rejected' ? 'error.main' : undefined, fontWeight: file.outcome === 'rejected' ? 600 : undefined }}>{file.outcome}</Box> },
-  { key: 'read', title: 'Rows read', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.read) : '–') },
-  { key: 'loaded', title: 'loaded', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.loaded) : '–') },
-  { key: 'left', title: 'left out', width: 9, right: true, mono: true, render: (file) => (file.aside + file.repeated ? grouped(file.aside + file.repeated) : '') },
-  { key: 'rejected', title: 'rejected', width: 10, right: true, mono: true, render: (file) => (file.read ? grouped(file.rejected) : '–') },
-  { key: 'size', title: 'Size', width: 8, right: true, mono: true, render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span> },
   {
-    key: 'remark', title: '', width: 50,
+    key: 'name',
+    title: 'File',
+    width: 34,
+    mono: true,
+    pinned: true,
+    render: (file) => <span title={file.path}>{file.name}</span>,
+  },
+  {
+    key: 'outcome',
+    title: 'Outcome',
+    width: 10,
+    render: (file) => (
+      <Box
+        component="span"
+        sx={{
+          color: file.outcome === 'rejected' ? 'error.main' : undefined,
+          fontWeight: file.outcome === 'rejected' ? 600 : undefined,
+        }}
+      >
+        {file.outcome}
+      </Box>
+    ),
+  },
+  {
+    key: 'read',
+    title: 'Rows read',
+    width: 10,
+    right: true,
+    mono: true,
+    render: (file) => (file.read ? grouped(file.read) : '–'),
+  },
+  {
+    key: 'loaded',
+    title: 'loaded',
+    width: 10,
+    right: true,
+    mono: true,
+    render: (file) => (file.read ? grouped(file.loaded) : '–'),
+  },
+  {
+    key: 'left',
+    title: 'left out',
+    width: 9,
+    right: true,
+    mono: true,
+    render: (file) => (file.aside + file.repeated ? grouped(file.aside + file.repeated) : ''),
+  },
+  {
+    key: 'rejected',
+    title: 'rejected',
+    width: 10,
+    right: true,
+    mono: true,
+    render: (file) => (file.read ? grouped(file.rejected) : '–'),
+  },
+  {
+    key: 'size',
+    title: 'Size',
+    width: 8,
+    right: true,
+    mono: true,
+    render: (file) => <span title={`${grouped(file.size)} bytes`}>{size(file.size)}</span>,
+  },
+  {
+    key: 'remark',
+    title: '',
+    width: 50,
     render: (file) => {
-      const text = [file.sentence, file.sinceRun ? (file.outcome === 'rejected' ? `as in run ${file.sinceRun}` : `since run ${file.sinceRun}`) : '', ...file.notes, file.routed].filter(Boolean).join('; ')
+      const text = [
+        file.sentence,
+        file.sinceRun
+          ? file.outcome === 'rejected'
+            ? `as in run ${file.sinceRun}`
+            : `since run ${file.sinceRun}`
+          : '',
+        ...file.notes,
+        file.routed,
+      ]
+        .filter(Boolean)
+        .join('; ')
       return <span title={text}>{text}</span>
     },
   },
@@ -142,15 +304,37 @@ function Files({ number }: { number: number }) {
   const present = OUTCOMES.filter((one) => files.data.some((file) => file.outcome === one))
   return (
     <Section
-      id="files" title="Files"
-      right={present.length > 1 && (
-        <ToggleButtonGroup exclusive size="small" value={outcome} onChange={(_, value: string | null) => setSearch(value ? { outcome: value } : {}, { replace: true })} aria-label="Which files">
-          <ToggleButton value="" sx={{ py: 0.25 }}>all {grouped(files.data.length)}</ToggleButton>
-          {present.map((one) => <ToggleButton key={one} value={one} sx={{ py: 0.25 }}>{outcomeName(one)} {grouped(files.data.filter((file) => file.outcome === one).length)}</ToggleButton>)}
-        </ToggleButtonGroup>
-      )}
+      id="files"
+      title="Files"
+      right={
+        present.length > 1 && (
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            value={outcome}
+            onChange={(_, value: string | null) => setSearch(value ? { outcome: value } : {}, { replace: true })}
+            aria-label="Which files"
+          >
+            <ToggleButton value="" sx={{ py: 0.25 }}>
+              all {grouped(files.data.length)}
+            </ToggleButton>
+            {present.map((one) => (
+              <ToggleButton key={one} value={one} sx={{ py: 0.25 }}>
+                {outcomeName(one)} {grouped(files.data.filter((file) => file.outcome === one).length)}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+        )
+      }
     >
-      <DataTable label="Files of the run" columns={COLUMNS} count={shown.length} row={(index) => shown[index]} empty="No files." maxHeight="60vh" />
+      <DataTable
+        label="Files of the run"
+        columns={COLUMNS}
+        count={shown.length}
+        row={(index) => shown[index]}
+        empty="No files."
+        maxHeight="60vh"
+      />
     </Section>
   )
 }

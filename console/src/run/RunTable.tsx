@@ -8,7 +8,12 @@ import { grouped, moment } from '../parts/format'
 import { Trouble, Wait } from '../parts/State'
 
 /** What kind of entry it is, where it is no plain run, and whether it was taken back. */
-export const runKind = (run: RunView) => (run.undoneBy ? `undone by ${run.undoneBy}` : run.kind === 'run' ? '' : `${run.kind}${run.ofRun ? ` of ${run.ofRun}` : ''}`)
+export const runKind = (run: RunView) =>
+  run.undoneBy
+    ? `undone by ${run.undoneBy}`
+    : run.kind === 'run'
+      ? ''
+      : `${run.kind}${run.ofRun ? ` of ${run.ofRun}` : ''}`
 
 /** The latest runs, of one job or of all. */
 export function RunTable({ job, maxHeight }: { job?: string; maxHeight: string }) {
@@ -20,17 +25,67 @@ export function RunTable({ job, maxHeight }: { job?: string; maxHeight: string }
     { key: 'run', title: 'Run', width: 6, right: true, mono: true, render: (run) => run.run },
     ...(job ? [] : [{ key: 'job', title: 'Job', width: 16, render: (run: RunView) => run.job }]),
     { key: 'started', title: 'Started', width: 20, mono: true, render: (run) => moment(run.startedAt ?? run.queuedAt) },
-    { key: 'state', title: 'State', width: 10, render: (run) => <Box component="span" sx={{ color: run.state === 'failed' || run.state === 'stopped' ? 'error.main' : undefined, textDecoration: run.undoneBy ? 'line-through' : undefined }}>{run.state}</Box> },
+    {
+      key: 'state',
+      title: 'State',
+      width: 10,
+      render: (run) => (
+        <Box
+          component="span"
+          sx={{
+            color: run.state === 'failed' || run.state === 'stopped' ? 'error.main' : undefined,
+            textDecoration: run.undoneBy ? 'line-through' : undefined,
+          }}
+        >
+          {run.state}
+        </Box>
+      ),
+    },
     { key: 'kind', title: '', width: 9, render: (run) => runKind(run) },
-    { key: 'rows', title: 'Rows loaded', width: 11, right: true, mono: true, render: (run) => grouped(run.rows.loaded) },
-    { key: 'rejected', title: 'rejected', width: 9, right: true, mono: true, render: (run) => grouped(run.rows.rejected) },
-    { key: 'seconds', title: 'Seconds', width: 8, right: true, mono: true, render: (run) => run.seconds?.toFixed(1) ?? '' },
-    { key: 'files', title: 'Files', width: 18, render: (run) => <Box sx={{ height: 28, display: 'grid', alignItems: 'center' }}><BalanceBar small unit="files" segments={fileSegments(run)} /></Box> },
+    {
+      key: 'rows',
+      title: 'Rows loaded',
+      width: 11,
+      right: true,
+      mono: true,
+      render: (run) => grouped(run.rows.loaded),
+    },
+    {
+      key: 'rejected',
+      title: 'rejected',
+      width: 9,
+      right: true,
+      mono: true,
+      render: (run) => grouped(run.rows.rejected),
+    },
+    {
+      key: 'seconds',
+      title: 'Seconds',
+      width: 8,
+      right: true,
+      mono: true,
+      render: (run) => run.seconds?.toFixed(1) ?? '',
+    },
+    {
+      key: 'files',
+      title: 'Files',
+      width: 18,
+      render: (run) => (
+        <Box sx={{ height: 28, display: 'grid', alignItems: 'center' }}>
+          <BalanceBar small unit="files" segments={fileSegments(run)} />
+        </Box>
+      ),
+    },
   ]
   return (
     <DataTable
-      label="Runs" columns={columns} count={runs.data.length} row={(index) => runs.data[index]} onOpen={(run) => void navigate(`/runs/${run.run}`)}
-      empty="It has not run yet. Run loads what its folders hold." maxHeight={maxHeight}
+      label="Runs"
+      columns={columns}
+      count={runs.data.length}
+      row={(index) => runs.data[index]}
+      onOpen={(run) => void navigate(`/runs/${run.run}`)}
+      empty="It has not run yet. Run loads what its folders hold."
+      maxHeight={maxHeight}
     />
   )
 }

@@ -2,5 +2,9 @@ import { Section } from '../parts/State'
 import { RunTable } from './RunTable'
 
 export function RunsPage() {
-  return <Section title="Runs, newest first"><RunTable maxHeight="80vh" /></Section>
+  return (
+    <Section title="Runs, newest first">
+      <RunTable maxHeight="80vh" />
+    </Section>
+  )
 }

@@ -17,11 +17,21 @@ export function UndoButton({ run }: { run: RunView }) {
   const possible = effect.data?.obstacles.length === 0
   return (
     <Confirm
-      button="Undo" title={`Undo ${WORDS[run.kind] ?? run.kind} ${run.run}?`} busy={undo.isPending} error={undo.error} forbidden={!possible} onOpen={setOpen}
+      button="Undo"
+      title={`Undo ${WORDS[run.kind] ?? run.kind} ${run.run}?`}
+      busy={undo.isPending}
+      error={undo.error}
+      forbidden={!possible}
+      onOpen={setOpen}
       onDo={() => undo.mutate(undefined, { onSuccess: (entry) => void navigate(`/runs/${entry.run}`) })}
     >
       <EffectText effect={effect.data} error={effect.error} dataset={run.into} />
-      {possible && <Typography color="textSecondary" sx={{ mt: 1 }}>From then on everything counts as if it had not been. The undo stands in the history, and can be undone itself while the rows are kept.</Typography>}
+      {possible && (
+        <Typography color="textSecondary" sx={{ mt: 1 }}>
+          From then on everything counts as if it had not been. The undo stands in the history, and can be undone itself
+          while the rows are kept.
+        </Typography>
+      )}
     </Confirm>
   )
 }

@@ -23,6 +23,7 @@ import java.util.function.Consumer;
 import java.util.stream.Stream;
 
 /** Calls the service. What goes wrong becomes a {@link ClientException} with the status that the command ends with. */
+@SuppressWarnings("deprecation") // decimals keep the zeros that they are written with
 final class Api {
 
     static final ObjectMapper JSON = new ObjectMapper()

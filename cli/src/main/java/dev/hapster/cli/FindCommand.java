@@ -129,7 +129,7 @@ final class FindCommand implements Callable<Integer> {
 
     private static String facts(JsonNode file) {
         StringBuilder text = new StringBuilder();
-        file.path("facts").fields().forEachRemaining(fact -> text.append(text.isEmpty() ? "" : " ")
+        file.path("facts").properties().forEach(fact -> text.append(text.isEmpty() ? "" : " ")
                 .append(fact.getKey())
                 .append('=')
                 .append(fact.getValue().asText()));

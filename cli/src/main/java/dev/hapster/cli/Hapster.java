@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.util.concurrent.Callable;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.IVersionProvider;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.ScopeType;
 
@@ -12,7 +13,7 @@ import picocli.CommandLine.ScopeType;
 @Command(
         name = "hapster",
         mixinStandardHelpOptions = true,
-        version = "hapster 0.1.0",
+        versionProvider = Hapster.Version.class,
         description = "Turns folders of arriving files into one shared, typed dataset, repeatably.",
         subcommands = {
             ServeCommand.class,
@@ -47,6 +48,15 @@ import picocli.CommandLine.ScopeType;
             "See it work:  hapster demo"
         })
 final class Hapster implements Callable<Integer> {
+
+    /** The version, as the build wrote it into the jar. */
+    static final class Version implements IVersionProvider {
+        @Override
+        public String[] getVersion() {
+            String version = Hapster.class.getPackage().getImplementationVersion();
+            return new String[] {"hapster " + (version == null ? "(not built yet)" : version)};
+        }
+    }
 
     final Screen screen = new Screen();
 

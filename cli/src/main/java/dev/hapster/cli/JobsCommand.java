@@ -105,12 +105,11 @@ final class JobsCommand implements Callable<Integer> {
                         : "  " + answer.path("about").asText()));
         answer.path("problems").forEach(problem -> screen.line("  " + Api.problem(problem)));
         for (String section : new String[] {"find", "read", "map", "keep", "load", "rejects", "after"}) {
-            for (JsonNode sentence : answer.path("explanation").path(section)) {
+            JsonNode sentences = answer.path("explanation").path(section);
+            for (int i = 0; i < sentences.size(); i++) {
                 screen.paragraph(
-                        (sentence == answer.path("explanation").path(section).get(0)
-                                ? "  " + section + " ".repeat(9 - section.length())
-                                : " ".repeat(11)),
-                        sentence.asText());
+                        (i == 0 ? "  " + section + " ".repeat(9 - section.length()) : " ".repeat(11)),
+                        sentences.get(i).asText());
             }
         }
         if (!answer.path("values").isEmpty()) {

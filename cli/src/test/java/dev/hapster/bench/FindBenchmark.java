@@ -10,6 +10,7 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse.BodyHandlers;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
@@ -74,7 +75,7 @@ class FindBenchmark {
                 Process process = new ProcessBuilder(
                                 "sh", "-c", "find '" + workspace.resolve("many") + "' -type f | wc -l")
                         .start();
-                assertThat(new String(process.getInputStream().readAllBytes()).strip())
+                assertThat(new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8).strip())
                         .isEqualTo(Integer.toString(FOLDERS * FILES));
                 system[round] = seconds(start);
             }

@@ -92,14 +92,14 @@ final class Postgres implements AutoCloseable {
         return exec(command).strip();
     }
 
-    private String as(String... command) throws Exception {
+    private String as(String... command) throws IOException, InterruptedException {
         List<String> words = new ArrayList<>(
                 root ? List.of("setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups") : List.of());
         words.addAll(Arrays.asList(command));
         return exec(words);
     }
 
-    private static String exec(List<String> command) throws Exception {
+    private static String exec(List<String> command) throws IOException, InterruptedException {
         Path log = Files.createTempFile("hapster-postgres", ".log");
         try {
             int status = new ProcessBuilder(command)
@@ -119,7 +119,11 @@ final class Postgres implements AutoCloseable {
     }
 
     @Override
-    public void close() throws Exception {
-        as(binaries.resolve("pg_ctl").toString(), "-D", data.resolve("db").toString(), "-m", "immediate", "stop");
+    public void close() throws IOException {
+        try {
+            as(binaries.resolve("pg_ctl").toString(), "-D", data.resolve("db").toString(), "-m", "immediate", "stop");
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+        }
     }
 }

@@ -78,9 +78,9 @@ class CrashTest {
          */
         private static List<String> lines(Path store) throws IOException {
             List<String> lines = new ArrayList<>();
-            try (Stream<Path> files =
-                    Stream.concat(Files.list(store.resolve("rejects")), Files.list(store.resolve("aside")))) {
-                for (Path file : files.toList()) {
+            try (Stream<Path> rejects = Files.list(store.resolve("rejects"));
+                    Stream<Path> aside = Files.list(store.resolve("aside"))) {
+                for (Path file : Stream.concat(rejects, aside).toList()) {
                     assertThat(file).as("pieces are put together").isRegularFile();
                     Files.readAllLines(file).stream()
                             .skip(1)

@@ -8,6 +8,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.core.moment.Moment;
 import java.io.IOException;
 import java.io.RandomAccessFile;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Random;
@@ -58,7 +59,7 @@ class DiskTest {
 
     private static void command(String... words) throws Exception {
         Process process = new ProcessBuilder(words).redirectErrorStream(true).start();
-        String said = new String(process.getInputStream().readAllBytes());
+        String said = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
         assertThat(process.waitFor()).as(String.join(" ", words) + ": " + said).isZero();
     }
 

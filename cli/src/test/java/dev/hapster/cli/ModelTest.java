@@ -211,9 +211,10 @@ class ModelTest {
         return name + ":r" + content.number + "=" + row;
     }
 
+    @SuppressWarnings("ReferenceEquality") // two deliveries may have the same content
     private boolean isNews(String name, Content content) {
         State state = known.get(name);
-        return state == null || state.content != content || state.open() && state.rules != rules;
+        return state == null || state.content != content || (state.open() && state.rules != rules);
     }
 
     private Map<String, Change> changes(Set<String> again) {
@@ -303,6 +304,7 @@ class ModelTest {
         history.remove(entry);
     }
 
+    @SuppressWarnings("ReferenceEquality") // two deliveries may have the same content
     private void retry() throws Exception {
         Entry last = history.isEmpty() ? null : history.get(history.size() - 1);
         if (last == null || last.removal) {

@@ -50,7 +50,7 @@ class StoriesTest {
                     stories.add(new Story(
                             new Served(mode.name().toLowerCase(java.util.Locale.ROOT) + "_" + number),
                             mode,
-                            7L * number + 1000 * mode.ordinal()));
+                            7L * number + 1000L * mode.ordinal()));
                 }
             }
             play(stories);

@@ -223,10 +223,15 @@ public final class TestService implements AutoCloseable {
     }
 
     @Override
-    public void close() throws InterruptedException {
+    public void close() {
         process.destroy();
-        if (!process.waitFor(20, TimeUnit.SECONDS)) {
-            kill();
+        try {
+            if (!process.waitFor(20, TimeUnit.SECONDS)) {
+                kill();
+            }
+        } catch (InterruptedException stopped) {
+            process.destroyForcibly();
+            Thread.currentThread().interrupt();
         }
     }
 }

@@ -51,8 +51,8 @@ class CsvSpectrumTest {
                                     : new ObjectMapper().createArrayNode().add(json))
                             .forEach(row -> {
                                 Map<String, String> fields = new LinkedHashMap<>();
-                                row.fields()
-                                        .forEachRemaining(field -> fields.put(
+                                row.properties()
+                                        .forEach(field -> fields.put(
                                                 field.getKey(), field.getValue().asText()));
                                 expected.add(fields);
                             });

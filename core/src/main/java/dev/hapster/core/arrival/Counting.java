@@ -112,7 +112,7 @@ public final class Counting {
             Arrival first =
                     same.stream().min(Comparator.comparing(Arrival::place)).orElseThrow();
             same.stream()
-                    .filter(arrival -> !arrival.copies() && arrival != first)
+                    .filter(arrival -> !arrival.copies() && arrival.id() != first.id())
                     .forEach(arrival -> copies.put(arrival.id(), first.id()));
         }
         return copies;

@@ -171,7 +171,7 @@ public final class Definitions {
             for (YamlMap column : root.maps("columns")) {
                 columns.add(column(column, names));
             }
-            if (columns.isEmpty() && problems.isEmpty() || columns.size() > MOST_COLUMNS) {
+            if ((columns.isEmpty() && problems.isEmpty()) || columns.size() > MOST_COLUMNS) {
                 root.wrong(
                         "columns", "a dataset has from 1 to " + MOST_COLUMNS + " columns, not " + columns.size(), "");
             }
@@ -932,7 +932,7 @@ public final class Definitions {
             }
             boolean broken =
                     rows.stream().anyMatch(name -> name.indexOf('[') >= 0 || name.indexOf(']') >= 0 || name.isBlank());
-            if (broken || rows.isEmpty() && !text.matches("\\$?(\\[\\*?\\])?") || rows.size() > 32) {
+            if (broken || (rows.isEmpty() && !text.matches("\\$?(\\[\\*?\\])?")) || rows.size() > 32) {
                 map.wrong(
                         "rows",
                         "'" + text + "' is no path to rows",
@@ -1013,7 +1013,7 @@ public final class Definitions {
         if (text.length() > 8
                 || text.indexOf('\n') >= 0
                 || text.indexOf('\r') >= 0
-                || quote.isPresent() && text.indexOf(quote.get()) >= 0) {
+                || (quote.isPresent() && text.indexOf(quote.get()) >= 0)) {
             map.wrong(
                     "separator",
                     "'separator' must be at most 8 characters, without line breaks and quotes, not "

@@ -29,7 +29,7 @@ public record Explanation(
                 job.find().stream().map(Explanation::place).toList(),
                 read(job.read()),
                 dataset.columns().stream()
-                        .map(column -> column(column, job.map().get(column.name()), job.read()))
+                        .map(column -> column(column, job.map().get(column.name())))
                         .toList(),
                 keep(job.handling()),
                 load(job.handling(), dataset),
@@ -289,7 +289,7 @@ public record Explanation(
                 : ", a row for each of " + String.join(format == Format.XML ? "/" : ".", tree.rows());
     }
 
-    private static String column(ColumnDef column, Mapping mapping, Read read) {
+    private static String column(ColumnDef column, Mapping mapping) {
         if (mapping instanceof Mapping.Constant constant) {
             return column.name() + " is always \"" + constant.value() + "\".";
         }

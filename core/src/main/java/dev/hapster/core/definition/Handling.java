@@ -52,7 +52,8 @@ public record Handling(
 
     /** Whether rows of different files are compared. */
     public boolean acrossFiles() {
-        return load == Load.UPDATE || duplicates.isPresent() && duplicates.get().within() != Within.FILE;
+        return load == Load.UPDATE
+                || (duplicates.isPresent() && duplicates.get().within() != Within.FILE);
     }
 
     /** Whether rows of one file are compared with each other, and with no others. */

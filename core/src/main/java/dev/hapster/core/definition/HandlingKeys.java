@@ -133,7 +133,9 @@ final class HandlingKeys {
 
     /** Whether the values of a type are kept as whole numbers in their own order. */
     private static boolean isOrdered(ColumnType type) {
-        return type.isTemporal() || type.kind() == Kind.INTEGER || type.kind() == Kind.DECIMAL && !type.isWideDecimal();
+        return type.isTemporal()
+                || type.kind() == Kind.INTEGER
+                || (type.kind() == Kind.DECIMAL && !type.isWideDecimal());
     }
 
     private boolean nameAdds(Load load) {
@@ -262,10 +264,10 @@ final class HandlingKeys {
         boolean share = fits && "%".equals(form.group(2));
         double number = fits ? Double.parseDouble(form.group(1)) : 0;
         if (!fits
-                || form.group(2) != null && !share && !form.group(2).startsWith(unit)
-                || !share && number != Math.rint(number)
+                || (form.group(2) != null && !share && !form.group(2).startsWith(unit))
+                || (!share && number != Math.rint(number))
                 || number <= 0
-                || share && number > 100) {
+                || (share && number > 100)) {
             map.wrong(
                     key,
                     "'" + text + "' is no limit",

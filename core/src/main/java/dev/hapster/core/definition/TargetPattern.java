@@ -81,7 +81,8 @@ public final class TargetPattern {
                 throw new IllegalArgumentException("{" + piece + "} is no date and takes no form");
             }
             try {
-                DateTimeFormatter.ofPattern(form).format(ZonedDateTime.of(2026, 1, 31, 12, 0, 0, 0, ZoneId.of("UTC")));
+                String unused = DateTimeFormatter.ofPattern(form)
+                        .format(ZonedDateTime.of(2026, 1, 31, 12, 0, 0, 0, ZoneId.of("UTC")));
             } catch (IllegalArgumentException | java.time.DateTimeException wrong) {
                 throw new IllegalArgumentException(
                         "'" + form + "' is no date pattern; write it like yyyy-MM-dd", wrong);

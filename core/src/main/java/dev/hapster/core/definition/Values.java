@@ -4,6 +4,7 @@ import dev.hapster.core.pattern.DatePattern;
 import java.time.Clock;
 import java.time.DateTimeException;
 import java.time.LocalDate;
+import java.time.ZoneId;
 import java.time.ZonedDateTime;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
@@ -72,7 +73,7 @@ public final class Values {
 
     /** No values but the date. */
     public static Values none() {
-        return of(Map.of(), Map.of(), Map.of(), Clock.systemDefaultZone());
+        return of(Map.of(), Map.of(), Map.of(), Clock.system(ZoneId.systemDefault()));
     }
 
     /**

@@ -245,7 +245,7 @@ class YamlText {
                 case '\r' -> out.append("\\r");
                 case '\t' -> out.append("\\t");
                 default -> {
-                    if (c < ' ' || c >= 0x7f && c < 0xa0 || c == 0xfeff || c == 0x2028 || c == 0x2029) {
+                    if (c < ' ' || (c >= 0x7f && c < 0xa0) || c == 0xfeff || c == 0x2028 || c == 0x2029) {
                         out.append(String.format(c > 0xff ? "\\u%04x" : "\\x%02x", c));
                     } else {
                         out.appendCodePoint(c);

@@ -30,6 +30,7 @@ import java.util.regex.Pattern;
  * {@code row}, {@code source}, {@code file} and {@code fact}, from which values are taken by name:
  * {@code source["Site"]}. Immutable, thread-safe.
  */
+@SuppressWarnings("deprecation") // there is no other way yet to have values as they are in Java
 public final class Expression {
 
     /** The row's columns by name, for those whose name CEL keeps for itself. */
@@ -99,7 +100,7 @@ public final class Expression {
             .evaluateCanonicalTypesToNativeValues(true)
             .build();
     private static final CelRuntime RUNTIME =
-            CelRuntimeFactory.standardCelRuntimeBuilder().setOptions(OPTIONS).build();
+            CelRuntimeFactory.legacyCelRuntimeBuilder().setOptions(OPTIONS).build();
 
     /** What stands for nothing in a map. */
     public static final Object NOTHING = dev.cel.common.values.NullValue.NULL_VALUE;

@@ -24,22 +24,26 @@ public final class BirthTime {
     private final Path path;
     private volatile Optional<Instant> told;
 
-    private BirthTime(Path path, Optional<Instant> told) {
+    private BirthTime(Path path) {
         this.path = path;
+    }
+
+    private BirthTime(Optional<Instant> told) {
+        path = null;
         this.told = told;
     }
 
     static BirthTime of(Path path, BasicFileAttributes attributes) {
         if (ASK) {
-            return new BirthTime(path, null);
+            return new BirthTime(path);
         }
         boolean tells = !Platform.isLinux() || Runtime.version().feature() >= FIRST_JAVA_THAT_TELLS;
         Instant created = attributes.creationTime().toInstant();
-        return new BirthTime(null, tells && created.toEpochMilli() != 0 ? Optional.of(created) : Optional.empty());
+        return new BirthTime(tells && created.toEpochMilli() != 0 ? Optional.of(created) : Optional.empty());
     }
 
     static BirthTime known(Instant created) {
-        return new BirthTime(null, Optional.of(created));
+        return new BirthTime(Optional.of(created));
     }
 
     /** Empty where neither Java nor the system tells. */

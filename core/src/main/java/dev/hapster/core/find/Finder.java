@@ -200,7 +200,7 @@ public final class Finder {
         long listed = -1;
         try {
             Path folder = workspace.resolve(place.folder()).normalize();
-            Optional<Trouble> refusal = refuse(place, folder);
+            Optional<Trouble> refusal = refuse(folder);
             if (refusal.isPresent()) {
                 troubles.add(refusal.get());
             } else if (place.list().isPresent()) {
@@ -217,7 +217,7 @@ public final class Finder {
         return new Listing(entries, troubles, entries.isEmpty() ? Map.of() : OpenFiles.forWriting(), listed, at);
     }
 
-    private Optional<Trouble> refuse(Place place, Path folder) {
+    private Optional<Trouble> refuse(Path folder) {
         try {
             Optional<Trouble> own = own(folder, Files.exists(folder) ? folder.toRealPath() : folder);
             if (own.isPresent()) {

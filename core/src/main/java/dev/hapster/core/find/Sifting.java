@@ -179,7 +179,7 @@ final class Sifting {
         String path = entries[file].relative();
         Optional<String> whole = whole(path);
         for (NamePattern name : names) {
-            if (name.matches(path) || whole.isPresent() && name.matches(whole.get())) {
+            if (name.matches(path) || (whole.isPresent() && name.matches(whole.get()))) {
                 return Optional.of(name);
             }
         }
@@ -199,7 +199,7 @@ final class Sifting {
             if (name.archive().isPresent() != entries[file].entry().isPresent()) {
                 continue; // one speaks of what lies in archives, the other does not
             }
-            if (take(name, path, file) || whole.isPresent() && take(name, whole.get(), file)) {
+            if (take(name, path, file) || (whole.isPresent() && take(name, whole.get(), file))) {
                 return true;
             }
         }

@@ -122,10 +122,10 @@ final class Unfolding {
             Optional<NamePattern> match = sheets.names().stream()
                     .filter(pattern -> pattern.matches(name))
                     .findFirst();
-            boolean named = sheets.names().isEmpty() && sheets.positions().isEmpty()
+            boolean named = (sheets.names().isEmpty() && sheets.positions().isEmpty())
                     || match.isPresent()
                     || sheets.positions().contains(i + 1)
-                    || i == names.size() - 1 && sheets.positions().contains(-1);
+                    || (i == names.size() - 1 && sheets.positions().contains(-1));
             boolean take = named && left.isEmpty() && name.length() <= LONGEST;
             String why = name.length() > LONGEST
                     ? "its name is longer than " + LONGEST + " characters"

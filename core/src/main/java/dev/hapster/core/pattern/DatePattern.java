@@ -91,7 +91,7 @@ public final class DatePattern {
                 letters.append(c);
                 simple &= c == 'S'
                         ? count <= 9
-                        : "yuMdHms".indexOf(c) >= 0 && (count <= 2 || count == 4 && (c == 'y' || c == 'u'));
+                        : "yuMdHms".indexOf(c) >= 0 && (count <= 2 || (count == 4 && (c == 'y' || c == 'u')));
                 append(builder, c, count, written);
                 program[used++] = c == 'u' ? 'y' : c;
                 program[used++] = count;
@@ -124,9 +124,9 @@ public final class DatePattern {
             }
             complete(builder, named);
         }
-        boolean date = hasDate(named) || partial && (named.indexOf('y') >= 0 || named.indexOf('u') >= 0);
+        boolean date = hasDate(named) || (partial && (named.indexOf('y') >= 0 || named.indexOf('u') >= 0));
         boolean time = letters.indexOf("H") >= 0
-                || (letters.indexOf("h") >= 0 || letters.indexOf("K") >= 0) && letters.indexOf("a") >= 0
+                || ((letters.indexOf("h") >= 0 || letters.indexOf("K") >= 0) && letters.indexOf("a") >= 0)
                 || letters.indexOf("k") >= 0;
         if (!date && !time && !partial) {
             throw new IllegalArgumentException(
@@ -173,7 +173,7 @@ public final class DatePattern {
             boolean fixed =
                     switch (c) {
                         case 'y', 'u' -> count == 2 || count == 4;
-                        case 'M', 'L', 'E' -> count == 3 || c != 'E' && count == 2;
+                        case 'M', 'L', 'E' -> count == 3 || (c != 'E' && count == 2);
                         case 'd', 'H', 'h', 'k', 'K', 'm', 's' -> count == 2;
                         case 'D' -> count == 3;
                         case 'S' -> true;
@@ -244,10 +244,10 @@ public final class DatePattern {
     private static boolean hasDate(String letters) {
         boolean year = letters.indexOf('y') >= 0 || letters.indexOf('u') >= 0;
         boolean month = letters.indexOf('M') >= 0 || letters.indexOf('L') >= 0;
-        return year && (month && letters.indexOf('d') >= 0 || letters.indexOf('D') >= 0)
-                || letters.indexOf('Y') >= 0
+        return (year && ((month && letters.indexOf('d') >= 0) || letters.indexOf('D') >= 0))
+                || (letters.indexOf('Y') >= 0
                         && letters.indexOf('w') >= 0
-                        && (letters.indexOf('e') >= 0 || letters.indexOf('E') >= 0);
+                        && (letters.indexOf('e') >= 0 || letters.indexOf('E') >= 0));
     }
 
     private static void append(DateTimeFormatterBuilder builder, char letter, int count, String written) {
@@ -512,7 +512,7 @@ public final class DatePattern {
         }
         LocalDate day = found.query(TemporalQueries.localDate());
         LocalTime hour = found.query(TemporalQueries.localTime());
-        if (date && day == null || time && hour == null) {
+        if ((date && day == null) || (time && hour == null)) {
             return UNREADABLE;
         }
         long micros =

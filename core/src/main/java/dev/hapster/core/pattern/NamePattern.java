@@ -58,7 +58,7 @@ public final class NamePattern {
         beginning = plain ? written.substring(0, special(written, 0, 1)) : "";
         String last = plain ? written.substring(special(written, written.length() - 1, -1) + 1) : "";
         end = last.startsWith("/") ? last.substring(1) : last; // the slash belongs to **/ and may be absent with it
-        folders = written.indexOf('/') >= 0 || program != null && written.contains("**");
+        folders = written.indexOf('/') >= 0 || (program != null && written.contains("**"));
         this.pieces = List.copyOf(pieces);
         facts = pieces.stream().map(piece -> piece.name).toList();
     }

@@ -165,7 +165,7 @@ final class NameProgram {
         Machine(String text) {
             this.text = text;
             length = text.length();
-            taken = hasChoices ? new long[(steps.length * (length + 1) >>> 6) + 1] : null;
+            taken = hasChoices ? new long[((steps.length * (length + 1)) >>> 6) + 1] : null;
         }
 
         int[] run() {
@@ -315,7 +315,7 @@ final class NameProgram {
         }
         boolean takes =
                 switch (steps[step]) {
-                    case CHARACTER -> c == first[step] || anyCase && fold(c) == first[step];
+                    case CHARACTER -> c == first[step] || (anyCase && fold(c) == first[step]);
                     case ONE -> c != '/';
                     default -> c != '/' && in(sets[first[step]], c) != (second[step] == 1);
                 };
@@ -330,7 +330,7 @@ final class NameProgram {
             if (anyCase) {
                 int lower = Character.toLowerCase(c);
                 int upper = Character.toUpperCase(c);
-                if (lower >= ranges[i] && lower <= ranges[i + 1] || upper >= ranges[i] && upper <= ranges[i + 1]) {
+                if ((lower >= ranges[i] && lower <= ranges[i + 1]) || (upper >= ranges[i] && upper <= ranges[i + 1])) {
                     return true;
                 }
             }

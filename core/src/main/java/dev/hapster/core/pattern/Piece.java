@@ -60,7 +60,7 @@ final class Piece {
     boolean reads(String text) {
         return date != null
                 ? date.reads(text)
-                : kind.equals("text") || text.length() <= MOST_DIGITS && text.matches("-?[0-9]+");
+                : kind.equals("text") || (text.length() <= MOST_DIGITS && text.matches("-?[0-9]+"));
     }
 
     /** Why a text cannot be read. */

@@ -89,18 +89,21 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
     Comparable<?> parse(String text) throws QueryException {
         try {
             switch (type.kind()) {
-                case INTEGER:
+                case INTEGER -> {
                     return Long.valueOf(text);
-                case DECIMAL:
+                }
+                case DECIMAL -> {
                     return new BigDecimal(text);
-                case DOUBLE:
+                }
+                case DOUBLE -> {
                     return Double.valueOf(text);
-                case BOOLEAN:
+                }
+                case BOOLEAN -> {
                     if (text.equals("true") || text.equals("false")) {
                         return Boolean.valueOf(text);
                     }
-                    break;
-                case DATE, TIME, TIMESTAMP:
+                }
+                case DATE, TIME, TIMESTAMP -> {
                     long micros = DatePattern.ISO.parse(text);
                     if (micros > DatePattern.NO_SUCH_DAY) {
                         return type.kind() == Kind.DATE
@@ -110,9 +113,10 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
                                                 Math.floorMod(micros, DatePattern.MICROS_PER_DAY) * 1000)
                                         : isInstant() ? instant(micros) : dateTime(micros);
                     }
-                    break;
-                default:
+                }
+                default -> {
                     return text;
+                }
             }
         } catch (NumberFormatException wrong) {
             // said below, in the same words

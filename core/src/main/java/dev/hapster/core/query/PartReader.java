@@ -31,6 +31,7 @@ import org.roaringbitmap.RoaringBitmap;
  * narrower type is widened, one that has a column by a former name is asked for that, one that does not have it at all
  * has the column's default, or nothing. Not thread-safe.
  */
+@SuppressWarnings("deprecation") // the codec is given bytes, and no stream
 public final class PartReader implements AutoCloseable {
 
     private static final int BATCH = 8192;
@@ -97,7 +98,7 @@ public final class PartReader implements AutoCloseable {
                     wanted.add(stored.getType(name));
                 }
                 vectors.add(widening.target(field));
-                raw.add(widening == Widening.NONE ? vectors.get(vectors.size() - 1) : new Vector.Longs(BATCH));
+                raw.add(widening.equals(Widening.NONE) ? vectors.get(vectors.size() - 1) : new Vector.Longs(BATCH));
             }
             schema = new MessageType("part", wanted);
             file.setRequestedSchema(schema);
@@ -195,7 +196,7 @@ public final class PartReader implements AutoCloseable {
             vector.reset(rows);
             if (columns.get(i) == null) {
                 Widening.fallback(fields.get(i), vector, rows);
-            } else if (widenings.get(i) == Widening.NONE) {
+            } else if (widenings.get(i).equals(Widening.NONE)) {
                 fill(vector, columns.get(i), rows);
             } else {
                 raw.get(i).reset(rows);

@@ -41,17 +41,17 @@ final class CellTexts {
      * The style of a format that every workbook knows by its number; null for one that the workbook itself declares.
      */
     static Style builtIn(int format) {
-        if (format >= 14 && format <= 17
-                || format >= 27 && format <= 31
-                || format >= 34 && format <= 36
-                || format >= 50 && format <= 54
-                || format >= 57 && format <= 58) {
+        if ((format >= 14 && format <= 17)
+                || (format >= 27 && format <= 31)
+                || (format >= 34 && format <= 36)
+                || (format >= 50 && format <= 54)
+                || (format >= 57 && format <= 58)) {
             return new Style(Shown.DATE, 0);
         }
         if (format == 22) {
             return new Style(Shown.DATE_TIME, 0);
         }
-        if (format >= 18 && format <= 21
+        if ((format >= 18 && format <= 21)
                 || format == 32
                 || format == 33
                 || format == 45
@@ -88,12 +88,12 @@ final class CellTexts {
             return plain.length() > 1 ? new Style(Shown.PADDED, plain.length()) : Style.PLAIN;
         }
         if (plain.contains("general")
-                || plain.indexOf('0') >= 0 && plain.replaceAll("s\\.0+", "s").indexOf('0') >= 0
+                || (plain.indexOf('0') >= 0 && plain.replaceAll("s\\.0+", "s").indexOf('0') >= 0)
                 || plain.indexOf('#') >= 0) {
             return Style.PLAIN;
         }
         boolean time = plain.indexOf('h') >= 0 || plain.indexOf('s') >= 0;
-        boolean date = plain.indexOf('y') >= 0 || plain.indexOf('d') >= 0 || plain.indexOf('m') >= 0 && !time;
+        boolean date = plain.indexOf('y') >= 0 || plain.indexOf('d') >= 0 || (plain.indexOf('m') >= 0 && !time);
         return date && time
                 ? new Style(Shown.DATE_TIME, 0)
                 : date ? new Style(Shown.DATE, 0) : time ? new Style(Shown.TIME, 0) : Style.PLAIN;
@@ -172,8 +172,8 @@ final class CellTexts {
                 return false;
             }
         }
-        boolean leads = text[from] == '0' && length > 1 && text[from + 1] != '.'
-                || text[from] == '-' && length > 2 && text[from + 1] == '0' && text[from + 2] != '.';
+        boolean leads = (text[from] == '0' && length > 1 && text[from + 1] != '.')
+                || (text[from] == '-' && length > 2 && text[from + 1] == '0' && text[from + 2] != '.');
         return digits > 0
                 && !leads
                 && !(point && (text[to - 1] == '0' || text[to - 1] == '.'))

@@ -102,7 +102,7 @@ public final class DelimitedReader implements RecordReader {
         escapes = rules.escape().isPresent();
         escape = escapes ? (byte) (char) rules.escape().get() : 0;
         boolean whole = rules.as() != Format.DELIMITED;
-        plain = whole || between.length == 1 && between[0] > 0 && !escapes;
+        plain = whole || (between.length == 1 && between[0] > 0 && !escapes);
         separator = whole ? NEVER : between[0];
         comment = rules.comment()
                 .map(start -> start.getBytes(StandardCharsets.UTF_8))
@@ -372,14 +372,14 @@ public final class DelimitedReader implements RecordReader {
                         throw new FileRefusedException(Reasons.quoteOpen(quoteLine));
                     }
                     byte c = window[p];
-                    boolean takes = escapes && c == escape && p + 1 < limit
-                            || c == quote && p + 1 < limit && window[p + 1] == quote;
+                    boolean takes = (escapes && c == escape && p + 1 < limit)
+                            || (c == quote && p + 1 < limit && window[p + 1] == quote);
                     if (c == quote && !takes) {
                         p++;
                         break;
                     }
                     p += takes ? 1 : 0;
-                    inner += window[p] == LF || window[p] == CR && !(p + 1 < limit && window[p + 1] == LF) ? 1 : 0;
+                    inner += window[p] == LF || (window[p] == CR && !(p + 1 < limit && window[p + 1] == LF)) ? 1 : 0;
                     window[arena++] = window[p++];
                 }
             }
@@ -642,7 +642,7 @@ public final class DelimitedReader implements RecordReader {
     private long lineAt(int index) {
         long at = line;
         for (int i = pos; i < index; i++) {
-            at += window[i] == LF || window[i] == CR && window[i + 1] != LF ? 1 : 0;
+            at += window[i] == LF || (window[i] == CR && window[i + 1] != LF) ? 1 : 0;
         }
         return at;
     }

@@ -123,8 +123,8 @@ final class JsonSource implements TreeSource {
                 sink.end();
             }
             case START_ARRAY -> {
-                boolean member = open.peek() instanceof Array && open.size() > 1
-                        || open.peek() instanceof Array array && !array.name.isEmpty();
+                boolean member = (open.peek() instanceof Array && open.size() > 1)
+                        || (open.peek() instanceof Array array && !array.name.isEmpty());
                 String name = name();
                 if (member) {
                     sink.begin(name, line());

@@ -111,7 +111,8 @@ public final class NameColumn {
             throws IOException, FileRefusedException {
         List<String> seen = List.of();
         String tried = list.separator().map(String::valueOf).orElse(SEPARATORS);
-        for (char separator : tried.toCharArray()) {
+        for (int i = 0; i < tried.length(); i++) {
+            char separator = tried.charAt(i);
             try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
                 DelimitedReader reader = new DelimitedReader(
                         in, new Read(separator, Optional.of('"'), list.encoding(), 0, List.of(), List.of("")));

@@ -11,6 +11,7 @@ import org.apache.parquet.compression.CompressionCodecFactory;
 import org.apache.parquet.hadoop.metadata.CompressionCodecName;
 
 /** Unpacks the pages of Parquet files: Snappy, gzip, Zstandard and LZ4. */
+@SuppressWarnings("deprecation") // the codec is given bytes, and no stream
 final class ParquetCodecs implements CompressionCodecFactory {
 
     private static final int MOST_PAGE_BYTES = 256 << 20;

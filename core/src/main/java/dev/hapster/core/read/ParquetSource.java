@@ -162,7 +162,7 @@ final class ParquetSource implements TreeSource {
         boolean inner = group.isRepetition(Type.Repetition.REPEATED)
                 && group.getFieldCount() == 1
                 && (group.getName().equals("list") || group.getName().equals("bag"));
-        return outer && group.getFieldCount() == 1 || inner;
+        return (outer && group.getFieldCount() == 1) || inner;
     }
 
     @Override

@@ -300,7 +300,7 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
                 || type == Character.FORMAT
                 || type == Character.LINE_SEPARATOR
                 || type == Character.PARAGRAPH_SEPARATOR
-                || type == Character.SPACE_SEPARATOR && c != ' '
+                || (type == Character.SPACE_SEPARATOR && c != ' ')
                 || type == Character.SURROGATE
                 || type == Character.UNASSIGNED) {
             text.append(String.format("\\u%04X", c));

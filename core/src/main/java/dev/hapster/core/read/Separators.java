@@ -21,7 +21,8 @@ public final class Separators {
             String headerLine, String declared, List<String> asDeclared, ToIntFunction<List<String>> fit) {
         int best = fit.applyAsInt(asDeclared);
         Character found = null;
-        for (char separator : USUAL.toCharArray()) {
+        for (int i = 0; i < USUAL.length(); i++) {
+            char separator = USUAL.charAt(i);
             int score = declared.equals(String.valueOf(separator)) ? -1 : fit.applyAsInt(split(headerLine, separator));
             if (score > best) {
                 best = score;

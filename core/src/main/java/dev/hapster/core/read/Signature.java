@@ -34,6 +34,8 @@ enum Signature {
     private static final int LOOK = 16;
 
     private final String noun;
+
+    @SuppressWarnings("ImmutableEnumChecker") // made by Set.of
     private final Set<Format> formats;
 
     Signature(String noun, Set<Format> formats) {
@@ -95,8 +97,8 @@ enum Signature {
                 return XLSB;
             }
             if (zip.getEntry("xl/workbook.xml") != null
-                    || zip.getEntry("[Content_Types].xml") != null
-                            && zip.stream().anyMatch(entry -> entry.getName().endsWith("workbook.xml"))) {
+                    || (zip.getEntry("[Content_Types].xml") != null
+                            && zip.stream().anyMatch(entry -> entry.getName().endsWith("workbook.xml")))) {
                 return XLSX;
             }
             if (zip.getEntry("[Content_Types].xml") != null) {

@@ -63,7 +63,7 @@ final class TreeReader implements RecordReader {
             }
         }
         names = shape.names();
-        boolean some = rules.as() == Format.PARQUET && rules.tree().rows().isEmpty() || shape.hasRows();
+        boolean some = (rules.as() == Format.PARQUET && rules.tree().rows().isEmpty()) || shape.hasRows();
         if (!some || names.isEmpty()) {
             throw new FileRefusedException(
                     rules.tree().rows().isEmpty()

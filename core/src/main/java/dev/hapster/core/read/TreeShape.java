@@ -49,7 +49,7 @@ final class TreeShape {
             this.depth = depth;
             this.isRow = isRow;
             this.isAbove = isAbove;
-            isWithin = isRow || parent != null && parent.isWithin;
+            isWithin = isRow || (parent != null && parent.isWithin);
             level = isAbove ? this : parent == null ? null : parent.level;
         }
     }
@@ -156,8 +156,8 @@ final class TreeShape {
     }
 
     private static boolean has(Node node) {
-        return node.isRow && (node.begun > 0 || node.parent == null)
-                || node.isAbove && node.children.values().stream().anyMatch(TreeShape::has);
+        return (node.isRow && (node.begun > 0 || node.parent == null))
+                || (node.isAbove && node.children.values().stream().anyMatch(TreeShape::has));
     }
 
     /** Forgets what was met, but for the fields themselves. */

@@ -22,7 +22,7 @@ final class Utf8Check {
         while (at < to) {
             while (at + 8 <= to) {
                 long word = (long) LONGS.get(bytes, at);
-                if (((word | (word - ONES) & ~word) & HIGH) != 0) {
+                if (((word | ((word - ONES) & ~word)) & HIGH) != 0) {
                     break;
                 }
                 at += 8;

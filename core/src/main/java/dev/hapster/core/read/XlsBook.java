@@ -164,7 +164,7 @@ final class XlsBook implements Closeable {
                 while (!ended) {
                     Record record = held != null ? held : records.nextRecord();
                     held = null;
-                    if (record == null || record instanceof EOFRecord && depth == 0) {
+                    if (record == null || (record instanceof EOFRecord && depth == 0)) {
                         ended = true;
                     } else if (record instanceof BOFRecord) {
                         depth++; // a chart within the sheet

@@ -426,7 +426,7 @@ final class XlsxBook implements Closeable {
                     depth++;
                     String name = xml.getLocalName();
                     boolean isValue =
-                            name.length() == 1 && (name.charAt(0) == 'v' || name.charAt(0) == 't' && phonetic == 0);
+                            name.length() == 1 && (name.charAt(0) == 'v' || (name.charAt(0) == 't' && phonetic == 0));
                     formula |= name.length() == 1 && name.charAt(0) == 'f';
                     phonetic += name.equals("rPh") ? 1 : 0;
                     takes = isValue;

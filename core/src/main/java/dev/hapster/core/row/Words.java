@@ -25,11 +25,11 @@ public final class Words {
             return (long) LONGS.get(bytes, from);
         }
         if (from + 8 <= bytes.length) {
-            return (long) LONGS.get(bytes, from) & (1L << 8 * length) - 1;
+            return (long) LONGS.get(bytes, from) & (1L << (8 * length)) - 1;
         }
         long word = 0;
         for (int i = length - 1; i >= 0; i--) {
-            word = word << 8 | bytes[from + i] & 0xff;
+            word = word << 8 | (bytes[from + i] & 0xff);
         }
         return word;
     }
@@ -55,6 +55,6 @@ public final class Words {
             hash = Long.rotateLeft(hash, 27) * MIX ^ (long) LONGS.get(bytes, Math.min(at, end)) * OTHER_MIX;
         }
         hash ^= hash >>> 29;
-        return (int) (hash * MIX >>> 32);
+        return (int) ((hash * MIX) >>> 32);
     }
 }

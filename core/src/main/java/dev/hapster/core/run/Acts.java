@@ -269,8 +269,8 @@ final class Acts {
     private boolean isMissing(LedgerEntry entry) {
         Arrival arrival = entry.arrival();
         return entry.isSwept()
-                || !arrival.part().isEmpty() && !Files.exists(parts.path(arrival.part()))
-                || arrival.deletes() && !arrival.part().isEmpty() && !Files.exists(parts.deletions(arrival.part()));
+                || (!arrival.part().isEmpty() && !Files.exists(parts.path(arrival.part())))
+                || (arrival.deletes() && !arrival.part().isEmpty() && !Files.exists(parts.deletions(arrival.part())));
     }
 
     /** What was taken out can be loaded again only where its file still is. */

@@ -214,7 +214,7 @@ final class FileReading {
         }
         RowRules.Verdict verdict = conditions.ofFaulty(raw, shaper.typed(), at, faulty);
         boolean keyed = Arrays.stream(deletionColumns).noneMatch(place -> faulty.containsKey(columnNames.get(place)));
-        if (verdict.left() == null || verdict.deletes() && !keyed) {
+        if (verdict.left() == null || (verdict.deletes() && !keyed)) {
             refuse(row);
             return;
         }

@@ -243,7 +243,7 @@ final class Fit {
         first.reason
                 .filter(reason -> changes.isEmpty())
                 .ifPresent(reason -> changes.add(reason.code().cure()));
-        boolean unfit = first.reason.isPresent() || rows > 0 && rejected == rows;
+        boolean unfit = first.reason.isPresent() || (rows > 0 && rejected == rows);
         boolean differs = cells.stream().anyMatch(cell -> cell.state() != State.PRESENT && cell.state() != State.FIXED)
                 || extra.stream().anyMatch(one -> !one.passed());
         return new Group(

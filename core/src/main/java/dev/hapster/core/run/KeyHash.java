@@ -41,7 +41,7 @@ final class KeyHash {
     private int put(int at, long value, int bytes) {
         room(at + bytes);
         for (int i = 0; i < bytes; i++) {
-            key[at + i] = (byte) (value >>> 8 * i);
+            key[at + i] = (byte) (value >>> (8 * i));
         }
         return at + bytes;
     }

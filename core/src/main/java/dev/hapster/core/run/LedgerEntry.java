@@ -42,7 +42,7 @@ public record LedgerEntry(
 
     /** Whether something of the file is rejected. */
     public boolean isOpen() {
-        return !arrival.accepted() || rejected > 0 && standing.copyOf() == 0;
+        return !arrival.accepted() || (rejected > 0 && standing.copyOf() == 0);
     }
 
     /** Whether rows of it are in the dataset. */

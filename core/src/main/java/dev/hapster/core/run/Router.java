@@ -156,8 +156,8 @@ final class Router {
         }
         boolean stays = !routing.isTaking();
         boolean stale = outcome == Outcome.LOADED && after.rejected().declared() && Files.exists(beside(file.path()));
-        if (stays && !decided.isNews() && !plan.applyAfter
-                || routing.kind() == Routing.Kind.LEAVE && reasonsOf == 0 && !stale) {
+        if ((stays && !decided.isNews() && !plan.applyAfter)
+                || (routing.kind() == Routing.Kind.LEAVE && reasonsOf == 0 && !stale)) {
             return Planned.NOTHING;
         }
         Fingerprint now;
@@ -209,7 +209,7 @@ final class Router {
             while (existing != null && !Files.exists(existing)) {
                 existing = existing.getParent();
             }
-            return roots.own(target) || existing != null && roots.own(existing.toRealPath());
+            return roots.own(target) || (existing != null && roots.own(existing.toRealPath()));
         } catch (IOException unreadable) {
             return false; // taking it there will meet the same, and say so
         }
@@ -416,7 +416,7 @@ final class Router {
         while (existing != null && !Files.exists(existing)) {
             existing = existing.getParent();
         }
-        if (roots.own(folder) || existing != null && roots.own(existing.toRealPath())) {
+        if (roots.own(folder) || (existing != null && roots.own(existing.toRealPath()))) {
             throw new IOException(folder + " belongs to Hapster's own store or definitions");
         }
         if (existing == null || !roots.hold(existing)) {
@@ -455,7 +455,7 @@ final class Router {
             }
             Moment.COPY_WRITTEN.reached();
             if (!hash(draft).equals(source)
-                    || !route.seen().hash().isEmpty() && !route.seen().hash().equals(source)) {
+                    || (!route.seen().hash().isEmpty() && !route.seen().hash().equals(source))) {
                 throw new IOException("the copy does not equal what was read");
             }
             name(draft, route.target());
@@ -515,7 +515,7 @@ final class Router {
     /** Puts the reasons beside a rejected file, and takes away those that hold no longer. */
     private void beside(Route route) throws IOException {
         Path stale = beside(route.source());
-        if (route.reasonsOf() == 0 || !route.source().equals(route.target()) && route.kind() == Routing.Kind.MOVE) {
+        if (route.reasonsOf() == 0 || (!route.source().equals(route.target()) && route.kind() == Routing.Kind.MOVE)) {
             if (isOurs(stale)) {
                 Files.delete(stale);
             }

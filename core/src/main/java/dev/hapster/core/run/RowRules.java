@@ -60,6 +60,10 @@ final class RowRules {
      */
     record Verdict(String left, boolean deletes, Reason refused) {
         static final Verdict STAYS = new Verdict(null, false, null);
+
+        boolean stays() {
+            return left == null && !deletes && refused == null;
+        }
     }
 
     Verdict of(RawBatch rawRows, TypedBatch typedRows, int at) {
@@ -68,13 +72,13 @@ final class RowRules {
         row = at;
         if (deleted.isPresent()) {
             Verdict verdict = ask(deleted.get(), true);
-            if (verdict != Verdict.STAYS) {
+            if (!verdict.stays()) {
                 return verdict;
             }
         }
         for (Expression rule : keep) {
             Verdict verdict = ask(rule, false);
-            if (verdict != Verdict.STAYS) {
+            if (!verdict.stays()) {
                 return verdict;
             }
         }
@@ -133,24 +137,29 @@ final class RowRules {
 
     private Object value(String name) {
         switch (name) {
-            case Expression.FILE:
+            case Expression.FILE -> {
                 return file;
-            case Expression.FACT:
+            }
+            case Expression.FACT -> {
                 return facts;
-            case Expression.SOURCE:
+            }
+            case Expression.SOURCE -> {
                 Map<String, Object> source = new HashMap<>();
                 List<String> values = raw.texts(row);
                 for (int i = 0; i < Math.min(values.size(), header.size()); i++) {
                     source.put(header.get(i), values.get(i));
                 }
                 return source;
-            case Expression.ROW:
+            }
+            case Expression.ROW -> {
                 Map<String, Object> all = new HashMap<>();
                 places.forEach((column, place) -> all.put(column, orNull(typedValue(place))));
                 return all;
-            default:
+            }
+            default -> {
                 Optional<String> text = texts.getOrDefault(name, Optional.empty());
                 return text.isPresent() ? text.get() : typedValue(places.get(name));
+            }
         }
     }
 

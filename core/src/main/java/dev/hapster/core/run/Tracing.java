@@ -142,7 +142,7 @@ final class Tracing {
                     ? RowRules.Verdict.STAYS
                     : faults.isEmpty() ? rules.of(raw, typed, at) : rules.ofFaulty(raw, typed, at, faulty);
             left = Optional.ofNullable(verdict.left());
-            passes = verdict.left() != null || faults.isEmpty() && verdict.refused() == null;
+            passes = verdict.left() != null || (faults.isEmpty() && verdict.refused() == null);
             if (verdict.refused() != null) {
                 cells.add(new Cell(
                         "",

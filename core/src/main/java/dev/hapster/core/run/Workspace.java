@@ -19,6 +19,7 @@ import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.time.Clock;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -132,7 +133,7 @@ public final class Workspace {
                 shared ? Definitions.values(VALUES, text(VALUES)) : Map.of(),
                 System.getenv(),
                 call,
-                Clock.systemDefaultZone());
+                Clock.system(ZoneId.systemDefault()));
     }
 
     private static String file(String job) {

@@ -60,8 +60,8 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
             }
             if (fields[i] != ABSENT) {
                 used.add(fields[i]);
-            } else if (column.required() && column.fallback().isEmpty()
-                    || mapping != null && !job.read().surplus().missingEmpty()) {
+            } else if ((column.required() && column.fallback().isEmpty())
+                    || (mapping != null && !job.read().surplus().missingEmpty())) {
                 missing.add(wanted);
             } else {
                 unfed.add(column.name());

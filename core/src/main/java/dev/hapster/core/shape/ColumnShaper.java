@@ -124,7 +124,7 @@ abstract class ColumnShaper {
         byte[] text = bytes;
         int start = from;
         int end = to;
-        if (cleans || trims() && end > start && (text[start] <= ' ' || text[end - 1] <= ' ')) {
+        if (cleans || (trims() && end > start && (text[start] <= ' ' || text[end - 1] <= ' '))) {
             cleaner.apply(text, start, end);
             if (trims()) {
                 cleaner.trim();

@@ -19,6 +19,7 @@ import org.apache.parquet.schema.Type.Repetition;
  * <p>Encodings are those of the Parquet format: PLAIN, RLE_DICTIONARY where few values recur, RLE for definition
  * levels.
  */
+@SuppressWarnings("deprecation") // the writer of pages wants the encoding of levels by its old name
 abstract class ColumnChunk {
 
     /** Rows in a page. */

@@ -103,7 +103,7 @@ final class LongChunk extends ColumnChunk {
     }
 
     private int slot(long value) {
-        return (int) (value * 0x9E3779B97F4A7C15L >>> 40) & slots.length - 1;
+        return (int) ((value * 0x9E3779B97F4A7C15L) >>> 40) & slots.length - 1;
     }
 
     private void grow() {
@@ -145,7 +145,7 @@ final class LongChunk extends ColumnChunk {
         if (isBoolean) {
             byte[] bits = new byte[(to - from + 7) / 8];
             for (int i = from; i < to; i++) {
-                bits[i - from >> 3] |= (byte) (held[i] << (i - from & 7));
+                bits[(i - from) >> 3] |= (byte) (held[i] << (i - from & 7));
             }
             return BytesInput.from(bits);
         }

@@ -6,6 +6,7 @@ import org.apache.parquet.compression.CompressionCodecFactory.BytesInputCompress
 import org.apache.parquet.hadoop.metadata.CompressionCodecName;
 
 /** Compresses pages with Snappy, without the detour over Hadoop's streams. Not thread-safe. */
+@SuppressWarnings("deprecation") // the codec is given bytes, and no stream
 final class Snappy implements BytesInputCompressor {
 
     @Override

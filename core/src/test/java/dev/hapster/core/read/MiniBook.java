@@ -58,7 +58,10 @@ final class MiniBook {
         return this;
     }
 
-    /** @param rows as they stand in {@code sheetData}; @param behind what stands behind it */
+    /**
+     * @param rows as they stand in {@code sheetData}
+     * @param behind what stands behind it
+     */
     MiniBook sheet(String name, String rows, String behind) {
         count++;
         sheets.append("<sheet name=\"")

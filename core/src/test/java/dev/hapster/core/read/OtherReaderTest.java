@@ -24,6 +24,7 @@ import net.jqwik.api.Provide;
  * Where only its relaxed mode does (text behind a closing quote), we mark the record in which that happens, and give
  * the same ones before it.
  */
+@SuppressWarnings({"deprecation", "removal"}) // the other reader is asked for what ours does
 class OtherReaderTest {
 
     private static final Read RULES = new Read(

@@ -116,7 +116,7 @@ class HandlingTest {
         return checked(result);
     }
 
-    private RunResult retry(long of) throws Exception {
+    private RunResult retry() throws Exception {
         Set<Long> open = new java.util.TreeSet<>();
         catalogue.ledger("north").stream()
                 .filter(LedgerEntry::isOpen)
@@ -508,7 +508,7 @@ class HandlingTest {
         assertThat(rows()).containsExactly("a-1:a=1");
         job("map: {value: {clean: [{remove: \"<\"}]}}\nafter: {rejected: {move: bad}, loaded: {move: done}}\n");
         file("bad/b-1.csv", HEADER + "z,,7\n"); // mended where it lies
-        RunResult result = retry(1);
+        RunResult result = retry();
         assertThat(result.files())
                 .extracting(
                         FileResult::name,
@@ -523,7 +523,7 @@ class HandlingTest {
         assertThat(reasons(2)).singleElement().asString().startsWith("a-1.csv:5 number-unreadable");
         assertThat(tree("bad")).isEmpty();
         assertThat(tree("done")).containsExactly("done/a-1.csv", "done/b-1.csv");
-        assertThat(retry(1).files()).singleElement().satisfies(file -> assertThat(file.loaded())
+        assertThat(retry().files()).singleElement().satisfies(file -> assertThat(file.loaded())
                 .isZero());
         assertThat(rows()).hasSize(4);
     }

@@ -109,6 +109,7 @@ public final class Reference {
     }
 
     /** Whether another file with the same content, that arrived before, counts instead. */
+    @SuppressWarnings("ReferenceEquality") // two readings may say the same
     boolean copy(Reading reading) {
         Reading whole = reading;
         while (whole.base != null) {
@@ -122,7 +123,7 @@ public final class Reference {
                         && stands(other)
                         && !removed(other)
                         && (other.placeEntry < own.placeEntry
-                                || other.placeEntry == own.placeEntry && other.placeTurn < own.placeTurn));
+                                || (other.placeEntry == own.placeEntry && other.placeTurn < own.placeTurn)));
     }
 
     boolean counts(Reading reading) {

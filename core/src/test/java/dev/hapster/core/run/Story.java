@@ -352,7 +352,7 @@ public final class Story {
         boolean copy = reference.copy(known);
         return reference.stands(known)
                 && (copy || !reference.asCopy.contains(known))
-                && (copy || known.mended() == mended || known.open().isEmpty() && mode != Mode.REPLACE);
+                && (copy || known.mended() == mended || (known.open().isEmpty() && mode != Mode.REPLACE));
     }
 
     private void learn() throws Exception {
@@ -393,7 +393,7 @@ public final class Story {
         Map<Present, Reading> fresh = new LinkedHashMap<>();
         for (int turn = 0; turn < byTurn.size(); turn++) {
             Present one = byTurn.get(turn);
-            if (again.test(one.file) || !skips(one, known.get(one)) && !reference.asCopy.contains(known.get(one))) {
+            if (again.test(one.file) || (!skips(one, known.get(one)) && !reference.asCopy.contains(known.get(one)))) {
                 fresh.put(one, read(entry, turn, one.file, generation(one.file, one.content), one.content));
             }
         }
@@ -435,7 +435,7 @@ public final class Story {
     private boolean onBefore(Reading one, long entry) {
         Set<String> look = reference.looks.remove(entry);
         boolean counted =
-                reference.counts(one) && !one.rows().isEmpty() || reference.stands(one) && reference.counts(one);
+                (reference.counts(one) && !one.rows().isEmpty()) || (reference.stands(one) && reference.counts(one));
         if (look != null) {
             reference.looks.put(entry, look);
         }
@@ -465,7 +465,7 @@ public final class Story {
             boolean meant = world.retriesAll() || lastRejected.contains(one.file() + one.generation());
             if (meant
                     && current != null
-                    && (!current.accepted() || !current.open().isEmpty() && !reference.copy(current))) {
+                    && (!current.accepted() || (!current.open().isEmpty() && !reference.copy(current)))) {
                 asked.put(one.file() + one.generation(), current);
             }
         }

@@ -46,7 +46,8 @@ public class CallerGuard {
             refuse(call, "Calls from pages of '" + origin + "' are refused.");
             return;
         }
-        if (call.request().method() == HttpMethod.GET && call.normalizedPath().matches(PAGES)) {
+        if (call.request().method().equals(HttpMethod.GET)
+                && call.normalizedPath().matches(PAGES)) {
             call.reroute("/index.html");
             return;
         }

@@ -14,6 +14,7 @@ import java.nio.file.StandardOpenOption;
 public final class WorkspaceLock {
 
     /** Held until the process ends; the operating system lets go of it then, however it ends. */
+    @SuppressWarnings("UnusedVariable")
     private static FileChannel held;
 
     private WorkspaceLock() {}

@@ -120,7 +120,7 @@ class Problems {
      */
     private static Optional<Throwable> catalogueFault(Throwable wrong) {
         for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-            if (cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode())
+            if ((cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode()))
                     || cause instanceof RollbackException) {
                 return Optional.of(cause);
             }

@@ -67,6 +67,7 @@ class Durable {
         }
     }
 
+    @SuppressWarnings("WaitNotInLoop") // called in one
     private void await() {
         try {
             wait();

@@ -305,7 +305,8 @@ public class Upgrade {
             int ordinal = ordinals.getOrDefault(run + "\n" + path, UNNUMBERED);
             long id = Arrival.id(run, ordinal);
             while (!used.add(id)) {
-                id = Arrival.id(run, ordinal = Math.max(UNNUMBERED, ordinal + 1));
+                ordinal = Math.max(UNNUMBERED, ordinal + 1);
+                id = Arrival.id(run, ordinal);
             }
             return id;
         }
