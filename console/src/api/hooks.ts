@@ -198,10 +198,11 @@ export function useRemoveRows(dataset: string, job: string) {
 export const useAside = (run: number) =>
   useQuery({ queryKey: ['run', run, 'aside'], queryFn: () => get<RuleCount[]>(`/runs/${run}/aside`) })
 
-export const useAsideRows = (run: number) =>
+/** The first rows that a rule set aside. */
+export const useAsideRows = (run: number, rule: string, limit: number) =>
   useQuery({
-    queryKey: ['run', run, 'aside', 'rows'],
-    queryFn: () => get<Left[]>(`/runs/${run}/aside/rows` + query({ limit: 500 })),
+    queryKey: ['run', run, 'aside', rule, limit],
+    queryFn: () => get<Left[]>(`/runs/${run}/aside/rows` + query({ rule, limit })),
   })
 
 export const useComparison = (run: number) =>

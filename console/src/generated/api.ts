@@ -1790,6 +1790,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AfterView: {
+            action: string;
+            to: string;
+            words: string;
+        };
         Bounds: {
             /** Format: int32 */
             place: number;
@@ -1851,7 +1856,7 @@ export interface components {
             sentence: string;
             cure: string;
             notes: string[];
-            action: string;
+            after: components["schemas"]["AfterView"];
         };
         ColumnView: {
             name: string;
@@ -1997,7 +2002,7 @@ export interface components {
             /** Format: int64 */
             sinceRun: number;
             notes: string[];
-            routed: string;
+            after: components["schemas"]["AfterView"];
             /** Format: int64 */
             millis: number;
         };
@@ -2028,7 +2033,7 @@ export interface components {
             }[];
             values: components["schemas"]["Used"][];
             troubles: components["schemas"]["Trouble"][];
-            sieves: components["schemas"]["Sieve"][];
+            counts: components["schemas"]["RuleCounts"][];
             bounds: components["schemas"]["Bounds"][];
             /** Format: int32 */
             seen: number;
@@ -2037,7 +2042,7 @@ export interface components {
             /** Format: int32 */
             waiting: number;
             /** Format: int32 */
-            left: number;
+            skipped: number;
             /** Format: int32 */
             matching: number;
             files: components["schemas"]["FoundFile"][];
@@ -2170,6 +2175,8 @@ export interface components {
             /** Format: int64 */
             row: number;
             fields: string[];
+            source: string;
+            repeats: string;
         };
         Line: {
             /** Format: int64 */
@@ -2292,6 +2299,7 @@ export interface components {
             /** Format: int64 */
             row: number;
             fields: string[];
+            source: string;
         };
         RemovedView: {
             /** Format: int64 */
@@ -2340,6 +2348,14 @@ export interface components {
             rows: number;
             /** Format: int64 */
             files: number;
+        };
+        RuleCounts: {
+            /** Format: int32 */
+            place: number;
+            folder: string;
+            /** Format: int64 */
+            seen: number;
+            steps: components["schemas"]["Step"][];
         };
         RunEvent: {
             kind: string;
@@ -2404,20 +2420,14 @@ export interface components {
                 [key: string]: string;
             };
         };
-        Sieve: {
-            /** Format: int32 */
-            place: number;
-            folder: string;
-            /** Format: int64 */
-            seen: number;
-            steps: components["schemas"]["Step"][];
-        };
         Step: {
+            key: string;
             rule: string;
             /** Format: int64 */
             removed: number;
             /** Format: int64 */
-            left: number;
+            remain: number;
+            last: boolean;
         };
         StoreView: {
             problems: string[];

@@ -2,7 +2,7 @@ import { Alert, Box, Stack, TextField, ToggleButton, ToggleButtonGroup, Typograp
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo, useState, type ReactNode } from 'react'
 import { useSearchParams } from 'react-router'
-import type { Change, FindView, FoundFile, Sieve } from '../api/client'
+import type { Change, FindView, FoundFile, RuleCounts } from '../api/client'
 import { FILES, findPage } from '../api/hooks'
 import { DataTable, type TableColumn } from '../parts/DataTable'
 import { counted, grouped, moment, size } from '../parts/format'
@@ -15,7 +15,7 @@ interface Look {
 }
 
 const NONE: Change[] = []
-const WHICH = ['all', 'taken', 'waiting', 'left'] as const
+const WHICH = ['all', 'taken', 'waiting', 'skipped'] as const
 type Which = (typeof WHICH)[number]
 
 /** What a job would take, fetched as one scrolls. Sorting and narrowing happen where the files are. */
@@ -44,7 +44,7 @@ export function useFound(job: string, look: Look) {
 
 export type Found = ReturnType<typeof useFound>
 
-/** The files that lie in the job's folders now: taken or left, and by which rule. */
+/** The files that lie in the job's folders now: taken or skipped, and by which rule. */
 export function FilesFound({ job, set, right }: { job: string; set: Record<string, string>; right: ReactNode }) {
   const found = useFound(
     job,
@@ -68,8 +68,8 @@ export function FilesFound({ job, set, right }: { job: string; set: Record<strin
   return (
     <Section title="Files found now" right={right}>
       <FoundTroubles view={first.data} />
-      {first.data.sieves.map((sieve) => (
-        <SieveView key={sieve.place} sieve={sieve} />
+      {first.data.counts.map((counts) => (
+        <RuleCountsView key={counts.place} counts={counts} />
       ))}
       <FoundTable job={job} found={found} view={first.data} maxHeight="45vh" />
     </Section>
@@ -111,7 +111,7 @@ function columns(view: FindView): TableColumn<FoundFile>[] {
         <span title={file.path}>
           <Box
             component="span"
-            aria-label={file.waiting ? 'waiting' : file.taken ? 'taken' : 'left'}
+            aria-label={file.waiting ? 'waiting' : file.taken ? 'taken' : 'skipped'}
             sx={{ display: 'inline-block', width: '1.4em', color: file.taken ? 'primary.main' : 'text.secondary' }}
           >
             {file.waiting ? '~' : file.taken ? '+' : '−'}
@@ -120,14 +120,14 @@ function columns(view: FindView): TableColumn<FoundFile>[] {
         </span>
       ),
     },
-    ...(view.sieves.length > 1
+    ...(view.counts.length > 1
       ? [
           {
             key: 'place',
             title: 'Place',
             width: 6,
             render: (file: FoundFile) => (
-              <span title={view.sieves.find((sieve) => sieve.place === file.place)?.folder}>{file.place}</span>
+              <span title={view.counts.find((counts) => counts.place === file.place)?.folder}>{file.place}</span>
             ),
           },
         ]
@@ -201,7 +201,12 @@ export function FoundTable({
       { replace: true },
     )
   const { which, setWhich, search, setSearch, sort, setSort } = found
-  const counts: Record<Which, number> = { all: view.seen, taken: view.taken, waiting: view.waiting, left: view.left }
+  const counts: Record<Which, number> = {
+    all: view.seen,
+    taken: view.taken,
+    waiting: view.waiting,
+    skipped: view.skipped,
+  }
   const table = useMemo(() => columns(view), [view])
   const onSort = (key: string) => setSort({ key, descending: sort.key === key && !sort.descending })
   return (
@@ -256,34 +261,34 @@ export function FoundTable({
   )
 }
 
-/** What the rules of a place left over, one after another; the one that removed the last file stands out. */
-export function SieveView({ sieve }: { sieve: Sieve }) {
+/** What a rule did, in words. */
+export const whatRemains = (step: RuleCounts['steps'][number]) =>
+  step.last ? 'removed the last' : `${grouped(step.remain)} remain`
+
+/** How many files remain after each rule of a place; the one that removed the last file stands out. */
+export function RuleCountsView({ counts }: { counts: RuleCounts }) {
   return (
     <Box
       role="list"
-      aria-label={`Sieve of ${sieve.folder}`}
+      aria-label={`Rules of ${counts.folder}`}
       sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 2.5, rowGap: 0.25, mb: 1 }}
     >
       <Typography role="listitem" variant="body2">
-        {sieve.folder}: {counted(sieve.seen, 'file')}
+        {counts.folder}: {counted(counts.seen, 'file')}
       </Typography>
-      {sieve.steps.map((step, index) => {
-        const before = sieve.steps[index - 1]?.left ?? sieve.seen
-        const last = step.left === 0 && before > 0
-        return (
-          <Typography
-            key={step.rule}
-            role="listitem"
-            variant="body2"
-            sx={{ color: last ? 'error.main' : 'text.secondary' }}
-          >
-            <Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
-              {step.rule}
-            </Box>{' '}
-            {last ? 'removed the last' : `${grouped(step.left)} left`}
-          </Typography>
-        )
-      })}
+      {counts.steps.map((step) => (
+        <Typography
+          key={step.rule}
+          role="listitem"
+          variant="body2"
+          sx={{ color: step.last ? 'error.main' : 'text.secondary' }}
+        >
+          <Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
+            {step.rule}
+          </Box>{' '}
+          {whatRemains(step)}
+        </Typography>
+      ))}
     </Box>
   )
 }

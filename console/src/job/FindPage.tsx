@@ -13,11 +13,11 @@ import {
 } from '@mui/material'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import type { Bounds, Change, FindView, Sieve } from '../api/client'
+import type { Bounds, Change, FindView, RuleCounts } from '../api/client'
 import { useJob, useSave } from '../api/hooks'
 import { counted, grouped } from '../parts/format'
 import { Mistakes, Trouble, Wait } from '../parts/State'
-import { FoundTable, FoundTroubles, useFound } from './FilesFound'
+import { FoundTable, FoundTroubles, useFound, whatRemains } from './FilesFound'
 import { Given } from './Given'
 import { Cross, firstValue, FolderField, NumberField, RuleForm, RULES, type RuleKey } from './RuleForms'
 
@@ -78,7 +78,7 @@ function Editor({ name }: { name: string }) {
         </Typography>
         <Typography color="textSecondary" sx={{ flex: 1 }} data-taken={view.taken}>
           {counted(view.taken, 'file')} taken{view.waiting > 0 ? `, ${grouped(view.waiting)} of them waiting` : ''},{' '}
-          {grouped(view.left)} left
+          {grouped(view.skipped)} skipped
         </Typography>
         <Button onClick={() => setAsText(!asText)}>{asText ? 'As forms' : 'As text'}</Button>
         <Button onClick={() => setChanges(changes.slice(0, -1))} disabled={!changed}>
@@ -165,7 +165,7 @@ function Places({ view, onChange }: { view: FindView; onChange: (change: Change)
           place={place}
           many={view.places.length > 1}
           onChange={onChange}
-          sieve={view.sieves.find((sieve) => sieve.place === index + 1)}
+          counts={view.counts.find((counts) => counts.place === index + 1)}
           bounds={view.bounds.find((one) => one.place === index + 1)}
         />
       ))}
@@ -183,12 +183,12 @@ interface PlaceProps {
   number: number
   place: Record<string, unknown>
   many: boolean
-  sieve?: Sieve
+  counts?: RuleCounts
   bounds?: Bounds
   onChange: (change: Change) => void
 }
 
-function PlaceForm({ number, place, many, sieve, bounds, onChange }: PlaceProps) {
+function PlaceForm({ number, place, many, counts, bounds, onChange }: PlaceProps) {
   const rules = Object.keys(place).filter((key): key is RuleKey => (RULES as string[]).includes(key))
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const set = (key: string, value: unknown) => onChange({ op: 'set', place: number, key, value })
@@ -197,14 +197,7 @@ function PlaceForm({ number, place, many, sieve, bounds, onChange }: PlaceProps)
     setAnchor(null)
     set(key, firstValue(key, bounds))
   }
-  let before = sieve?.seen ?? 0
-  const steps = new Map(
-    (sieve?.steps ?? []).map((step) => {
-      const entry = { left: step.left, removed: step.removed, last: step.left === 0 && before > 0 }
-      before = step.left
-      return [step.rule.split(' ')[0], entry]
-    }),
-  )
+  const steps = new Map((counts?.steps ?? []).map((step) => [step.key, step]))
   return (
     <Box
       component="section"
@@ -260,10 +253,10 @@ function PlaceForm({ number, place, many, sieve, bounds, onChange }: PlaceProps)
           />
         </Stack>
       )}
-      <Box role="list" aria-label={sieve ? `Sieve of ${sieve.folder}` : undefined} sx={{ mt: 1 }}>
-        {sieve && (
+      <Box role="list" aria-label={counts ? `Rules of ${counts.folder}` : undefined} sx={{ mt: 1 }}>
+        {counts && (
           <Typography role="listitem" variant="body2" color="textSecondary" sx={{ textAlign: 'right', pr: 8.5 }}>
-            {counted(sieve.seen, 'file')}
+            {counted(counts.seen, 'file')}
           </Typography>
         )}
         {rules.map((key, index) => {
@@ -302,7 +295,7 @@ function PlaceForm({ number, place, many, sieve, bounds, onChange }: PlaceProps)
                   color: step?.last ? 'error.main' : 'text.secondary',
                 }}
               >
-                {step && (step.last ? 'removed the last' : `${grouped(step.left)} left`)}
+                {step && whatRemains(step)}
               </Typography>
               <Stack direction="row" sx={{ alignItems: 'center' }}>
                 <Stack>
@@ -356,7 +349,7 @@ function PlaceForm({ number, place, many, sieve, bounds, onChange }: PlaceProps)
 
 const MEANS: Record<RuleKey, string> = {
   take: 'only these names',
-  leave: 'none of these names',
+  skip: 'none of these names',
   size: 'only of a size',
   modified: 'only last written in a time',
   created: 'only created in a time',

@@ -15,7 +15,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { useCheck, useCopy, useJob, useStartRun, useTrial } from '../api/hooks'
 import type { CheckView, JobDetail, ReportView } from '../api/client'
 import { RunBalance } from '../parts/BalanceBar'
-import { counted, moment } from '../parts/format'
+import { afterwards, counted, moment } from '../parts/format'
 import { Words } from '../parts/ReasonList'
 import { Mistakes, Section, Trouble, Wait } from '../parts/State'
 import { RunTable } from '../run/RunTable'
@@ -268,14 +268,16 @@ function Checked({ check }: { check: CheckView }) {
           </Typography>
         </Box>
       ))}
-      {[...new Set(check.files.flatMap((file) => file.action ?? []))].map((action) => (
+      {[...new Set(check.files.flatMap((file) => (file.after ? afterwards(file.after) : [])))].map((action) => (
         <Typography
           key={action}
           variant="body2"
           color="textSecondary"
           sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}
         >
-          Afterwards {counted(check.files.filter((file) => file.action === action).length, 'file')} would be {action}.
+          Afterwards{' '}
+          {counted(check.files.filter((file) => file.after && afterwards(file.after) === action).length, 'file')} would
+          be {action}.
         </Typography>
       ))}
     </Section>

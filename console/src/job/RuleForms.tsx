@@ -16,8 +16,8 @@ import type { Bounds } from '../api/client'
 import { useFolders } from '../api/hooks'
 import { size } from '../parts/format'
 
-export type RuleKey = 'take' | 'leave' | 'size' | 'modified' | 'created' | 'rank'
-export const RULES: RuleKey[] = ['take', 'leave', 'size', 'modified', 'created', 'rank']
+export type RuleKey = 'take' | 'skip' | 'size' | 'modified' | 'created' | 'rank'
+export const RULES: RuleKey[] = ['take', 'skip', 'size', 'modified', 'created', 'rank']
 
 interface FormProps {
   /** As it stands in the file: texts, lists and maps of texts. */
@@ -318,7 +318,7 @@ function RankForm({ value, onChange, label }: FormProps) {
 export function RuleForm({ of, ...props }: FormProps & { of: RuleKey }) {
   switch (of) {
     case 'take':
-    case 'leave':
+    case 'skip':
       return <NamesForm {...props} />
     case 'size':
       return <SizeForm {...props} />
@@ -347,7 +347,7 @@ export function firstValue(of: RuleKey, bounds?: Bounds): unknown {
   switch (of) {
     case 'take':
       return ['*']
-    case 'leave':
+    case 'skip':
       return ['*copy*']
     case 'size':
       return bounds?.smallest === undefined

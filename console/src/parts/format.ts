@@ -1,3 +1,5 @@
+import type { After } from '../api/client'
+
 /** A number with a thin space between groups of three digits. */
 export const grouped = (number: number) => number.toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f')
 
@@ -39,3 +41,10 @@ export function shown(value: string | number | boolean | null, type: string): st
 }
 
 export const isNumber = (type: string) => type === 'integer' || type === 'double' || type.startsWith('decimal')
+
+/** What was done with a file, or would be; of one that is taken elsewhere only the folder is named. */
+export function afterwards(after: After) {
+  const folder = after.to?.slice(0, after.to.lastIndexOf('/')) ?? ''
+  if (after.action === 'move') return `moved to ${folder}`
+  return after.action === 'copy' ? `copied to ${folder}` : after.words
+}

@@ -285,7 +285,7 @@ const COLUMNS: TableColumn<FileView>[] = [
             : `since run ${file.sinceRun}`
           : '',
         ...file.notes,
-        file.routed,
+        file.after?.words,
       ]
         .filter(Boolean)
         .join('; ')

@@ -216,7 +216,7 @@ final class Api {
                 code == 400 || code == 404 ? ExitStatus.WRONG_USE : ExitStatus.FAILED, text.toString());
     }
 
-    /** A mistake in a definition: {@code jobs/east.yaml:12:5 unknown key 'leve'. Did you mean 'leave'?} */
+    /** A mistake in a definition: {@code jobs/east.yaml:12:5 unknown key 'tke'. Did you mean 'take'?} */
     static String problem(JsonNode mistake) {
         String hint = mistake.path("hint").asText();
         String at = mistake.path("file").asText()

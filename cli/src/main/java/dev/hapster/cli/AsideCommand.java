@@ -62,15 +62,17 @@ final class AsideCommand implements Callable<Integer> {
             screen.line(Screen.count(rule.path("rows").asLong(), "row") + " of "
                     + Screen.count(rule.path("files").asLong(), "file") + "  "
                     + screen.strong(rule.path("rule").asText()));
-            long shown = 0;
-            for (JsonNode row : api.get("/runs/" + run + "/aside/rows?limit=1000")) {
-                if (row.path("rule").asText().startsWith(rule.path("rule").asText()) && shown++ < limit) {
-                    screen.line("  " + row.path("file").asText() + ":"
-                            + row.path("line").asLong() + "  "
-                            + screen.faint(Screen.shorten(
-                                    row.path("original").asText().replaceAll("\\R", "⏎"),
-                                    Math.max(20, screen.width() - 40))));
-                }
+            String name = rule.path("rule").asText();
+            for (JsonNode row : api.get("/runs/" + run + "/aside/rows?limit=" + limit + "&rule=" + Api.encode(name))) {
+                screen.line("  " + row.path("file").asText() + ":"
+                        + row.path("line").asLong() + "  "
+                        + screen.faint(Screen.shorten(
+                                row.path("original").asText().replaceAll("\\R", "⏎"),
+                                Math.max(20, screen.width() - 40))));
+            }
+            long more = rule.path("rows").asLong() - limit;
+            if (more > 0) {
+                screen.line("  and " + Screen.grouped(more) + " more; --to FILE writes all of them");
             }
         }
         return ExitStatus.DONE;

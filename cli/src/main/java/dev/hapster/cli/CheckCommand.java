@@ -50,8 +50,8 @@ final class CheckCommand implements Callable<Integer> {
             }
             file.path("notes")
                     .forEach(note -> screen.line("    " + file.path("name").asText() + "  " + note.asText()));
-            if (file.has("action")) {
-                actions.merge(file.path("action").asText(), 1L, Long::sum);
+            if (file.has("after")) {
+                actions.merge(Report.afterwards(file.path("after")), 1L, Long::sum);
             }
         }
         long files = check.path("files").size();
@@ -64,8 +64,8 @@ final class CheckCommand implements Callable<Integer> {
                             ? ", all fit by their headers"
                             : ", of which " + Screen.grouped(refused) + " would be rejected"));
         }
-        actions.forEach((action, count) ->
-                screen.line("afterwards  " + Screen.count(count, "file") + " would be " + Report.hereIn(action)));
+        actions.forEach(
+                (action, count) -> screen.line("afterwards  " + Screen.count(count, "file") + " would be " + action));
         return status;
     }
 }

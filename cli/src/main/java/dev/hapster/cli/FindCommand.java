@@ -13,8 +13,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "find",
         mixinStandardHelpOptions = true,
-        description = "Shows which files a job would take now, and which it leaves, with the rule.",
-        footer = {"", "Example:  hapster find north-lab --left"})
+        description = "Shows which files a job would take now, and which it skips, with the rule.",
+        footer = {"", "Example:  hapster find north-lab --skipped"})
 final class FindCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -23,8 +23,8 @@ final class FindCommand implements Callable<Integer> {
     @Parameters(paramLabel = "JOB")
     private String job;
 
-    @Option(names = "--left", description = "Also list the files that are left out.")
-    private boolean left;
+    @Option(names = "--skipped", description = "Also list the files that are skipped.")
+    private boolean skipped;
 
     @Option(names = "--place", paramLabel = "N", description = "Only the N-th place of the job, counted from 1.")
     private Integer place;
@@ -66,28 +66,28 @@ final class FindCommand implements Callable<Integer> {
             screen.line("  … and " + Screen.grouped(matching - PAGE) + " more (hapster find " + job
                     + " --all lists every one)");
         }
-        for (JsonNode sieve : found.path("sieves")) {
-            if (place == null || place == sieve.path("place").asInt()) {
-                sieve(sieve, found.path("sieves").size() > 1);
+        for (JsonNode counts : found.path("counts")) {
+            if (place == null || place == counts.path("place").asInt()) {
+                counts(counts, found.path("counts").size() > 1);
             }
         }
         found.path("troubles")
                 .forEach(trouble ->
                         screen.line(screen.bad("  ! ") + trouble.path("what").asText() + ". "
                                 + trouble.path("hint").asText()));
-        long leftOut = found.path("left").asLong();
+        long out = found.path("skipped").asLong();
         long waiting = found.path("waiting").asLong();
         screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file")
-                + (waiting > 0 ? " (" + Screen.grouped(waiting) + " of them waiting)" : "") + " and leaves "
-                + Screen.grouped(leftOut)
-                + (leftOut > 0 && !left ? " (hapster find " + job + " --left shows which, and why)" : ""));
+                + (waiting > 0 ? " (" + Screen.grouped(waiting) + " of them waiting)" : "") + " and skips "
+                + Screen.grouped(out)
+                + (out > 0 && !skipped ? " (hapster find " + job + " --skipped shows which, and why)" : ""));
         return status;
     }
 
     /** Only the first page looks into the folders; the others go on with the same listing. */
     private JsonNode page(int offset) {
         ObjectNode request = given.body()
-                .put("which", left ? "all" : "taken")
+                .put("which", skipped ? "all" : "taken")
                 .put("fresh", offset == 0)
                 .put("place", place == null ? 0 : place)
                 .put("offset", offset)
@@ -137,21 +137,18 @@ final class FindCommand implements Callable<Integer> {
     }
 
     /** What the rules of a place left over, one after another; the rule that removed the last file is pointed out. */
-    private void sieve(JsonNode sieve, boolean numbered) {
+    private void counts(JsonNode counts, boolean numbered) {
         Screen screen = hapster.screen;
-        screen.line((numbered ? "place " + sieve.path("place").asInt() + "  " : "")
-                + sieve.path("folder").asText() + ": "
-                + Screen.count(sieve.path("seen").asLong(), "file"));
+        screen.line((numbered ? "place " + counts.path("place").asInt() + "  " : "")
+                + counts.path("folder").asText() + ": "
+                + Screen.count(counts.path("seen").asLong(), "file"));
         Table table = new Table("  ").text("").number("").text("").prose("");
-        long before = sieve.path("seen").asLong();
-        for (JsonNode step : sieve.path("steps")) {
-            long after = step.path("left").asLong();
+        for (JsonNode step : counts.path("steps")) {
             table.row(
                     step.path("rule").asText(),
-                    after,
-                    "left",
-                    after == 0 && before > 0 ? "removed the last of them" : "");
-            before = after;
+                    step.path("remain").asLong(),
+                    "remain",
+                    step.path("last").asBoolean() ? "removed the last of them" : "");
         }
         table.lines(screen.width()).forEach(screen::line);
     }

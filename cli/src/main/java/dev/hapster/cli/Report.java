@@ -207,15 +207,13 @@ final class Report {
     private void routed(JsonNode files) {
         Map<String, List<String>> groups = new LinkedHashMap<>();
         for (JsonNode file : files) {
-            String words = file.path("routed").asText("");
-            int to = words.indexOf(" to /");
-            int slash = words.lastIndexOf('/');
-            boolean taken = to > 0 && !words.contains(": ");
-            String group = taken ? words.substring(0, to) + " to " + here(words.substring(to + 4, slash)) : words;
+            JsonNode after = file.path("after");
+            String group = afterwards(after);
             if (!group.isEmpty()) {
                 List<String> names = groups.computeIfAbsent(group, key -> new ArrayList<>());
-                String name =
-                        taken ? words.substring(slash + 1) : file.path("name").asText();
+                String name = after.has("to")
+                        ? Path.of(after.path("to").asText()).getFileName().toString()
+                        : file.path("name").asText();
                 if (!names.contains(name)) {
                     names.add(name);
                 }
@@ -227,10 +225,14 @@ final class Report {
                         + (names.size() > MOST_NAMED ? " and " + (names.size() - MOST_NAMED) + " more" : "")));
     }
 
-    /** Words that end with a path, with that as it can be opened from here. */
-    static String hereIn(String words) {
-        int to = words.indexOf(" to /");
-        return to < 0 ? words : words.substring(0, to + 4) + here(words.substring(to + 4));
+    /** What was done with a file; of one that was taken elsewhere only the folder is named. Empty where it stays. */
+    static String afterwards(JsonNode after) {
+        String to = after.path("to").asText("");
+        return switch (after.path("action").asText("")) {
+            case "move" -> "moved to " + here(Path.of(to).getParent().toString());
+            case "copy" -> "copied to " + here(Path.of(to).getParent().toString());
+            default -> after.path("words").asText("");
+        };
     }
 
     /** A path as it can be opened from here: relative where it lies below this folder. */

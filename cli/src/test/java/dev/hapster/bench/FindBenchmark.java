@@ -50,7 +50,7 @@ class FindBenchmark {
                     "job: " + name + "\ninto: samples\nfind:\n  - folder: " + name
                             + "\n    depth: 1\n    scan_at_most: 200000\n"
                             + "    take: [\"station-*/{station}-{day:yyyyMMdd}-*.csv\"]\n"
-                            + "    leave: [\"*-9?.csv\"]\n    size: {to: 1 MB}\n");
+                            + "    skip: [\"*-9?.csv\"]\n    size: {to: 1 MB}\n");
         }
         double[] answer = new double[ROUNDS];
         double[] client = new double[ROUNDS];
@@ -69,7 +69,7 @@ class FindBenchmark {
                 TestService.Result found = service.client("find", "many");
                 client[round] = seconds(start);
                 assertThat(found.out())
-                        .endsWith("many takes 90 000 files and leaves 10 000 (hapster find many --left shows "
+                        .endsWith("many takes 90 000 files and skips 10 000 (hapster find many --skipped shows "
                                 + "which, and why)\n");
                 start = System.nanoTime();
                 Process process = new ProcessBuilder(

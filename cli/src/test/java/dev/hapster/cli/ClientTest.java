@@ -48,13 +48,13 @@ class ClientTest {
                 "station comes from \"Messstelle\": trimmed, in upper case, \"-\" removed");
         says(
                 0,
-                "find north-lab --left",
+                "find north-lab --skipped",
                 "take \"samples-*.csv\"",
-                "leave \"*copy*\"",
+                "skip \"*copy*\"",
                 "inbox/north: 7 files",
-                "take \"samples-*.csv\"  5  left",
-                "leave \"*copy*\"        4  left",
-                "north-lab takes 4 files and leaves 3");
+                "take \"samples-*.csv\"  5  remain",
+                "skip \"*copy*\"        4  remain",
+                "north-lab takes 4 files and skips 3");
         says(1, "check east-lab", "! samples-2026-05.csv  holds 0 bytes", "of which 2 would be rejected");
         says(
                 1,
@@ -88,7 +88,7 @@ class ClientTest {
                 "find east-lab",
                 "~  samples-2026-06.csv.part",
                 "waiting: has an unfinished name (\"*.part\")",
-                "east-lab takes 6 files (1 of them waiting) and leaves 0",
+                "east-lab takes 6 files (1 of them waiting) and skips 0",
                 "with inbox = inbox (values.yaml)");
         says(1, "find east-lab --set inbox=nowhere", "with inbox = nowhere (the call)", "nowhere/east does not exist");
         says(2, "find east-lab --set x", "NAME=VALUE");

@@ -129,7 +129,7 @@ class FormatsTest {
             assertThat(service.client("peek", "harbour", "harbour-2026.xlsx!Nope")
                             .err())
                     .contains("has no sheet \"Nope\" any more; it has 2026-01");
-            assertThat(service.client("find", "harbour", "--left").out())
+            assertThat(service.client("find", "harbour", "--skipped").out())
                     .contains("harbour-2026.xlsx!Notes", "no sheet pattern matches");
             service.run("harbour");
             Path target = folder.resolve("rows.xlsx");

@@ -153,8 +153,8 @@ class InterfaceTest {
                                 "/jobs/north-lab/find",
                                 Api.JSON.createObjectNode().put("limit", 100))
                         .path("files"))
-                .extracting(file -> file.path("status").asText("left"))
-                .containsExactly("left", "left", "left", "loaded", "loaded", "loaded", "loaded");
+                .extracting(file -> file.path("status").asText("skipped"))
+                .containsExactly("skipped", "skipped", "skipped", "loaded", "loaded", "loaded", "loaded");
     }
 
     @Test

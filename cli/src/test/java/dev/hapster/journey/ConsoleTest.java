@@ -63,8 +63,8 @@ class ConsoleTest {
                 .containsText("samples-2026-06.csv.part");
         assertThat(page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found")))
                 .containsText("waiting: has an unfinished name");
-        assertThat(page.getByRole(AriaRole.LIST, new GetByRoleOptions().setName("Sieve of inbox/east")))
-                .containsText("6 left");
+        assertThat(page.getByRole(AriaRole.LIST, new GetByRoleOptions().setName("Rules of inbox/east")))
+                .containsText("6 remain");
         page.getByText("samples-2026-03.csv").first().click();
         Locator lines = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Lines of samples-2026-03.csv"));
         assertThat(lines).containsText("Probe,Messstelle,Entnahme");
@@ -217,10 +217,10 @@ class ConsoleTest {
         assertThat(page.locator("[data-taken='7']")).isVisible();
         page.getByLabel("take 1", exactly()).fill("samples-*.csv");
         assertThat(page.locator("[data-taken='5']")).isVisible();
-        assertThat(page.locator("[data-rule=take]")).containsText("5 left");
-        rule(page, "leave");
+        assertThat(page.locator("[data-rule=take]")).containsText("5 remain");
+        rule(page, "skip");
         assertThat(page.locator("[data-taken='4']")).isVisible();
-        assertThat(files).containsText("leave \"*copy*\"");
+        assertThat(files).containsText("skip \"*copy*\"");
         rule(page, "size");
         assertThat(page.getByLabel("size from")).hasValue("35 B");
         page.getByLabel("size from").fill("25 kB");
@@ -245,7 +245,7 @@ class ConsoleTest {
         page.getByLabel("Move size up").click();
         assertThat(page.locator("[data-rule]").nth(1)).hasAttribute("data-rule", "size");
         page.getByText("Undo").click();
-        assertThat(page.locator("[data-rule]").nth(1)).hasAttribute("data-rule", "leave");
+        assertThat(page.locator("[data-rule]").nth(1)).hasAttribute("data-rule", "skip");
         page.getByLabel("Narrow the list").fill("COPY");
         assertThat(files.getByRole(AriaRole.ROW)).hasCount(2);
 
@@ -265,7 +265,7 @@ class ConsoleTest {
                 find:
                   - folder: inbox/north
                     take: ["samples-*.csv"]
-                    leave: ["*copy*"]
+                    skip: ["*copy*"]
                     size: {from: 25 kB}
                     rank: largest 1
 

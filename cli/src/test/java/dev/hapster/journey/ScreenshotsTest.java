@@ -57,7 +57,7 @@ class ScreenshotsTest {
                     service.url() + "/rejects?open=north-lab.number-unreadable.value",
                     "mend",
                     page -> page.getByLabel("Follow samples-2026-01.csv:26").click());
-            terminal(browser, service, "terminal-run", "find north-lab --left", "run east-lab --again");
+            terminal(browser, service, "terminal-run", "find north-lab --skipped", "run east-lab --again");
             terminal(
                     browser,
                     service,

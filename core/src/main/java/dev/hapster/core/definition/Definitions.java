@@ -80,9 +80,9 @@ public final class Definitions {
             "copies",
             "scan_at_most",
             "sheets",
-            "leave_sheets",
+            "skip_sheets",
             "take",
-            "leave",
+            "skip",
             "size",
             "modified",
             "created",
@@ -550,7 +550,7 @@ public final class Definitions {
         for (String key : map.keys()) {
             switch (key) {
                 case "take" -> rules.add(new FindRule.Take(names(map, key, anyCase, depth)));
-                case "leave" -> rules.add(new FindRule.Leave(names(map, key, anyCase, depth)));
+                case "skip" -> rules.add(new FindRule.Skip(names(map, key, anyCase, depth)));
                 case "size" -> size(map).ifPresent(rules::add);
                 case "modified" -> range(map, key).map(FindRule.Modified::new).ifPresent(rules::add);
                 case "created" -> range(map, key).map(FindRule.Created::new).ifPresent(rules::add);
@@ -578,7 +578,7 @@ public final class Definitions {
 
     private static Optional<Sheets> sheets(YamlMap map, Format format) {
         if (format != Format.WORKBOOK) {
-            for (String key : List.of("sheets", "leave_sheets")) {
+            for (String key : List.of("sheets", "skip_sheets")) {
                 if (map.has(key)) {
                     map.wrongKey(
                             key,
@@ -599,8 +599,8 @@ public final class Definitions {
                 name(item, true, 32).ifPresent(names::add);
             }
         }
-        return Optional.of(new Sheets(
-                names, positions, map.has("leave_sheets") ? names(map, "leave_sheets", true, 32) : List.of()));
+        return Optional.of(
+                new Sheets(names, positions, map.has("skip_sheets") ? names(map, "skip_sheets", true, 32) : List.of()));
     }
 
     private static Completeness arrival(YamlMap map, boolean anyCase) {

@@ -171,15 +171,15 @@ public record Explanation(
         sheets.positions().forEach(position -> taken.add(position < 0 ? "the last" : "number " + position));
         return " Of each workbook it takes "
                 + (taken.isEmpty() ? "all sheets" : "the sheets " + String.join(", ", taken))
-                + (sheets.leave().isEmpty() ? "" : " and leaves " + names(sheets.leave())) + ".";
+                + (sheets.skip().isEmpty() ? "" : " and skips " + names(sheets.skip())) + ".";
     }
 
     private static String rule(FindRule rule) {
         if (rule instanceof FindRule.Take take) {
             return "takes " + names(take.names());
         }
-        if (rule instanceof FindRule.Leave leave) {
-            return "leaves " + names(leave.names());
+        if (rule instanceof FindRule.Skip skip) {
+            return "skips " + names(skip.names());
         }
         if (rule instanceof FindRule.Size size) {
             return "keeps those of a size " + size.written();

@@ -286,15 +286,15 @@ public record JobDef(
      *
      * @param names patterns for their names
      * @param positions counted from 1; -1 is the last
-     * @param leave patterns for the names of those that are left
+     * @param skip patterns for the names of those that are not taken
      */
-    public record Sheets(List<NamePattern> names, List<Integer> positions, List<NamePattern> leave) {
+    public record Sheets(List<NamePattern> names, List<Integer> positions, List<NamePattern> skip) {
         public static final Sheets ALL = new Sheets(List.of(), List.of(), List.of());
 
         public Sheets {
             names = List.copyOf(names);
             positions = List.copyOf(positions);
-            leave = List.copyOf(leave);
+            skip = List.copyOf(skip);
         }
     }
 

@@ -13,7 +13,7 @@ import org.snakeyaml.engine.v2.nodes.SequenceNode;
 /** Changes the places of a job in the text of its file, and nothing else in it. */
 public final class JobEdit extends YamlText {
 
-    private static final List<String> RULES = List.of("take", "leave", "size", "modified", "created", "rank");
+    private static final List<String> RULES = List.of("take", "skip", "size", "modified", "created", "rank");
     /** Sections that stand behind `find` in a job file. */
     private static final List<String> BEHIND = List.of("read", "map");
 

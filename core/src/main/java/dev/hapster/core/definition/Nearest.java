@@ -28,7 +28,7 @@ public final class Nearest {
                 .map(Scored::word);
     }
 
-    /** A hint for a message: "Did you mean 'leave'?", or else the words that are known. */
+    /** A hint for a message: "Did you mean 'take'?", or else the words that are known. */
     public static String hint(String written, Collection<String> known) {
         return word(written, known)
                 .map(word -> "Did you mean '" + word + "'?")

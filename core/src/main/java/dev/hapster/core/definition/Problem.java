@@ -11,7 +11,7 @@ package dev.hapster.core.definition;
  */
 public record Problem(String file, int line, int column, String what, String hint) {
 
-    /** {@code jobs/east.yaml:12:5 unknown key 'leve'. Did you mean 'leave'?} */
+    /** {@code jobs/east.yaml:12:5 unknown key 'tke'. Did you mean 'take'?} */
     @Override
     public String toString() {
         String at = line == 0 ? file : file + ":" + line + ":" + column;

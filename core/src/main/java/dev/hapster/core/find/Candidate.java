@@ -19,7 +19,7 @@ import java.util.Optional;
  * @param modified when its content was last written, as the file system tells
  * @param birth when it came into being there
  * @param taken whether the job takes it
- * @param rule the rule that took or left it, in the words of the job file
+ * @param rule the rule that took or skipped it, in the words of the job file
  * @param named the pattern that took it, where its pieces say something
  * @param waiting why a file that is taken is not complete yet
  * @param entry path in the archive; empty where the file is meant

@@ -87,7 +87,7 @@ public final class Finder {
     public Finding sift(Map<Integer, Place> places, Function<Place, Listing> listings) {
         Instant now = clock.instant();
         List<Candidate> candidates = new ArrayList<>();
-        List<Sieve> sieves = new ArrayList<>();
+        List<RuleCounts> sieves = new ArrayList<>();
         List<Trouble> troubles = new ArrayList<>();
         Set<String> taken = new HashSet<>();
         places.forEach((number, place) -> {
@@ -98,15 +98,15 @@ public final class Finder {
                     listing.entries.size() > 0 || listing.troubles.stream().noneMatch(Trouble::grave);
             if (searched) {
                 Unfolding unfolding = new Unfolding(place, insides);
-                Sifting sifting = new Sifting(number, place, unfolding.archives(listing));
-                Sieve sieve = sifting.sift(now, taken);
-                List<Candidate> files = sifting.candidates();
-                List<Sieve.Step> steps = new ArrayList<>(sieve.steps());
+                RuleFilter filter = new RuleFilter(number, place, unfolding.archives(listing));
+                RuleCounts sieve = filter.sift(now, taken);
+                List<Candidate> files = filter.candidates();
+                List<RuleCounts.Step> steps = new ArrayList<>(sieve.steps());
                 candidates.addAll(
                         place.sheets().isPresent()
                                 ? unfolding.sheets(files, place.sheets().get(), steps)
                                 : files);
-                sieves.add(new Sieve(number, place.folder(), sieve.seen(), steps));
+                sieves.add(new RuleCounts(number, place.folder(), sieve.seen(), steps));
             }
         });
         return new Finding(candidates, sieves, troubles);

@@ -6,14 +6,14 @@ import java.util.List;
  * What lies in the places of a job.
  *
  * @param candidates every file seen, by place and path
- * @param sieves for each place that could be searched, what its rules left over
+ * @param counts for each place that could be searched, how many files remained after each of its rules
  * @param troubles folders that could not be searched, or not wholly
  */
-public record Finding(List<Candidate> candidates, List<Sieve> sieves, List<Trouble> troubles) {
+public record Finding(List<Candidate> candidates, List<RuleCounts> counts, List<Trouble> troubles) {
 
     public Finding {
         candidates = List.copyOf(candidates);
-        sieves = List.copyOf(sieves);
+        counts = List.copyOf(counts);
         troubles = List.copyOf(troubles);
     }
 
@@ -21,7 +21,7 @@ public record Finding(List<Candidate> candidates, List<Sieve> sieves, List<Troub
         return candidates.stream().filter(Candidate::taken).toList();
     }
 
-    public List<Candidate> left() {
+    public List<Candidate> skipped() {
         return candidates.stream().filter(candidate -> !candidate.taken()).toList();
     }
 

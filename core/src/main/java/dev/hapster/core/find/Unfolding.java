@@ -94,14 +94,14 @@ final class Unfolding {
     }
 
     /** Sheets in place of the workbooks that are taken; a workbook that cannot be looked into stays as it is. */
-    List<Candidate> sheets(List<Candidate> files, Sheets sheets, List<Sieve.Step> steps) {
+    List<Candidate> sheets(List<Candidate> files, Sheets sheets, List<RuleCounts.Step> steps) {
         List<Candidate> all = files.parallelStream()
                 .flatMap(file -> file.taken() ? sheets(file, sheets).stream() : List.of(file).stream())
                 .toList();
         long before = files.stream().filter(Candidate::taken).count();
         long taken = all.stream().filter(Candidate::taken).count();
         if (before > 0) {
-            steps.add(new Sieve.Step(words(sheets), all.size() - files.size() + before - taken, taken));
+            steps.add(RuleCounts.Step.of("sheets", words(sheets), all.size() - files.size() + before, taken));
         }
         return all;
     }
@@ -116,7 +116,7 @@ final class Unfolding {
         List<Candidate> all = new ArrayList<>();
         for (int i = 0; i < names.size(); i++) {
             String name = names.get(i);
-            Optional<NamePattern> left = sheets.leave().stream()
+            Optional<NamePattern> skipped = sheets.skip().stream()
                     .filter(pattern -> pattern.matches(name))
                     .findFirst();
             Optional<NamePattern> match = sheets.names().stream()
@@ -126,12 +126,14 @@ final class Unfolding {
                     || match.isPresent()
                     || sheets.positions().contains(i + 1)
                     || (i == names.size() - 1 && sheets.positions().contains(-1));
-            boolean take = named && left.isEmpty() && name.length() <= LONGEST;
+            boolean take = named && skipped.isEmpty() && name.length() <= LONGEST;
             String why = name.length() > LONGEST
                     ? "its name is longer than " + LONGEST + " characters"
                     : take
                             ? file.rule()
-                            : left.isPresent() ? "leave_sheets " + left.get().words() : "no sheet pattern matches";
+                            : skipped.isPresent()
+                                    ? "skip_sheets " + skipped.get().words()
+                                    : "no sheet pattern matches";
             all.add(file.sheet(
                     name,
                     take,
@@ -147,12 +149,12 @@ final class Unfolding {
                 new ArrayList<>(sheets.names().stream().map(NamePattern::words).toList());
         sheets.positions().forEach(position -> words.add("position " + (position < 0 ? "last" : position.toString())));
         return "sheets " + (words.isEmpty() ? "all" : String.join(", ", words))
-                + (sheets.leave().isEmpty()
+                + (sheets.skip().isEmpty()
                         ? ""
-                        : ", leave "
+                        : ", skip "
                                 + String.join(
                                         ", ",
-                                        sheets.leave().stream()
+                                        sheets.skip().stream()
                                                 .map(NamePattern::words)
                                                 .toList()));
     }

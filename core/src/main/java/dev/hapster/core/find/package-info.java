@@ -1,2 +1,2 @@
-/** Finding files: folders and patterns in, every candidate with the rule that took or left it out. */
+/** Finding files: folders and patterns in, every candidate with the rule that took or skipped it. */
 package dev.hapster.core.find;

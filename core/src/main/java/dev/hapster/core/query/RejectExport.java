@@ -153,7 +153,7 @@ public final class RejectExport {
         }
 
         void left(Left left) {
-            emit(left.path(), left.fields(), List.of(left.file(), Long.toString(left.line()), left.rule()));
+            emit(left.path(), left.fields(), List.of(left.file(), Long.toString(left.line()), left.words()));
         }
 
         void reject(Reject reject) {

@@ -111,7 +111,7 @@ public enum ReasonCode {
             Level.FILE,
             "file-empty",
             "The file holds no header and no rows.",
-            "Ask the sender for the file again; leave it out with `leave` if it is empty on purpose."),
+            "Ask the sender for the file again; skip it with `skip` if it is empty on purpose."),
     FILE_UNREADABLE(
             Level.FILE,
             "file-unreadable",
@@ -136,7 +136,7 @@ public enum ReasonCode {
             Level.FILE,
             "format-differs",
             "The file is of another kind than the job reads, whatever its name says.",
-            "Leave such files out with `leave`, read them by a job of their own with `read: as:`, or ask for "
+            "Skip such files with `skip`, read them by a job of their own with `read: as:`, or ask for "
                     + "them as declared."),
     NOT_WELL_FORMED(
             Level.FILE,
@@ -157,7 +157,7 @@ public enum ReasonCode {
             Level.FILE,
             "table-missing",
             "The sheet has no formatted table of the declared name.",
-            "Correct `read: table:`, name the cells with `range`, or leave the sheet out with `leave_sheets`."),
+            "Correct `read: table:`, name the cells with `range`, or skip the sheet with `skip_sheets`."),
     COLUMN_EXTRA(
             Level.FILE,
             "column-extra",
@@ -168,7 +168,7 @@ public enum ReasonCode {
             Level.FILE,
             "not-text",
             "The file holds bytes that no text file has.",
-            "Open it to see what it is; leave it out with `leave`, or ask for it as text."),
+            "Open it to see what it is; skip it with `skip`, or ask for it as text."),
     ENCODING_DIFFERS(
             Level.FILE,
             "encoding-differs",
@@ -223,7 +223,7 @@ public enum ReasonCode {
             Level.FILE,
             "copy",
             "Another file of the job has the same content, and its rows are in the dataset once.",
-            "Leave one of the two out with `leave`; or load both with `copies: load`."),
+            "Skip one of the two with `skip`; or load both with `copies: load`."),
     FACT_DIFFERS(
             Level.FILE,
             "fact-differs",

@@ -29,7 +29,7 @@ public record CheckResult(List<Problem> problems, List<String> warnings, List<Fi
     /**
      * @param reason why the file would be rejected whole, as far as its first lines tell
      * @param notes what is worth knowing and no fault
-     * @param action what would become of the file afterwards; empty where it stays
+     * @param afterwards what would become of the file afterwards; empty where it stays
      */
     public record FileCheck(
             String path,
@@ -37,5 +37,5 @@ public record CheckResult(List<Problem> problems, List<String> warnings, List<Fi
             long size,
             Optional<Reason> reason,
             List<String> notes,
-            Optional<String> action) {}
+            Optional<Afterwards> afterwards) {}
 }

@@ -307,7 +307,7 @@ final class Committing {
 
     private void report(List<Published> all) {
         for (Published one : all) {
-            one.attempts.forEach(attempt -> done(attempt.result().doing(one.planned.words())));
+            one.attempts.forEach(attempt -> done(attempt.result().doing(one.planned.afterwards())));
             if (!run.plan.dry() && one.planned.route().isPresent()) {
                 routed.add(run.services.router().execute(one.planned.route().get()));
                 tick(TICKED_AT_ONCE);

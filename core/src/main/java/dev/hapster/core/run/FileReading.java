@@ -218,7 +218,7 @@ final class FileReading {
             refuse(row);
             return;
         }
-        leave(raw, at, before, verdict.left());
+        leave(raw, at, before, verdict.left(), "");
         left++;
         if (verdict.deletes()) {
             deletes.put(at, -1); // how many rows stand before it is known once the batch is sifted
@@ -248,7 +248,7 @@ final class FileReading {
             if (verdict.refused() != null) {
                 refuse(refusal(raw, row, before, verdict.refused()));
             } else if (verdict.left() != null) {
-                leave(raw, row, before, verdict.left());
+                leave(raw, row, before, verdict.left(), "");
                 left++;
                 if (verdict.deletes()) {
                     deletes.put(row, written);
@@ -329,11 +329,7 @@ final class FileReading {
                 .isPresent()) {
             refuse(refusal(raw, row, before, Reasons.repeated(by, where)));
         } else {
-            leave(
-                    raw,
-                    row,
-                    before,
-                    "repeated: the same " + by + (where.isEmpty() ? " as another row" : " as " + where));
+            leave(raw, row, before, "repeated: the same " + by, where.isEmpty() ? "another row" : where);
             repeated++;
         }
     }
@@ -356,9 +352,11 @@ final class FileReading {
                 raw.texts(row));
     }
 
-    private void leave(RawBatch raw, int row, long before, String rule) {
+    private void leave(RawBatch raw, int row, long before, String rule, String repeats) {
         if (sink.written()) {
-            sink.rejects().left(new LeftRow(raw.line[row], before + row + 1, rule, raw.original(row), raw.texts(row)));
+            sink.rejects()
+                    .left(new LeftRow(
+                            raw.line[row], before + row + 1, rule, repeats, raw.original(row), raw.texts(row)));
         }
     }
 

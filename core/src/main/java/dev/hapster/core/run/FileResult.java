@@ -25,7 +25,7 @@ import java.util.Optional;
  * @param fingerprint as the file looked, with its hash where it was read
  * @param header the file's columns, where rows of it were rejected or left out
  * @param notes what is worth knowing and no fault, such as columns that feed nothing
- * @param action what is to become of the file afterwards, as people say it; empty where it stays
+ * @param afterwards what becomes of the file; empty where it stays
  * @param millis how long it took
  */
 public record FileResult(
@@ -47,7 +47,7 @@ public record FileResult(
         Fingerprint fingerprint,
         List<String> header,
         List<String> notes,
-        Optional<String> action,
+        Optional<Afterwards> afterwards,
         long millis) {
 
     public FileResult {
@@ -116,7 +116,7 @@ public record FileResult(
                 fingerprint,
                 content.header(),
                 content.notes(),
-                action,
+                afterwards,
                 millis);
     }
 
@@ -141,7 +141,7 @@ public record FileResult(
                 fingerprint,
                 List.of(),
                 List.of(),
-                action,
+                afterwards,
                 millis);
     }
 
@@ -165,11 +165,11 @@ public record FileResult(
                 fingerprint,
                 header,
                 notes,
-                action,
+                afterwards,
                 millis);
     }
 
-    FileResult doing(Optional<String> what) {
+    FileResult doing(Optional<Afterwards> what) {
         return new FileResult(
                 ordinal,
                 place,

@@ -50,6 +50,23 @@ public record Route(
      */
     public record Done(Route route, Optional<Path> movedTo, Optional<String> problem, Optional<String> note) {
 
+        /** What was done, or why it was not. */
+        public Afterwards afterwards() {
+            Optional<String> other = problem.or(() -> note);
+            if (other.isPresent()) {
+                return Afterwards.nothing(other.get());
+            }
+            return switch (route.kind) {
+                case LEAVE ->
+                    Afterwards.left(
+                            route.reasonsOf > 0
+                                    ? ", with its reasons beside it"
+                                    : "; the reasons beside it were taken away, since they hold no longer");
+                case MOVE, COPY -> Afterwards.taken(route.kind, route.target);
+                case DELETE -> Afterwards.deleted("");
+            };
+        }
+
         /** Where the file is from now on; empty where nothing was done with it that matters. */
         public Optional<Fate> fate() {
             if (problem.isPresent() || note.isPresent()) {

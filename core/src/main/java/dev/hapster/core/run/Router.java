@@ -67,10 +67,10 @@ final class Router {
      * What is to become of a file.
      *
      * @param route what is to be done; empty where nothing is
-     * @param words that as people say it, or why it is not done; empty where nobody expects anything
+     * @param afterwards the same for the report, or why it is not done; empty where nobody expects anything
      * @param outdated whether nothing is done only because the job said otherwise when the file was loaded
      */
-    record Planned(Optional<Route> route, Optional<String> words, boolean outdated) {
+    record Planned(Optional<Route> route, Optional<Afterwards> afterwards, boolean outdated) {
         static final Planned NOTHING = new Planned(Optional.empty(), Optional.empty(), false);
     }
 
@@ -132,12 +132,12 @@ final class Router {
                 && !routing.always()) {
             return new Planned(
                     Optional.empty(),
-                    Optional.of("kept: "
+                    Optional.of(Afterwards.nothing("kept: "
                             + (decided.rejected == 1
                                     ? "1 row of it is rejected"
                                     : decided.rejected + " rows of it are rejected")
                             + " and can be tried again while the file is there (`delete: even with "
-                            + "rejects` deletes it all the same)"),
+                            + "rejects` deletes it all the same)")),
                     false);
         }
         long reasonsOf = outcome == Outcome.REJECTED && routing.declared() && routing.kind() != Routing.Kind.DELETE
@@ -177,7 +177,8 @@ final class Router {
         if (wanted.filter(this::isForbidden).isPresent()) {
             return new Planned(
                     Optional.empty(),
-                    Optional.of("left where it is: " + wanted.get() + " belongs to Hapster's own store or definitions"),
+                    Optional.of(Afterwards.nothing(
+                            "left where it is: " + wanted.get() + " belongs to Hapster's own store or definitions")),
                     false);
         }
         if (routing.kind() == Routing.Kind.COPY
@@ -200,7 +201,7 @@ final class Router {
                 outcome,
                 reasonsOf,
                 decided.arrivals);
-        return new Planned(Optional.of(route), Optional.of(words(route)), false);
+        return new Planned(Optional.of(route), Optional.of(afterwards(route)), false);
     }
 
     private boolean isForbidden(Path target) {
@@ -215,21 +216,21 @@ final class Router {
         }
     }
 
-    /** What is done with a file, as people say it. */
-    private static String words(Route route) {
+    /** What is done with a file. */
+    private static Afterwards afterwards(Route route) {
         return switch (route.kind()) {
             case LEAVE ->
-                route.reasonsOf() > 0
-                        ? "left, with its reasons beside it"
-                        : "left; the reasons beside it are taken away, since they hold no longer";
-            case MOVE -> "moved to " + route.target();
-            case COPY -> "copied to " + route.target();
-            case DELETE -> "deleted";
+                Afterwards.left(
+                        route.reasonsOf() > 0
+                                ? ", with its reasons beside it"
+                                : "; the reasons beside it are taken away, since they hold no longer");
+            case MOVE, COPY -> Afterwards.taken(route.kind(), route.target());
+            case DELETE -> Afterwards.deleted("");
         };
     }
 
     /** What would become of a file of an outcome, before anything is known of its content; empty where it stays. */
-    Optional<String> prospect(Prepared prepared, Candidate file, Outcome outcome, Instant at) {
+    Optional<Afterwards> prospect(Prepared prepared, Candidate file, Outcome outcome, Instant at) {
         After after = prepared.job().handling().after();
         Routing routing = outcome == Outcome.WAITING
                 ? after.waiting()
@@ -237,12 +238,11 @@ final class Router {
         return switch (routing.kind()) {
             case LEAVE -> Optional.empty();
             case DELETE ->
-                Optional.of("deleted"
-                        + (outcome == Outcome.LOADED && !routing.always() ? ", unless rows of it are rejected" : ""));
-            case MOVE ->
-                Optional.of("moved to " + target(routing.target().orElseThrow(), 0, at, prepared, file, outcome));
-            case COPY ->
-                Optional.of("copied to " + target(routing.target().orElseThrow(), 0, at, prepared, file, outcome));
+                Optional.of(Afterwards.deleted(
+                        outcome == Outcome.LOADED && !routing.always() ? ", unless rows of it are rejected" : ""));
+            case MOVE, COPY ->
+                Optional.of(Afterwards.taken(
+                        routing.kind(), target(routing.target().orElseThrow(), 0, at, prepared, file, outcome)));
         };
     }
 

@@ -287,18 +287,18 @@ public final class Runner {
                     continue;
                 }
                 String example = searched.relativize(folder.resolve("x.csv")).toString();
-                boolean left = place.rules().stream()
-                        .filter(FindRule.Leave.class::isInstance)
+                boolean skipped = place.rules().stream()
+                        .filter(FindRule.Skip.class::isInstance)
                         .anyMatch(rule ->
-                                ((FindRule.Leave) rule).names().stream().anyMatch(name -> name.matches(example)));
-                if (!left) {
+                                ((FindRule.Skip) rule).names().stream().anyMatch(name -> name.matches(example)));
+                if (!skipped) {
                     problems.add(new Problem(
                             file,
                             0,
                             0,
                             "'after' takes files to " + routing.target().get()
                                     + ", where the job would find them again",
-                            "Name a folder outside of " + place.folder() + ", or leave it out: `leave: [\""
+                            "Name a folder outside of " + place.folder() + ", or skip it: `skip: [\""
                                     + searched.relativize(folder).toString().split("/")[0] + "/**\"]`"));
                 }
             }
@@ -435,12 +435,12 @@ public final class Runner {
         List<String> warnings = new ArrayList<>();
         prepared.finding().troubles().forEach(trouble -> warnings.add(trouble.what() + ". " + trouble.hint()));
         if (prepared.finding().taken().isEmpty()) {
-            int left = prepared.finding().left().size();
+            int skipped = prepared.finding().skipped().size();
             warnings.add("no file is taken; "
-                    + (left == 0
+                    + (skipped == 0
                             ? "the folders hold no files"
-                            : left + " lie there and are left out (hapster find "
-                                    + prepared.job().name() + " --left)"));
+                            : skipped + " lie there and are skipped (hapster find "
+                                    + prepared.job().name() + " --skipped)"));
         }
         return warnings;
     }

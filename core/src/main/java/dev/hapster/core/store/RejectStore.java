@@ -57,7 +57,7 @@ public final class RejectStore {
             "fields",
             "source");
     public static final List<String> ASIDE_COLUMNS =
-            List.of("run", "job", "file", "path", "line", "rule", "original", "row", "fields", "source");
+            List.of("run", "job", "file", "path", "line", "rule", "original", "row", "fields", "source", "repeats");
     /** Columns of the file that stands beside a rejected file. */
     public static final List<String> BESIDE_COLUMNS =
             List.of("file", "line", "column", "value", "code", "reason", "original");
@@ -247,6 +247,7 @@ public final class RejectStore {
      * @param rule the rule that left it out
      * @param fields the row's values in the file's own columns
      * @param source identity of the file within the job; empty in files of earlier versions
+     * @param repeats what it repeats, as people say it; empty where it is no repetition
      */
     public record Left(
             long run,
@@ -258,7 +259,14 @@ public final class RejectStore {
             String original,
             long row,
             List<String> fields,
-            String source) {}
+            String source,
+            String repeats) {
+
+        /** Why it was set aside, in full. */
+        public String words() {
+            return repeats.isEmpty() ? rule : rule + " as " + repeats;
+        }
+    }
 
     /** Reads a run's rejects, some of them: those that pass the filter, from an offset on. */
     public List<Reject> read(long run, Predicate<Reject> filter, long offset, int limit) throws IOException {
@@ -299,7 +307,8 @@ public final class RejectStore {
                 line.getField(6),
                 number(line.getField(7)),
                 list(line.getField(8)),
-                optional(line, 9).orElse(""));
+                optional(line, 9).orElse(""),
+                optional(line, 10).orElse(""));
     }
 
     /** A column that files of earlier versions do not have. */
@@ -469,7 +478,8 @@ public final class RejectStore {
                     row.original(),
                     Long.toString(row.number()),
                     json(row.fields()),
-                    source);
+                    source,
+                    row.repeats());
             leftRows++;
         }
 

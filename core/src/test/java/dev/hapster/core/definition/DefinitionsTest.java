@@ -140,7 +140,7 @@ class DefinitionsTest {
                 """
                 job: north
                 into: samples
-                find: [{folder: in, take: "*.csv", leave: ["*copy*"], depth: 2, size: {from: 1 kB, to: 10 MiB}, modified: last 7 days, rank: {keep: newest 3, per: folder}}]
+                find: [{folder: in, take: "*.csv", skip: ["*copy*"], depth: 2, size: {from: 1 kB, to: 10 MiB}, modified: last 7 days, rank: {keep: newest 3, per: folder}}]
                 read: {separator: "\\t", encoding: windows-1252, lines_above: 3, empty_as: ["", "-"]}
                 map:
                   id: Sample No.
@@ -155,7 +155,7 @@ class DefinitionsTest {
                     .extracting(FindRule::words)
                     .containsExactly(
                             "take \"*.csv\"",
-                            "leave \"*copy*\"",
+                            "skip \"*copy*\"",
                             "size from 1 kB to 10 MiB",
                             "modified last 7 days",
                             "rank newest 3 per folder");
@@ -177,7 +177,7 @@ class DefinitionsTest {
                 find:
                   - folder: in
                     tke: ["*.csv"]
-                    leave: ["[a"]
+                    skip: ["[a"]
                 read:
                   seperator: ";"
                   lines_above: many
@@ -190,7 +190,7 @@ class DefinitionsTest {
                         "jobs/north.yaml:5:5  unknown key 'tke'. Did you mean 'take'?",
                         "jobs/north.yaml:4:5  'take' is missing. Say which names to take, for example `take: "
                                 + "[\"*.csv\"]`",
-                        "jobs/north.yaml:6:13  '[' is never closed in [a",
+                        "jobs/north.yaml:6:12  '[' is never closed in [a",
                         "jobs/north.yaml:8:3  unknown key 'seperator'. Did you mean 'separator'?",
                         "jobs/north.yaml:9:16  'lines_above' must be a whole number from 0 to 1000000, not 'many'");
     }

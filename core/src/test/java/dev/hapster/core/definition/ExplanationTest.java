@@ -22,7 +22,7 @@ class ExplanationTest {
                 job: north
                 into: samples
                 find:
-                  - {folder: in, depth: 1, take: ["*.csv", {regex: "x+"}], leave: draft*, size: {from: 1 kB}, modified: last 7 days, rank: newest 3}
+                  - {folder: in, depth: 1, take: ["*.csv", {regex: "x+"}], skip: draft*, size: {from: 1 kB}, modified: last 7 days, rank: newest 3}
                   - {folder: other, depth: 3, take: "*"}
                 read: {separator: "\\t", quote: none, lines_above: 1, names: [a, b], empty_as: ["", n/a]}
                 map:
@@ -37,7 +37,7 @@ class ExplanationTest {
         Explanation words = Explanation.of(job, dataset);
         assertThat(words.find())
                 .containsExactly(
-                        "Looks into in and its subfolders and takes \"*.csv\", regex \"x+\", then leaves "
+                        "Looks into in and its subfolders and takes \"*.csv\", regex \"x+\", then skips "
                                 + "\"draft*\", then keeps those of a size from 1 kB, "
                                 + "then keeps those modified last 7 days, then keeps the newest 3.",
                         "Looks into other and subfolders down to level 3 and takes \"*\".");

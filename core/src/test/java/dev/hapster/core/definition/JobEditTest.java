@@ -27,7 +27,7 @@ class JobEditTest {
               # what arrives
               - folder: ${inbox}/north   # by mail
                 take: ["samples-*.csv"]  # a list a month
-                leave:
+                skip:
                   - "*copy*"     # somebody's copies
                   - readme.txt
               - {folder: old, take: "*"}
@@ -64,7 +64,7 @@ class JobEditTest {
                         "+    take: [\"a\\\"b\\\\*.csv\", {regex: \"x+\"}]  # a list a month");
         assertThat(difference(set(1, "folder", "${inbox}/south")))
                 .containsExactly("-  - folder: ${inbox}/north   # by mail", "+  - folder: ${inbox}/south   # by mail");
-        assertThat(difference(set(1, "leave", List.of("*copy*", "*.bak"))))
+        assertThat(difference(set(1, "skip", List.of("*copy*", "*.bak"))))
                 .containsExactly("-      - readme.txt", "+      - \"*.bak\"");
         assertThat(difference(set(2, "take", List.of("*.csv"))))
                 .containsExactly("-  - {folder: old, take: \"*\"}", "+  - {folder: old, take: [\"*.csv\"]}");
@@ -92,23 +92,23 @@ class JobEditTest {
 
     @Test
     void rulesAreRemovedAndMoved() {
-        assertThat(difference(remove(1, "leave")))
-                .containsExactly("-    leave:", "-      - \"*copy*\"     # somebody's copies", "-      - readme.txt");
+        assertThat(difference(remove(1, "skip")))
+                .containsExactly("-    skip:", "-      - \"*copy*\"     # somebody's copies", "-      - readme.txt");
         assertThat(difference(remove(2, "take")))
                 .containsExactly("-  - {folder: old, take: \"*\"}", "+  - {folder: old}");
-        String moved = JobEdit.apply(JOB, List.of(new Change("move", 1, "leave", null, -1)));
+        String moved = JobEdit.apply(JOB, List.of(new Change("move", 1, "skip", null, -1)));
         assertThat(moved)
                 .contains(
                         """
                 # by mail
-                    leave:
+                    skip:
                       - "*copy*"     # somebody's copies
                       - readme.txt
                     take: ["samples-*.csv"]  # a list a month
                   - {folder: old""");
-        assertThat(JobEdit.apply(moved, List.of(new Change("move", 1, "leave", null, 1))))
+        assertThat(JobEdit.apply(moved, List.of(new Change("move", 1, "skip", null, 1))))
                 .isEqualTo(JOB);
-        assertThat(JobEdit.apply(JOB, List.of(new Change("move", 1, "leave", null, 1))))
+        assertThat(JobEdit.apply(JOB, List.of(new Change("move", 1, "skip", null, 1))))
                 .as("the last stays")
                 .isEqualTo(JOB);
     }
@@ -148,17 +148,17 @@ class JobEditTest {
                 JOB,
                 List.of(
                         set(1, "take", names),
-                        set(2, "leave", names),
+                        set(2, "skip", names),
                         set(1, "modified", word),
                         set(2, "folder", folder),
-                        remove(1, "leave")));
+                        remove(1, "skip")));
         List<Map<String, Object>> places = JobEdit.places(changed);
         assertThat(places.get(0))
                 .containsEntry("take", names)
                 .containsEntry("modified", word)
-                .doesNotContainKey("leave");
+                .doesNotContainKey("skip");
         assertThat(places.get(1))
-                .containsEntry("leave", names)
+                .containsEntry("skip", names)
                 .containsEntry("folder", folder)
                 .containsEntry("take", "*");
         assertThat(changed)

@@ -67,10 +67,10 @@ class FinderTest {
                 .find(List.of(places));
     }
 
-    private static Place place(String folder, int depth, List<String> leave, String... take) {
+    private static Place place(String folder, int depth, List<String> skip, String... take) {
         List<FindRule> rules = new ArrayList<>();
-        if (!leave.isEmpty()) {
-            rules.add(new FindRule.Leave(leave.stream().map(NamePattern::of).toList()));
+        if (!skip.isEmpty()) {
+            rules.add(new FindRule.Skip(skip.stream().map(NamePattern::of).toList()));
         }
         rules.add(new FindRule.Take(Stream.of(take).map(NamePattern::of).toList()));
         return new Place(folder, depth, rules, Optional.of(ZoneOffset.UTC));
@@ -85,7 +85,7 @@ class FinderTest {
         assertThat(find(place("in", 0, List.of("*copy*"), "a-*.csv")).candidates())
                 .extracting(Candidate::relative, Candidate::taken, Candidate::rule)
                 .containsExactly(
-                        tuple("a-1 - copy.csv", false, "leave \"*copy*\""),
+                        tuple("a-1 - copy.csv", false, "skip \"*copy*\""),
                         tuple("a-1.csv", true, "take \"a-*.csv\""),
                         tuple("notes.txt", false, "no take pattern matches"));
     }
@@ -109,7 +109,9 @@ class FinderTest {
         assertThat(finding.taken())
                 .extracting(Candidate::place, Candidate::relative)
                 .containsExactly(tuple(1, "a-1.csv"), tuple(2, "2026/a-2.csv"), tuple(3, "b.csv"));
-        assertThat(finding.left()).extracting(Candidate::rule).contains("taken already, by an earlier place or link");
+        assertThat(finding.skipped())
+                .extracting(Candidate::rule)
+                .contains("taken already, by an earlier place or link");
     }
 
     @Test
@@ -126,7 +128,7 @@ class FinderTest {
                     .satisfies(trouble ->
                             assertThat(trouble.what()).contains("outside the folders that the service may read"));
         }
-        assertThat(find(place("in", 0, List.of(), "link.csv")).left())
+        assertThat(find(place("in", 0, List.of(), "link.csv")).skipped())
                 .filteredOn(file -> file.relative().equals("link.csv"))
                 .singleElement()
                 .satisfies(
@@ -180,7 +182,7 @@ class FinderTest {
     }
 
     @Test
-    void rulesActInTheirOrderAndTheSieveSaysWhatEachLeft() throws IOException {
+    void rulesActInTheirOrderAndTheCountsSayWhatRemainsAfterEach() throws IOException {
         aged("Run-1.CSV", "run-2.csv", "run-3.csv", "run-4.csv", "run-5.csv", "run-6.csv");
         FindRule take = new FindRule.Take(List.of(NamePattern.regex("run-[0-9]\\.csv", true)));
         FindRule week = new FindRule.Modified(TimeRange.of("last 5 days"));
@@ -189,10 +191,10 @@ class FinderTest {
 
         Finding finding = find(rules(0, take, week, size, newest));
         assertThat(finding.taken()).extracting(Candidate::relative).containsExactly("run-2.csv", "run-3.csv");
-        assertThat(finding.sieves()).singleElement().satisfies(sieve -> {
+        assertThat(finding.counts()).singleElement().satisfies(sieve -> {
             assertThat(sieve.seen()).isEqualTo(9);
             assertThat(sieve.steps())
-                    .extracting(Sieve.Step::rule, Sieve.Step::removed, Sieve.Step::left)
+                    .extracting(RuleCounts.Step::rule, RuleCounts.Step::removed, RuleCounts.Step::remain)
                     .containsExactly(
                             tuple("take regex \"run-[0-9]\\.csv\"", 3L, 6L),
                             tuple("modified last 5 days", 1L, 5L),
@@ -204,10 +206,10 @@ class FinderTest {
                 .extracting(Candidate::relative)
                 .containsExactly("run-2.csv");
         assertThat(find(rules(0, take, new FindRule.Size(0, 1, "to 1 B"), newest))
-                        .sieves()
+                        .counts()
                         .get(0)
                         .steps())
-                .extracting(Sieve.Step::left)
+                .extracting(RuleCounts.Step::remain)
                 .containsExactly(6L, 0L, 0L);
     }
 
@@ -245,25 +247,25 @@ class FinderTest {
         }
         List<FindRule> all = List.of(
                 new FindRule.Take(List.of(NamePattern.of("f*"))),
-                new FindRule.Leave(List.of(NamePattern.of("*3"))),
+                new FindRule.Skip(List.of(NamePattern.of("*3"))),
                 new FindRule.Size(from, Long.MAX_VALUE, "from"),
                 new FindRule.Modified(TimeRange.of("last 1 minute")),
                 new FindRule.Rank(order, count, false));
         Set<String> before = null;
         for (int n = 1; n <= all.size(); n++) {
-            Sifting sifting = new Sifting(
+            RuleFilter filter = new RuleFilter(
                     1,
                     new Place("in", 0, all.subList(0, n), Optional.empty()),
                     new Listing(entries, List.of(), Map.of(), -1, NOW));
-            Sieve sieve = sifting.sift(NOW, new HashSet<>());
-            Set<String> taken = sifting.candidates().stream()
+            RuleCounts sieve = filter.sift(NOW, new HashSet<>());
+            Set<String> taken = filter.candidates().stream()
                     .filter(Candidate::taken)
                     .map(Candidate::relative)
                     .collect(Collectors.toSet());
             assertThat(before == null || before.containsAll(taken)).isTrue();
             assertThat(sieve.seen()
                             - sieve.steps().stream()
-                                    .mapToLong(Sieve.Step::removed)
+                                    .mapToLong(RuleCounts.Step::removed)
                                     .sum())
                     .isEqualTo(taken.size());
             before = taken;
@@ -281,7 +283,7 @@ class FinderTest {
                 .extracting(Candidate::relative)
                 .containsExactly(
                         "2026/a-2.csv", "2026/q1/a-3.csv", "a-1 - copy.csv", "a-1.csv", "elsewhere/b.csv", "notes.txt");
-        assertThat(finding.left())
+        assertThat(finding.skipped())
                 .extracting(Candidate::relative, Candidate::rule)
                 .contains(
                         tuple("2026/up", "a link to a folder that is searched already"),
@@ -298,7 +300,7 @@ class FinderTest {
         Files.createSymbolicLink(workspace.resolve("in/a-0.csv"), workspace.resolve("in/a-1.csv"));
         Finding finding = find(place("in", 0, List.of(), "a-?.csv"));
         assertThat(finding.taken()).extracting(Candidate::relative).containsExactly("a-1.csv");
-        assertThat(finding.left())
+        assertThat(finding.skipped())
                 .extracting(Candidate::relative, Candidate::rule)
                 .contains(tuple("a-0.csv", "taken already, by an earlier place or link"));
     }
@@ -393,9 +395,9 @@ class FinderTest {
                                         + "folder; line 9 \"a\\u0000b\" is no name of a file: Nul "
                                         + "character not allowed"),
                         tuple(false, "1 name stands twice in list.txt: line 4 \"./a-1.csv\", first in line 1"));
-        assertThat(finding.sieves().get(0).seen()).isEqualTo(8);
-        assertThat(finding.sieves().get(0).steps())
-                .extracting(Sieve.Step::rule, Sieve.Step::left)
+        assertThat(finding.counts().get(0).seen()).isEqualTo(8);
+        assertThat(finding.counts().get(0).steps())
+                .extracting(RuleCounts.Step::rule, RuleCounts.Step::remain)
                 .containsExactly(tuple("list list.txt", 2L));
         assertThat(listed(false, new NameLists.Listed(1, "gone.csv")).troubles())
                 .extracting(Finding.Trouble::grave)

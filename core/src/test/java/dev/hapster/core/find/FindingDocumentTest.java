@@ -47,7 +47,7 @@ class FindingDocumentTest {
     Stream<DynamicTest> theExamplesTakeWhatThePageSays() throws Exception {
         String page = Files.readString(Path.of("../docs/finding.md"));
         for (MatchResult row : all(
-                "(?m)^\\| (\\S[^|\n]*?) \\| (\\d[^|\n]*?) \\| (\\d{4}-\\d{2}-\\d{2}) \\| (\\d{4}-\\d{2}-\\d{2}) \\|$",
+                "(?m)^\\| (\\S[^|\n]*?) +\\| (\\d[^|\n]*?) +\\| (\\d{4}-\\d{2}-\\d{2}) +\\| (\\d{4}-\\d{2}-\\d{2}) +\\|$",
                 page)) {
             created.put(row.group(1), nine(row.group(3)));
             file(row.group(1), ByteSize.parse(row.group(2)), nine(row.group(4)));
@@ -60,7 +60,7 @@ class FindingDocumentTest {
         Map<String, String> values = Definitions.values(
                 "values.yaml", all("```yaml values\n(.*?)```", page).get(0).group(1));
         List<DynamicTest> tests = new ArrayList<>();
-        for (MatchResult example : all("```yaml\n(.*?)```\n```\n(.*?)```", page)) {
+        for (MatchResult example : all("```yaml\n(.*?)```\n\n```\n(.*?)```", page)) {
             String rules = example.group(1);
             List<String> expected = example.group(2).lines().toList();
             tests.add(DynamicTest.dynamicTest(
@@ -88,7 +88,7 @@ class FindingDocumentTest {
         Files.setLastModifiedTime(file, FileTime.from(modified));
     }
 
-    /** In the marks of the page; files that are left are only shown where it shows some. */
+    /** In the marks of the page; files that are skipped are only shown where it shows some. */
     private List<String> found(String rules, Map<String, String> values, List<String> expected) throws Exception {
         DatasetDef dataset = TestJobs.dataset("{name: a, type: text}");
         Place place = Definitions.job(

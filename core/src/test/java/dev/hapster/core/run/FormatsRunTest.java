@@ -111,7 +111,7 @@ class FormatsRunTest {
         file(
                 "jobs/north.yaml",
                 "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: "
-                        + "\"*.zip!/{month:yyyy-MM}/*.csv\", leave: \"*copy*\"}]\nmap: {day: {fact: month}}\n");
+                        + "\"*.zip!/{month:yyyy-MM}/*.csv\", skip: \"*copy*\"}]\nmap: {day: {fact: month}}\n");
         zip(
                 "in/a.zip",
                 "2026-01/x.csv",
@@ -174,7 +174,7 @@ class FormatsRunTest {
         book("in/a.xlsx", "notes", "2026-01", "2026-02", "last");
         book("in/b.xlsx", "2026-01", "x");
         job(
-                "take: \"*.xlsx\", sheets: [\"{day:yyyy-MM}\", {position: last}], leave_sheets: [x]",
+                "take: \"*.xlsx\", sheets: [\"{day:yyyy-MM}\", {position: last}], skip_sheets: [x]",
                 "read: {as: workbook}\nmap: {day: {fact: day}}\n");
         // A sheet that is taken by its position says nothing of a day, so it is refused for that.
         assertThat(outcomes(run()))

@@ -157,7 +157,7 @@ class HandlingTest {
 
     private List<String> aside(long run) throws IOException {
         return rejects.readAside(run, left -> true, 0, 100).stream()
-                .map(left -> left.file() + ":" + left.line() + " " + left.rule() + " " + left.fields())
+                .map(left -> left.file() + ":" + left.line() + " " + left.words() + " " + left.fields())
                 .toList();
     }
 

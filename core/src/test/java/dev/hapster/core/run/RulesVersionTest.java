@@ -3,8 +3,11 @@ package dev.hapster.core.run;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
+import java.lang.reflect.RecordComponent;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.IntStream;
@@ -49,5 +52,44 @@ class RulesVersionTest {
     void aRuleOfAKindThatNobodyThoughtOfIsAFault() {
         assertThatThrownBy(() -> RulesVersion.of(List.of(new Object())))
                 .hasMessageContaining("nothing says how that is written down");
+    }
+
+    /**
+     * A key that is added to a job belongs to the rules by which rows are read, or knowingly not: otherwise files would
+     * stay as they were read by earlier rules.
+     */
+    @Test
+    void everyPartOfAJobSaysHowRowsAreReadOrKnowinglyNot() {
+        assertThat(parts(JobDef.class))
+                .containsExactlyInAnyOrder(
+                        "read",
+                        "map",
+                        "find",
+                        "handling", /* not */
+                        "name",
+                        "about",
+                        "into",
+                        "values",
+                        "version",
+                        "text");
+        assertThat(parts(Handling.class))
+                .containsExactlyInAnyOrder(
+                        "keep",
+                        "deleted",
+                        "duplicates",
+                        "limits",
+                        "after", /* told by each arrival */
+                        "load",
+                        "newestBy",
+                        "nameAdds", /* not */
+                        "together");
+        assertThat(parts(Handling.Limits.class))
+                .containsExactlyInAnyOrder("fileAt", /* not */ "runAt", "rejectUnusual");
+    }
+
+    private static List<String> parts(Class<?> record) {
+        return Arrays.stream(record.getRecordComponents())
+                .map(RecordComponent::getName)
+                .toList();
     }
 }

@@ -180,7 +180,7 @@ class SequencesTest {
         assertThat(in("b.csv")).exists();
         RunResult applied = work.run(Asked.NOTHING.applyingAfter(true));
         assertThat(applied.files())
-                .extracting(file -> file.action().orElse(""))
+                .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .satisfiesExactly(
                         kept -> assertThat(kept).startsWith("kept: 1 row of it is rejected"),
                         gone -> assertThat(gone).isEqualTo("deleted"));
@@ -308,7 +308,7 @@ class SequencesTest {
         work.file("jobs-1.csv", "b=1");
         work.file("store-2.csv", "c=1");
         assertThat(work.run().files())
-                .extracting(file -> file.action().orElse(""))
+                .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .allMatch(action -> action.contains("belongs to Hapster's own store or definitions"));
         assertThat(work.folder.resolve("jobs/jobs-1.csv")).doesNotExist();
         assertThat(in("jobs-1.csv")).exists();
@@ -337,20 +337,20 @@ class SequencesTest {
         work.file("a.csv", "a=1");
         work.raw("b.csv", "what,is,this\n");
         assertThat(work.runner.check("north", Map.of()).files())
-                .extracting(file -> file.action().orElse(""))
+                .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .containsExactly(
                         "moved to " + work.folder.resolve("done/a.csv"),
                         "copied to " + work.folder.resolve("bad/b.csv"));
         RunResult trial =
                 work.runner.trial(work.runner.prepare("north", Map.of()), Asked.NOTHING, RunListener.NONE, () -> false);
         assertThat(trial.files())
-                .extracting(file -> file.action().orElse(""))
+                .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .containsExactly(
                         "moved to " + work.folder.resolve("done/a.csv"),
                         "copied to " + work.folder.resolve("bad/b.csv"));
         assertThat(in("a.csv")).exists();
         assertThat(work.run().files())
-                .extracting(file -> file.action().orElse(""))
+                .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .containsExactly(
                         "moved to " + work.folder.resolve("done/a.csv"),
                         "copied to " + work.folder.resolve("bad/b.csv"));

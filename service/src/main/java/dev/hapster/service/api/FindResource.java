@@ -12,7 +12,7 @@ import dev.hapster.core.definition.Values;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Roots;
-import dev.hapster.core.find.Sieve;
+import dev.hapster.core.find.RuleCounts;
 import dev.hapster.core.read.Peek;
 import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Runner;
@@ -78,7 +78,7 @@ public class FindResource {
      * A file that lies in the job's folders.
      *
      * @param created when it came into being; absent where the file system does not tell
-     * @param rule what took or left it
+     * @param rule what took or skipped it
      * @param facts what the pieces of its name say
      * @param waiting why it is not complete, where it is taken and is not
      * @param status of a file that is taken: {@code new}, {@code loaded}, {@code changed} or {@code rejected}, compared
@@ -109,7 +109,7 @@ public class FindResource {
      * @param set values given for this look alone
      * @param fresh whether the folders are looked into anew; otherwise a listing some seconds old will do
      * @param place only files of this place, counted from 1; 0 for all
-     * @param which {@code all}, {@code taken}, {@code left} or {@code waiting}
+     * @param which {@code all}, {@code taken}, {@code skipped} or {@code waiting}
      * @param search only files with these characters in their path or rule, in any case
      * @param sort {@code relative}, {@code size}, {@code modified}, {@code created}, {@code rule} or {@code place}
      * @param offset which of the files to answer with
@@ -161,12 +161,12 @@ public class FindResource {
             List<Map<String, Object>> places,
             List<Values.Used> values,
             List<Finding.Trouble> troubles,
-            List<Sieve> sieves,
+            List<RuleCounts> counts,
             List<Bounds> bounds,
             int seen,
             int taken,
             int waiting,
-            int left,
+            int skipped,
             int matching,
             List<FoundFile> files,
             Instant listed) {}
@@ -288,7 +288,7 @@ public class FindResource {
                 places,
                 search.values(),
                 preview.finding().troubles(),
-                preview.finding().sieves(),
+                preview.finding().counts(),
                 bounds(search.places(), all),
                 all.size(),
                 taken.size(),
@@ -304,9 +304,9 @@ public class FindResource {
                 switch (request.which() == null ? "all" : request.which()) {
                     case "all" -> file -> true;
                     case "taken" -> Candidate::taken;
-                    case "left" -> file -> !file.taken();
+                    case "skipped" -> file -> !file.taken();
                     case "waiting" -> file -> file.waiting().isPresent();
-                    default -> throw new BadRequestException("'which' must be all, taken, left or waiting");
+                    default -> throw new BadRequestException("'which' must be all, taken, skipped or waiting");
                 };
         Predicate<Candidate> which = request.place() == 0 ? kind : kind.and(file -> file.place() == request.place());
         String part = request.search() == null ? "" : request.search().strip().toLowerCase(Locale.ROOT);

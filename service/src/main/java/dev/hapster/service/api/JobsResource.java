@@ -21,6 +21,7 @@ import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.UnknownNameException;
 import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.service.api.Views.AfterView;
 import dev.hapster.service.api.Views.CheckView;
 import dev.hapster.service.api.Views.CheckedFile;
 import dev.hapster.service.api.Views.ReasonCollector;
@@ -408,7 +409,7 @@ public class JobsResource {
                         file.reason().map(Reason::sentence).orElse(null),
                         file.reason().map(reason -> reason.code().cure()).orElse(null),
                         file.notes(),
-                        file.action().orElse(null)))
+                        file.afterwards().map(AfterView::of).orElse(null)))
                 .toList();
         return new CheckView(
                 job, result.problems().isEmpty(), result.clean(), result.problems(), result.warnings(), files);

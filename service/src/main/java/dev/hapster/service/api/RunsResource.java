@@ -229,8 +229,7 @@ public class RunsResource {
         rejects.readAside(
                 run,
                 left -> {
-                    counts.computeIfAbsent(rule(left.rule()), rule -> new HashMap<>())
-                            .merge(left.path(), 1L, Long::sum);
+                    counts.computeIfAbsent(left.rule(), rule -> new HashMap<>()).merge(left.path(), 1L, Long::sum);
                     return false;
                 },
                 0,
@@ -243,13 +242,6 @@ public class RunsResource {
                                 .sum(),
                         entry.getValue().size()))
                 .toList();
-    }
-
-    /** What repeats a row differs from row to row; the rule is the same. */
-    private static String rule(String text) {
-        return text.startsWith("repeated: ")
-                ? text.replaceFirst(" as (another row|line \\d+.*|a row of .*)$", "")
-                : text;
     }
 
     /**

@@ -3,9 +3,11 @@ package dev.hapster.service.api;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.hapster.core.definition.Handling.Routing;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
 import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.run.Afterwards;
 import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.FileResult;
 import dev.hapster.core.run.Outcome;
@@ -15,11 +17,13 @@ import dev.hapster.core.store.RejectStore;
 import dev.hapster.service.records.Records.Carried;
 import dev.hapster.service.records.RunFileRecord;
 import dev.hapster.service.records.RunRecord;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 
 /** The records of the HTTP interface, and how they are made from the core's. */
@@ -86,7 +90,7 @@ public final class Views {
      * What became of one file.
      *
      * @param source identity of the file within the job; absent in reports of older versions
-     * @param routed what was done with the file afterwards, or would be, in words
+     * @param after what was done with the file afterwards, or would be; absent where it stays
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record FileView(
@@ -106,8 +110,32 @@ public final class Views {
             String sentence,
             Long sinceRun,
             List<String> notes,
-            String routed,
+            AfterView after,
             long millis) {}
+
+    /**
+     * What was done with a file afterwards, or would be.
+     *
+     * @param after {@code move}, {@code copy}, {@code delete} or {@code leave}; absent where nothing was done
+     * @param to where it was moved or copied
+     * @param words all of it, also why nothing was done
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record AfterView(String action, String to, String words) {
+
+        static AfterView of(Routing.Kind kind, String to, String words) {
+            return words == null
+                    ? null
+                    : new AfterView(kind == null ? null : kind.name().toLowerCase(Locale.ROOT), to, words);
+        }
+
+        static AfterView of(Afterwards afterwards) {
+            return of(
+                    afterwards.kind().orElse(null),
+                    afterwards.to().map(Path::toString).orElse(null),
+                    afterwards.words());
+        }
+    }
 
     /** One rejected row, as an example. */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -155,7 +183,7 @@ public final class Views {
             String sentence,
             String cure,
             List<String> notes,
-            String action) {}
+            AfterView after) {}
 
     static RunView run(RunRecord run, RejectStore rejects) {
         FileCounts files = new FileCounts(
@@ -274,7 +302,7 @@ public final class Views {
                 file.sentence,
                 file.sinceRun == 0 ? null : file.sinceRun,
                 lines(file.notes),
-                file.routed,
+                AfterView.of(file.routedKind, file.routedTo, file.routed),
                 file.millis);
     }
 
@@ -318,7 +346,7 @@ public final class Views {
                 file.reason().map(reason -> reason.sentence()).orElse(null),
                 file.sinceRun() == 0 ? null : file.sinceRun(),
                 file.notes(),
-                file.action().orElse(null),
+                file.afterwards().map(AfterView::of).orElse(null),
                 file.millis());
     }
 

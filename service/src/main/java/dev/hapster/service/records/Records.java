@@ -9,6 +9,7 @@ import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.moment.Moment;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.run.Afterwards;
 import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.Catalogue;
 import dev.hapster.core.run.FileResult;
@@ -23,6 +24,7 @@ import dev.hapster.core.run.RunState;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
+import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -186,7 +188,7 @@ public class Records implements Catalogue {
     }
 
     private String path(String file, String name) {
-        java.nio.file.Path path = arrivals.resolve(file);
+        Path path = arrivals.resolve(file);
         return path.resolveSibling(name).toString();
     }
 
@@ -391,7 +393,11 @@ public class Records implements Catalogue {
         file.millis = result.millis();
         file.notes = String.join("\n", result.notes());
         file.header = result.header().isEmpty() ? null : write(result.header());
-        file.routed = result.action().map(Arrivals::shorten).orElse(null);
+        result.afterwards().ifPresent(afterwards -> {
+            file.routed = Arrivals.shorten(afterwards.words());
+            file.routedKind = afterwards.kind().orElse(null);
+            file.routedTo = afterwards.to().map(Path::toString).orElse(null);
+        });
         entities.persist(file);
         for (ReasonGroup group : result.groups()) {
             ReasonRecord reason = new ReasonRecord();
@@ -431,21 +437,13 @@ public class Records implements Catalogue {
     public void routed(List<Route.Done> done) {
         durable.run(() -> done.forEach(one -> {
             Route route = one.route();
-            String words = one.problem()
-                    .or(one::note)
-                    .orElse(
-                            switch (route.kind()) {
-                                case LEAVE ->
-                                    route.reasonsOf() > 0
-                                            ? "left, with its reasons beside it"
-                                            : "the reasons beside it were taken away, since they hold no longer";
-                                case MOVE -> "moved to " + route.target();
-                                case COPY -> "copied to " + route.target();
-                                case DELETE -> "deleted";
-                            });
-            entities.createQuery("update RunFileRecord set routed = :words where run = :run and (path = :file or "
-                            + "path like :inside escape '!')")
-                    .setParameter("words", Arrivals.shorten(words))
+            Afterwards afterwards = one.afterwards();
+            entities.createQuery(
+                            "update RunFileRecord set routed = :words, routedKind = :kind, routedTo = :to where run = :run and (path = :file or "
+                                    + "path like :inside escape '!')")
+                    .setParameter("words", Arrivals.shorten(afterwards.words()))
+                    .setParameter("kind", afterwards.kind().orElse(null))
+                    .setParameter("to", afterwards.to().map(Path::toString).orElse(null))
                     .setParameter("run", route.run())
                     .setParameter("file", route.file())
                     .setParameter(

@@ -1,5 +1,6 @@
 package dev.hapster.service.records;
 
+import dev.hapster.core.definition.Handling.Routing;
 import dev.hapster.core.run.Outcome;
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
@@ -67,4 +68,13 @@ public class RunFileRecord {
     public String header;
     /** What was done with the file, or is to be, in words. */
     public String routed;
+
+    /** Null where nothing was done. */
+    @Enumerated(EnumType.STRING)
+    @Column(name = "routed_kind")
+    public Routing.Kind routedKind;
+
+    /** Where it was moved or copied. */
+    @Column(name = "routed_to")
+    public String routedTo;
 }

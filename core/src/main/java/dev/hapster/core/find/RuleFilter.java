@@ -27,26 +27,27 @@ import java.util.stream.IntStream;
  * Lets the files of one place through its rules, one rule after another; the files of one rule side by side. Knows no
  * file system: it judges a listing. Used once.
  */
-final class Sifting {
+final class RuleFilter {
 
     private final int number;
     private final Place place;
     private final Listing listing;
     private final Entry[] entries;
     /**
-     * For each file the rule that took or left it, what its name says, and why a piece of its name could not be read.
+     * For each file the rule that took or skipped it, what its name says, and why a piece of its name could not be
+     * read.
      */
     private final String[] rules;
 
     private final Candidate.Named[] named;
     private final String[] unread;
     private final boolean[] taken;
-    private final List<Sieve.Step> steps = new ArrayList<>();
+    private final List<RuleCounts.Step> steps = new ArrayList<>();
     private final List<String> endings;
-    private int[] left;
+    private int[] remaining;
     private String lastTake;
 
-    Sifting(int number, Place place, Listing listing) {
+    RuleFilter(int number, Place place, Listing listing) {
         this.number = number;
         this.place = place;
         this.listing = listing;
@@ -55,7 +56,7 @@ final class Sifting {
         unread = new String[entries.length];
         taken = new boolean[entries.length];
         named = new Candidate.Named[entries.length];
-        left = IntStream.range(0, entries.length).toArray();
+        remaining = IntStream.range(0, entries.length).toArray();
         endings = place.arrival().unfinished().stream()
                 .flatMap(name -> name.ending().stream())
                 .toList();
@@ -68,16 +69,18 @@ final class Sifting {
      * @param now the present, for rules relative to it
      * @param files that earlier places have taken; those taken here are added
      */
-    Sieve sift(Instant now, Set<String> files) {
+    RuleCounts sift(Instant now, Set<String> files) {
         if (listing.listed >= 0) {
-            steps.add(new Sieve.Step(lastTake, listing.listed - entries.length, entries.length));
+            steps.add(RuleCounts.Step.of("list", lastTake, listing.listed, entries.length));
         }
         keep(
+                "",
                 "links and special files",
                 file -> entries[file].unusable().isEmpty(),
                 file -> entries[file].unusable().orElse(""),
                 false);
         keep(
+                "",
                 "reasons beside rejected files",
                 file -> !entries[file].relative().endsWith(Candidate.REASONS),
                 file -> "the reasons of a file that was rejected",
@@ -87,25 +90,26 @@ final class Sifting {
         }
         Set<Integer> again = new HashSet<>();
         // Where a file and a link to it are both found, the file itself is taken.
-        Arrays.stream(left)
+        Arrays.stream(remaining)
                 .filter(file -> !entries[file].isLinked() && !files.add(entries[file].identity()))
                 .forEach(again::add);
-        Arrays.stream(left)
+        Arrays.stream(remaining)
                 .filter(file -> entries[file].isLinked() && !files.add(entries[file].identity()))
                 .forEach(again::add);
         keep(
+                "",
                 "taken already",
                 file -> !again.contains(file),
                 file -> "taken already, by an earlier place or link",
                 false);
-        for (int file : left) {
+        for (int file : remaining) {
             taken[file] = true;
             rules[file] = lastTake;
         }
-        return new Sieve(number, place.folder(), listing.listed >= 0 ? listing.listed : entries.length, steps);
+        return new RuleCounts(number, place.folder(), listing.listed >= 0 ? listing.listed : entries.length, steps);
     }
 
-    /** Every file with the rule that took or left it, by path. */
+    /** Every file with the rule that took or skipped it, by path. */
     List<Candidate> candidates() {
         return IntStream.range(0, entries.length)
                 .parallel()
@@ -137,31 +141,35 @@ final class Sifting {
         if (rule instanceof FindRule.Take take) {
             lastTake = words;
             keep(
+                    rule.key(),
                     words,
                     file -> take(take.names(), file),
                     file -> unread[file] == null ? "no take pattern matches" : unread[file],
                     true);
-        } else if (rule instanceof FindRule.Leave leave) {
+        } else if (rule instanceof FindRule.Skip skip) {
             keep(
+                    rule.key(),
                     words,
-                    file -> matching(leave.names(), file).isEmpty(),
-                    file -> "leave "
-                            + matching(leave.names(), file)
+                    file -> matching(skip.names(), file).isEmpty(),
+                    file -> rule.key() + " "
+                            + matching(skip.names(), file)
                                     .map(NamePattern::words)
                                     .orElse(""),
                     true);
         } else if (rule instanceof FindRule.Size size) {
             keep(
+                    rule.key(),
                     words,
                     file -> entries[file].size() >= size.from() && entries[file].size() <= size.to(),
                     file -> words,
                     true);
         } else if (rule instanceof FindRule.Modified modified) {
             TimeRange.Span span = modified.range().at(now, place.zone().orElseGet(ZoneId::systemDefault));
-            keep(words, file -> span.holds(entries[file].modified()), file -> words, true);
+            keep(rule.key(), words, file -> span.holds(entries[file].modified()), file -> words, true);
         } else if (rule instanceof FindRule.Created created) {
             TimeRange.Span span = created.range().at(now, place.zone().orElseGet(ZoneId::systemDefault));
             keep(
+                    rule.key(),
                     words,
                     file -> entries[file].birth().get().filter(span::holds).isPresent(),
                     file -> words
@@ -171,7 +179,7 @@ final class Sifting {
                     true);
         } else if (rule instanceof FindRule.Rank rank) {
             Set<Integer> first = first(rank);
-            keep(words, first::contains, file -> words, true);
+            keep(rule.key(), words, first::contains, file -> words, true);
         }
     }
 
@@ -273,7 +281,7 @@ final class Sifting {
         Comparator<Entry> whole = order.thenComparing(Entry::relative);
         Map<String, Integer> counts = new HashMap<>();
         Set<Integer> first = new HashSet<>();
-        Arrays.stream(left)
+        Arrays.stream(remaining)
                 .boxed()
                 .sorted((a, b) -> whole.compare(entries[a], entries[b]))
                 .forEach(file -> {
@@ -285,18 +293,18 @@ final class Sifting {
     }
 
     /** @param keeps is asked for several files at once */
-    private void keep(String rule, IntPredicate keeps, IntFunction<String> reason, boolean always) {
+    private void keep(String key, String rule, IntPredicate keeps, IntFunction<String> reason, boolean always) {
         boolean[] kept = new boolean[entries.length];
-        Arrays.stream(left).parallel().forEach(file -> {
+        Arrays.stream(remaining).parallel().forEach(file -> {
             kept[file] = keeps.test(file);
             if (!kept[file]) {
                 rules[file] = reason.apply(file);
             }
         });
-        int[] now = Arrays.stream(left).filter(file -> kept[file]).toArray();
-        if (always || now.length < left.length) {
-            steps.add(new Sieve.Step(rule, left.length - now.length, now.length));
+        int[] now = Arrays.stream(remaining).filter(file -> kept[file]).toArray();
+        if (always || now.length < remaining.length) {
+            steps.add(RuleCounts.Step.of(key, rule, remaining.length, now.length));
         }
-        left = now;
+        remaining = now;
     }
 }
