@@ -361,7 +361,7 @@ final class FileLoader {
             first.rejects().restart();
             Content content = once(reading, false, new Repeats(bits(masked), where));
             first.rejects().seal();
-            FileResult result = first.result().counting(content);
+            FileResult result = content.counted(first.result());
             return first.with(result);
         } catch (RefusedException changed) {
             throw new RunFailedException(first.file().name() + " was changed while it was loaded; run again", changed);
@@ -470,20 +470,21 @@ final class FileLoader {
         FileResult result = result(reading, Outcome.REJECTED, Optional.of(reason), reading.seen.withHash(hash));
         if (content.isPresent()) {
             Content all = content.get();
-            result = result.counting(
-                    new Content(all.read(), 0, 0, 0, all.read(), false, hash, all.groups(), all.header(), all.notes()));
+            result = new Content(all.read(), 0, 0, 0, all.read(), false, hash, all.groups(), all.header(), all.notes())
+                    .counted(result);
         } else if (reading.known.filter(LedgerEntry::isLoaded).isPresent()) {
-            result = result.counting(new Content(
-                    0,
-                    0,
-                    0,
-                    0,
-                    0,
-                    false,
-                    hash,
-                    List.of(),
-                    List.of(),
-                    List.of("the rows that its earlier content brought stay in the dataset")));
+            result = new Content(
+                            0,
+                            0,
+                            0,
+                            0,
+                            0,
+                            false,
+                            hash,
+                            List.of(),
+                            List.of(),
+                            List.of("the rows that its earlier content brought stay in the dataset"))
+                    .counted(result);
         }
         return new Attempt(result, reading.file, Optional.of(entry), reading.known, Optional.empty(), reading.rejects);
     }
@@ -497,12 +498,11 @@ final class FileLoader {
         }
         Arrival arrival = arrival(reading, content.hash(), true);
         boolean replaces = !arrival.isRepair() && run.ledger.displaces(arrival);
-        FileResult result = result(
-                        reading,
-                        replaces ? Outcome.REPLACED : Outcome.LOADED,
-                        Optional.empty(),
-                        reading.seen.withHash(content.hash()))
-                .counting(content);
+        FileResult result = content.counted(result(
+                reading,
+                replaces ? Outcome.REPLACED : Outcome.LOADED,
+                Optional.empty(),
+                reading.seen.withHash(content.hash())));
         boolean empty = arrival.isRepair() && content.loaded() == 0 && !content.deletes();
         if (empty || !run.policy.stages()) {
             run.services

@@ -19,6 +19,9 @@ import java.util.Optional;
 /** Opens files as their job declares it; the same for a check, a trial, a trace and a run. */
 final class FileOpening {
 
+    /** Rows of a nested file that a check looks at to learn its columns. */
+    static final long MOST_LOOKED = 1_000;
+
     private FileOpening() {}
 
     /** @param most rows of a nested file that are looked at to learn its columns */

@@ -86,6 +86,31 @@ final class FileReading {
             List<String> header,
             List<String> notes) {
 
+        /** The result of a file that brought this. */
+        FileResult counted(FileResult of) {
+            return new FileResult(
+                    of.ordinal(),
+                    of.place(),
+                    of.source(),
+                    of.path(),
+                    of.file(),
+                    of.name(),
+                    of.outcome(),
+                    read,
+                    loaded,
+                    aside,
+                    repeated,
+                    rejected,
+                    of.reason(),
+                    of.sinceRun(),
+                    groups,
+                    of.fingerprint(),
+                    header,
+                    notes,
+                    of.afterwards(),
+                    of.millis());
+        }
+
         Content noting(String note) {
             List<String> more = new ArrayList<>(notes);
             more.add(note);

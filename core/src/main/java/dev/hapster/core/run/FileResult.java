@@ -95,31 +95,6 @@ public record FileResult(
                 millis);
     }
 
-    /** The same for a file of which the rows were read. */
-    FileResult counting(FileReading.Content content) {
-        return new FileResult(
-                ordinal,
-                place,
-                source,
-                path,
-                file,
-                name,
-                outcome,
-                content.read(),
-                content.loaded(),
-                content.aside(),
-                content.repeated(),
-                content.rejected(),
-                reason,
-                sinceRun,
-                content.groups(),
-                fingerprint,
-                content.header(),
-                content.notes(),
-                afterwards,
-                millis);
-    }
-
     /** The same as rejected whole; the rows that were read are none of the dataset's. */
     FileResult rejected(Reason why, long since) {
         return new FileResult(

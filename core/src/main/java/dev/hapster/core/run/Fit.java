@@ -75,7 +75,7 @@ final class Fit {
         Optional<Header> header = Optional.empty();
         Optional<Binding> binding = Optional.empty();
         try (SourceContent content = new SourceContent(file, scratch);
-                RecordReader reader = FileOpening.open(prepared, file, content, Runner.MOST_LOOKED)) {
+                RecordReader reader = FileOpening.open(prepared, file, content, FileOpening.MOST_LOOKED)) {
             Header found = reader.header();
             header = Optional.of(found);
             binding = Optional.of(Binding.of(prepared.dataset(), prepared.job(), found.names()));

@@ -13,12 +13,12 @@ final class RowsThatCount {
 
     private RowsThatCount() {}
 
-    /** @param staged arrivals of which the rows have no final name yet */
-    static List<RowResolution.Rows> of(JobLedger ledger, PartStore parts, Map<Long, Attempt> staged) {
+    /** @param staged where the rows of arrivals are that have no final name yet */
+    static List<RowResolution.Rows> of(JobLedger ledger, PartStore parts, Map<Long, Path> staged) {
         List<RowResolution.Rows> all = new ArrayList<>();
         for (LedgerEntry entry : ledger.entries()) {
             Arrival arrival = entry.arrival();
-            Optional<Path> fresh = Optional.ofNullable(staged.get(arrival.id())).flatMap(Attempt::staged);
+            Optional<Path> fresh = Optional.ofNullable(staged.get(arrival.id()));
             if (entry.isLoaded()
                     && !entry.isSwept()
                     && (fresh.isPresent() || !arrival.part().isEmpty())) {

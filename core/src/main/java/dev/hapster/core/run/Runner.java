@@ -69,8 +69,6 @@ public final class Runner {
 
     /** Threads that wait for the disk. */
     private static final int COMMITTERS = 16;
-    /** Rows of a nested file that a check looks at to learn its columns. */
-    static final long MOST_LOOKED = 1_000;
 
     private final Workspace workspace;
     private final Finder finder;
@@ -335,7 +333,7 @@ public final class Runner {
 
     private Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
         try (SourceContent content = new SourceContent(file, scratch);
-                RecordReader reader = FileOpening.open(prepared, file, content, MOST_LOOKED)) {
+                RecordReader reader = FileOpening.open(prepared, file, content, FileOpening.MOST_LOOKED)) {
             Binding binding = FileOpening.bind(prepared, file, reader.header(), reader);
             notes.addAll(FileOpening.notes(binding));
             return Optional.empty();

@@ -4,6 +4,7 @@ import dev.hapster.core.arrival.Look;
 import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -90,11 +91,12 @@ final class WholeRun {
         if (!all.comparesRows() && !prepared.job().handling().acrossFiles()) {
             return attempts;
         }
-        Map<Long, Attempt> staged = new HashMap<>();
+        Map<Long, Path> staged = new HashMap<>();
         attempts.stream()
                 .filter(attempt -> attempt.staged().isPresent())
-                .forEach(attempt ->
-                        staged.put(attempt.fresh().orElseThrow().arrival().id(), attempt));
+                .forEach(attempt -> staged.put(
+                        attempt.fresh().orElseThrow().arrival().id(),
+                        attempt.staged().get()));
         List<LedgerEntry> others = all.entries().stream()
                 .filter(entry ->
                         entry.isLoaded() && !staged.containsKey(entry.arrival().id()))
