@@ -47,7 +47,6 @@ function AsideRule({ run, rule }: { run: number; rule: RuleCount }) {
         <Trouble error={rows.error} />
       ) : (
         <Box
-          // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- it scrolls, also by the keyboard
           tabIndex={0}
           role="region"
           aria-label={`Rows set aside: ${rule.rule}`}

@@ -3,6 +3,6 @@
  *
  * <p>Plain Java without framework and without interface code. The packages {@code find}, {@code read}, {@code shape}
  * and {@code store} do not know each other; {@code run} alone knows them all. What must be kept between runs is asked
- * of {@link dev.hapster.core.run.Catalogue}, which the service implements.
+ * of {@link dev.hapster.core.catalogue.Catalogue}, which the service implements.
  */
 package dev.hapster.core;

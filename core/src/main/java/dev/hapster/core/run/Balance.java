@@ -1,5 +1,7 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.catalogue.Outcome;
 import java.util.Collection;
 import java.util.EnumMap;
 import java.util.Map;

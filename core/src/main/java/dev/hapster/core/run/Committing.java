@@ -1,11 +1,24 @@
 package dev.hapster.core.run;
 
 import dev.hapster.core.arrival.Look;
+import dev.hapster.core.catalogue.Catalogue.Commit;
+import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.catalogue.JobLedger;
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.catalogue.Outcome;
+import dev.hapster.core.catalogue.Route;
 import dev.hapster.core.moment.Moment;
 import dev.hapster.core.reason.Reason;
-import dev.hapster.core.run.Catalogue.Commit;
-import dev.hapster.core.run.Router.Decided;
-import dev.hapster.core.run.Router.Planned;
+import dev.hapster.core.run.load.Attempt;
+import dev.hapster.core.run.load.FileLoader;
+import dev.hapster.core.run.load.RunEnd;
+import dev.hapster.core.run.load.RunFailedException;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.load.RunServices;
+import dev.hapster.core.run.routing.Router;
+import dev.hapster.core.run.routing.Router.Decided;
+import dev.hapster.core.run.routing.Router.Planned;
+import dev.hapster.core.workspace.Prepared;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Instant;

@@ -1,8 +1,16 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.catalogue.JobLedger;
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.decide.Decision;
+import dev.hapster.core.run.load.Attempt;
+import dev.hapster.core.run.load.CancelledException;
+import dev.hapster.core.run.load.FileLoader;
+import dev.hapster.core.run.load.RunFailedException;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Comparator;

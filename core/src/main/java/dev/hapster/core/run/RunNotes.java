@@ -1,6 +1,14 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.catalogue.JobLedger;
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.catalogue.Outcome;
+import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.load.Families;
+import dev.hapster.core.workspace.Prepared;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;

@@ -1,5 +1,7 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.run.load.RunState;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

@@ -1,8 +1,23 @@
 package dev.hapster.core.run;
 
 import dev.hapster.core.arrival.Look;
+import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.catalogue.JobLedger;
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.duplicates.RowResolution;
+import dev.hapster.core.run.duplicates.RowsThatCount;
+import dev.hapster.core.run.load.Attempt;
+import dev.hapster.core.run.load.CancelledException;
+import dev.hapster.core.run.load.CommitPolicy;
+import dev.hapster.core.run.load.FileLoader;
+import dev.hapster.core.run.load.FileReading;
+import dev.hapster.core.run.load.RunFailedException;
+import dev.hapster.core.run.load.RunServices;
+import dev.hapster.core.workspace.Prepared;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;

@@ -2,11 +2,17 @@ package dev.hapster.core.run;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.hapster.core.catalogue.MemoryCatalogue;
+import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.PartFile;
+import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

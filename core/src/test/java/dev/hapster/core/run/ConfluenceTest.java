@@ -2,12 +2,20 @@ package dev.hapster.core.run;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.run.Reference.Mode;
+import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.Effect;
+import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -1,10 +1,15 @@
 package dev.hapster.core.run;
 
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

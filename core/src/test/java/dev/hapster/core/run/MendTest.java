@@ -2,12 +2,18 @@ package dev.hapster.core.run;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.inspect.Trace;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.repair.Mend;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.Workspace;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;

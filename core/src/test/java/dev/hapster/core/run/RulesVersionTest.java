@@ -5,6 +5,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.workspace.RulesVersion;
+import dev.hapster.core.workspace.Workspace;
 import java.lang.reflect.RecordComponent;
 import java.nio.file.Path;
 import java.util.Arrays;

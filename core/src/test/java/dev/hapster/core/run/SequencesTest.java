@@ -3,7 +3,15 @@ package dev.hapster.core.run;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
+import dev.hapster.core.catalogue.Afterwards;
+import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.Effect;
+import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.load.RunState;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -1,5 +1,7 @@
 package dev.hapster.service.api;
 
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
@@ -11,14 +13,12 @@ import dev.hapster.core.query.DatasetQuery.PartFile;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.QueryException;
 import dev.hapster.core.query.RowWriter;
-import dev.hapster.core.run.ActRefusedException;
-import dev.hapster.core.run.Effect;
-import dev.hapster.core.run.LedgerEntry;
-import dev.hapster.core.run.Part;
-import dev.hapster.core.run.UnknownNameException;
-import dev.hapster.core.run.Workspace;
+import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.operate.RunDesk;
 import dev.hapster.service.records.Records;
 import io.smallrye.common.annotation.Blocking;

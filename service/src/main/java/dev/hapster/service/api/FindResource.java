@@ -1,6 +1,7 @@
 package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.FindRule;
@@ -14,11 +15,10 @@ import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.find.RuleCounts;
 import dev.hapster.core.read.Peek;
-import dev.hapster.core.run.LedgerEntry;
 import dev.hapster.core.run.Runner;
-import dev.hapster.core.run.Sources;
-import dev.hapster.core.run.UnknownNameException;
-import dev.hapster.core.run.Workspace;
+import dev.hapster.core.workspace.Sources;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.operate.Previews;
 import dev.hapster.service.records.Records;
 import io.smallrye.common.annotation.Blocking;

@@ -1,7 +1,7 @@
 package dev.hapster.service.api;
 
 import dev.hapster.core.find.Roots;
-import dev.hapster.core.run.Workspace;
+import dev.hapster.core.workspace.Workspace;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;

@@ -1,6 +1,7 @@
 package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.definition.JobDef.Read;
@@ -8,14 +9,13 @@ import dev.hapster.core.query.QueryException;
 import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
-import dev.hapster.core.run.ActRefusedException;
-import dev.hapster.core.run.Effect;
-import dev.hapster.core.run.Outcome;
-import dev.hapster.core.run.UnknownNameException;
-import dev.hapster.core.run.Workspace;
+import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.store.RejectStore.Left;
 import dev.hapster.core.store.RejectStore.Reject;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.api.Views.FileView;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReasonView;

@@ -1,9 +1,9 @@
 package dev.hapster.service.operate;
 
-import dev.hapster.core.run.FileResult;
-import dev.hapster.core.run.Outcome;
-import dev.hapster.core.run.RunListener;
-import dev.hapster.core.run.RunState;
+import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.catalogue.Outcome;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.load.RunState;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.EnumMap;

@@ -1,11 +1,11 @@
 package dev.hapster.service.operate;
 
+import dev.hapster.core.catalogue.Catalogue;
 import dev.hapster.core.find.Roots;
-import dev.hapster.core.run.Catalogue;
 import dev.hapster.core.run.Runner;
-import dev.hapster.core.run.Workspace;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.Workspace;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.inject.Produces;
 import jakarta.inject.Singleton;

@@ -1,13 +1,13 @@
 package dev.hapster.service.operate;
 
 import dev.hapster.core.arrival.Arrival;
+import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.run.LedgerEntry;
-import dev.hapster.core.run.PartNotes;
 import dev.hapster.core.run.Runner;
-import dev.hapster.core.run.UnknownNameException;
-import dev.hapster.core.run.Workspace;
+import dev.hapster.core.run.load.PartNotes;
 import dev.hapster.core.store.PartStore;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.records.Records;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.io.IOException;

@@ -1,9 +1,9 @@
 package dev.hapster.service.records;
 
+import dev.hapster.core.catalogue.Fingerprint;
+import dev.hapster.core.catalogue.Outcome;
+import dev.hapster.core.catalogue.Route;
 import dev.hapster.core.definition.Handling.Routing;
-import dev.hapster.core.run.Fingerprint;
-import dev.hapster.core.run.Outcome;
-import dev.hapster.core.run.Route;
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
 import jakarta.persistence.EnumType;

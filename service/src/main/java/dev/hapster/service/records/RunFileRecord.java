@@ -1,7 +1,7 @@
 package dev.hapster.service.records;
 
+import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.Handling.Routing;
-import dev.hapster.core.run.Outcome;
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
 import jakarta.persistence.EnumType;

@@ -1,6 +1,6 @@
 package dev.hapster.service.records;
 
-import dev.hapster.core.run.RunState;
+import dev.hapster.core.run.load.RunState;
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
 import jakarta.persistence.EnumType;

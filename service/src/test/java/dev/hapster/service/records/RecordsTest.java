@@ -1,10 +1,10 @@
 package dev.hapster.service.records;
 
+import dev.hapster.core.catalogue.Catalogue;
+import dev.hapster.core.catalogue.CatalogueContract;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.run.Catalogue;
-import dev.hapster.core.run.CatalogueContract;
-import dev.hapster.core.run.Workspace;
+import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.TestWorkspace;
 import io.quarkus.test.common.QuarkusTestResource;
 import io.quarkus.test.junit.QuarkusTest;

@@ -1,0 +1,2 @@
+/** What people do to a dataset besides running jobs: take back, remove, dismiss. */
+package dev.hapster.core.run.act;

@@ -1,0 +1,202 @@
+package dev.hapster.core.run.decide;
+
+import dev.hapster.core.arrival.Order;
+import dev.hapster.core.catalogue.Fingerprint;
+import dev.hapster.core.catalogue.JobLedger;
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.definition.Handling.Load;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.open.SourceContent;
+import dev.hapster.core.run.open.SourceStream.SourceException;
+import dev.hapster.core.workspace.Prepared;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** Decides what is to be done with each file that was found. Thread-safe. */
+public final class Decider {
+
+    private final Prepared prepared;
+    private final JobLedger ledger;
+    private final Asked asked;
+    private final Path scratch;
+
+    /** @param scratch a folder for what must be unpacked to be read */
+    public Decider(Prepared prepared, JobLedger ledger, Asked asked, Path scratch) {
+        this.prepared = prepared;
+        this.ledger = ledger;
+        this.asked = asked;
+        this.scratch = scratch;
+    }
+
+    private String job() {
+        return prepared.job().name();
+    }
+
+    /** The last word on a file. Of one that lies where the job took it, that on the file of then. */
+    public Optional<LedgerEntry> known(Candidate file) {
+        String source = prepared.sources().of(file);
+        if (file.former().isEmpty()) {
+            return ledger.known(job(), source);
+        }
+        return ledger.arrivals(job(), source).stream()
+                .filter(entry -> entry.standing().current()
+                        && entry.lies().filter(file.path()::equals).isPresent())
+                .findFirst()
+                .or(() -> ledger.known(job(), source));
+    }
+
+    /** @param known the last word on the file */
+    public Decision decide(Candidate file, Optional<LedgerEntry> known) throws IOException {
+        Fingerprint listed = new Fingerprint(file.size(), file.modified(), file.modified(), "");
+        try {
+            return decide(file, look(file), known);
+        } catch (FileRefusedException unreadable) {
+            return new Decision.Load(listed, known, Optional.empty()); // reading it will meet the same, and say so
+        } catch (SourceException gone) {
+            return new Decision.Reject(listed, gone.reason());
+        }
+    }
+
+    private static Fingerprint look(Candidate file) throws SourceException {
+        try {
+            return Fingerprint.look(file);
+        } catch (IOException wrong) {
+            throw new SourceException(wrong);
+        }
+    }
+
+    private Decision decide(Candidate file, Fingerprint seen, Optional<LedgerEntry> known)
+            throws IOException, FileRefusedException {
+        if (seen.size() != file.size()
+                || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
+            return new Decision.Wait(seen, Reasons.changedSinceListed());
+        }
+        Optional<Decision.Repair> repair = Optional.ofNullable(asked.repairs().get(file.key()));
+        if (known.isEmpty() || repair.isPresent() || asked.again().test(file)) {
+            return new Decision.Load(seen, known, repair);
+        }
+        Optional<Fingerprint> same = same(known.get(), seen, file, scratch);
+        return same.isPresent() && stands(known.get())
+                ? new Decision.Skip(same.get(), known.get())
+                : new Decision.Load(seen, known, Optional.empty());
+    }
+
+    /** Whether what is known of a file with the same content is as good as what reading it would give. */
+    private boolean stands(LedgerEntry known) {
+        boolean byTheseRules = known.rules().equals(prepared.rules());
+        if (!known.arrival().accepted()) {
+            return byTheseRules;
+        }
+        boolean rulesMatter = known.rejected() > 0
+                || prepared.job().read().headerOnce()
+                || prepared.job().handling().load() == Load.REPLACE;
+        boolean copy = known.standing().copyOf() != 0;
+        return known.standing().stands()
+                && (copy || !known.arrival().asCopy())
+                && (copy || !rulesMatter || byTheseRules);
+    }
+
+    /** The file's fingerprint, where its content is what is known: told by its look, or else by its hash. */
+    public static Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file, Path scratch)
+            throws IOException, FileRefusedException {
+        Fingerprint old = known.fingerprint();
+        if (old.looksLike(seen) && old.settledAt(known.readAt())) {
+            return Optional.of(old);
+        }
+        if (old.size() != seen.size() || old.hash().isEmpty()) {
+            return Optional.empty();
+        }
+        try (SourceContent content = new SourceContent(file, scratch)) {
+            return content.hash().equals(old.hash()) ? Optional.of(seen.withHash(old.hash())) : Optional.empty();
+        }
+    }
+
+    /**
+     * Files that may be copies of others, by their numbers in the run: they are decided about after all others, one
+     * after another. Only files of which the size is that of another one are looked into for that.
+     */
+    public Set<Integer> maybeCopies(Map<Integer, Candidate> files, Map<Integer, Integer> turns, long run) {
+        Map<Long, List<Integer>> bySize = new HashMap<>();
+        files.forEach((ordinal, file) ->
+                bySize.computeIfAbsent(file.size(), size -> new ArrayList<>()).add(ordinal));
+        Map<Long, Set<String>> known = new HashMap<>();
+        ledger.entries().stream()
+                .filter(entry ->
+                        entry.arrival().accepted() && entry.arrival().job().equals(job()))
+                .forEach(entry -> known.computeIfAbsent(entry.fingerprint().size(), size -> new HashSet<>())
+                        .add(entry.arrival().source()));
+        Set<Integer> maybe = new HashSet<>();
+        bySize.forEach((size, ordinals) -> {
+            Set<String> all = new HashSet<>(known.getOrDefault(size, Set.of()));
+            ordinals.forEach(ordinal -> all.add(prepared.sources().of(files.get(ordinal))));
+            boolean several =
+                    all.stream().map(Decider::outside).distinct().limit(2).count()
+                            > 1; // sheets of one workbook are no copies
+            if (size > 0 && several) {
+                compare(ordinals, files, turns, run, maybe);
+            }
+        });
+        return maybe;
+    }
+
+    private static String outside(String source) {
+        int mark = source.indexOf('!');
+        return mark < 0 || source.startsWith("!/", mark) ? source : source.substring(0, mark);
+    }
+
+    private void compare(
+            List<Integer> ordinals,
+            Map<Integer, Candidate> files,
+            Map<Integer, Integer> turns,
+            long run,
+            Set<Integer> maybe) {
+        Map<String, List<Integer>> byContent = new HashMap<>();
+        for (int ordinal : ordinals) {
+            hash(files.get(ordinal)).ifPresent(hash -> byContent
+                    .computeIfAbsent(hash, content -> new ArrayList<>())
+                    .add(ordinal));
+        }
+        byContent.forEach((content, same) -> {
+            Map<String, Order> holders = new HashMap<>(ledger.holders(content));
+            same.forEach(ordinal -> holders.putIfAbsent(
+                    prepared.sources().of(files.get(ordinal)), new Order(run, turns.get(ordinal), ordinal)));
+            String first = holders.entrySet().stream()
+                    .min(Map.Entry.comparingByValue(Comparator.naturalOrder()))
+                    .orElseThrow()
+                    .getKey();
+            same.stream()
+                    .filter(ordinal ->
+                            !prepared.sources().of(files.get(ordinal)).equals(first))
+                    .forEach(maybe::add);
+        });
+    }
+
+    private Optional<String> hash(Candidate file) {
+        try {
+            Fingerprint seen = Fingerprint.look(file);
+            Optional<LedgerEntry> known = known(file);
+            if (known.isPresent()
+                    && known.get().fingerprint().looksLike(seen)
+                    && known.get().fingerprint().settledAt(known.get().readAt())
+                    && !known.get().fingerprint().hash().isEmpty()) {
+                return Optional.of(known.get().fingerprint().hash());
+            }
+            try (SourceContent content = new SourceContent(file, scratch)) {
+                return Optional.of(content.hash());
+            }
+        } catch (IOException | FileRefusedException unreadable) {
+            return Optional.empty(); // loading it will meet the same, and say so
+        }
+    }
+}

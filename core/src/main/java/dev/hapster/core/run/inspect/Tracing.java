@@ -1,0 +1,222 @@
+package dev.hapster.core.run.inspect;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.ColumnType.Kind;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.query.Field;
+import dev.hapster.core.read.Header;
+import dev.hapster.core.read.RecordReader;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.row.RawBatch;
+import dev.hapster.core.row.RefusedRow;
+import dev.hapster.core.row.TypedBatch;
+import dev.hapster.core.run.inspect.Trace.Cell;
+import dev.hapster.core.run.load.RowRules;
+import dev.hapster.core.run.open.FileOpening;
+import dev.hapster.core.run.open.SourceContent;
+import dev.hapster.core.run.open.SourceStream;
+import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.Shaper;
+import dev.hapster.core.store.RejectStore.Reject;
+import dev.hapster.core.workspace.Prepared;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** Follows one row from the file to the dataset. Not thread-safe. */
+public final class Tracing {
+
+    /** Rows of a file that are looked at, at most, for values that fit. */
+    private static final int MOST_FITTING = 4096;
+
+    private final Prepared prepared;
+    private final Path scratch;
+
+    public Tracing(Prepared prepared, Path scratch) {
+        this.prepared = prepared;
+        this.scratch = scratch;
+    }
+
+    /**
+     * @param file where it lies now; empty where it is gone
+     * @param kept the row as it was rejected
+     * @param header the file's columns then
+     */
+    public Trace of(Optional<Candidate> file, Reject kept, List<String> header)
+            throws IOException, FileRefusedException {
+        if (file.isPresent()) {
+            try (SourceContent content = new SourceContent(file.get(), scratch);
+                    RecordReader reader = FileOpening.open(prepared, file.get(), content, Long.MAX_VALUE)) {
+                Header now = reader.header();
+                RawBatch raw = RecordReader.batchFor(now);
+                for (long before = 0; reader.next(raw); before += raw.rows) {
+                    int at = (int) (kept.row() - before - 1);
+                    if (at < raw.rows) {
+                        if (!raw.original(at).equals(kept.original())) {
+                            break;
+                        }
+                        return trace(file.get(), kept, now.names(), raw, at, true);
+                    }
+                }
+            } catch (FileRefusedException | IOException unreadable) {
+                // it is not what it was; what was kept of the row can still be followed
+            }
+        }
+        return trace(file.orElse(null), kept, header, batch(header, kept.fields()), 0, false);
+    }
+
+    /** A batch of one row that is made of texts. */
+    private static RawBatch batch(List<String> header, List<String> fields) {
+        RawBatch raw = new RawBatch(Math.max(1, header.size()), 1);
+        StringBuilder all = new StringBuilder();
+        int at = 0;
+        for (int i = 0; i < Math.min(fields.size(), raw.width); i++) {
+            all.append(fields.get(i));
+            raw.from[i] = at;
+            at += fields.get(i).getBytes(StandardCharsets.UTF_8).length;
+            raw.to[i] = at;
+        }
+        raw.bytes = all.toString().getBytes(StandardCharsets.UTF_8);
+        raw.rows = 1;
+        raw.fields[0] = fields.size();
+        return raw;
+    }
+
+    private Trace trace(Candidate file, Reject kept, List<String> header, RawBatch raw, int at, boolean readAnew)
+            throws FileRefusedException {
+        Binding binding = Binding.of(prepared.dataset(), prepared.job(), header);
+        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file == null ? Map.of() : file.facts());
+        List<RefusedRow.Fault> faults = new ArrayList<>();
+        TypedBatch typed =
+                shaper.shape(raw, 0, row -> faults.addAll(row.number() == at + 1 ? row.faults() : List.of()));
+        List<Cell> cells = new ArrayList<>();
+        Map<String, Optional<String>> faulty = new HashMap<>();
+        for (int i = 0; i < prepared.dataset().columns().size(); i++) {
+            ColumnDef column = prepared.dataset().columns().get(i);
+            int field = binding.fields()[i];
+            Optional<RefusedRow.Fault> fault = faults.stream()
+                    .filter(one -> one.column().equals(column.name()))
+                    .findFirst();
+            boolean there = field >= 0 && field < raw.fields[at];
+            Optional<String> cleaned = there ? shaper.cleaned(raw, at, i) : Optional.empty();
+            if (fault.isPresent()) {
+                faulty.put(column.name(), column.type().kind() == Kind.TEXT ? cleaned : Optional.empty());
+            }
+            Optional<String> value = fault.isPresent()
+                    ? Optional.empty()
+                    : Optional.ofNullable(Field.of(column).value(typed.columns.get(i), at))
+                            .map(Object::toString);
+            cells.add(new Cell(
+                    column.name(),
+                    column.type().toString(),
+                    from(column, field, header),
+                    there ? Optional.of(raw.text(at, field)) : Optional.empty(),
+                    cleaned,
+                    value,
+                    fault.map(one -> one.reason().code().code()),
+                    fault.map(one -> one.reason().sentence()),
+                    rule(column)));
+        }
+        for (RefusedRow.Fault fault : faults) {
+            if (fault.column().isEmpty()) {
+                faulty.put("", Optional.empty());
+                cells.add(new Cell(
+                        "",
+                        "",
+                        "the whole row",
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.of(fault.reason().code().code()),
+                        Optional.of(fault.reason().sentence()),
+                        ""));
+            }
+        }
+        Optional<String> left = Optional.empty();
+        boolean passes = faults.isEmpty();
+        if (file != null) {
+            RowRules rules = new RowRules(prepared.dataset(), prepared.job().handling(), file, header);
+            RowRules.Verdict verdict = rules.none()
+                    ? RowRules.Verdict.STAYS
+                    : faults.isEmpty() ? rules.of(raw, typed, at) : rules.ofFaulty(raw, typed, at, faulty);
+            left = Optional.ofNullable(verdict.left());
+            passes = verdict.left() != null || (faults.isEmpty() && verdict.refused() == null);
+            if (verdict.refused() != null) {
+                cells.add(new Cell(
+                        "",
+                        "",
+                        "the whole row",
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.empty(),
+                        Optional.of(verdict.refused().code().code()),
+                        Optional.of(verdict.refused().sentence()),
+                        ""));
+            }
+        }
+        return new Trace(kept.path(), kept.line(), kept.row(), kept.original(), cells, left, passes, readAnew);
+    }
+
+    private String from(ColumnDef column, int field, List<String> header) {
+        Mapping mapping = prepared.job().map().get(column.name());
+        return mapping instanceof Mapping.Fact fact
+                ? "{" + fact.name() + "} of the file's name"
+                : mapping instanceof Mapping.Constant ? "always the same" : field >= 0 ? header.get(field) : "nothing";
+    }
+
+    /** What the two files say of a column, in the words that they use. */
+    private String rule(ColumnDef column) {
+        List<String> says = new ArrayList<>();
+        says.add(column.type() + (column.required() ? ", required" : ""));
+        column.length().ifPresent(length -> says.add("length: " + length));
+        column.matches().ifPresent(pattern -> says.add("matches: " + pattern));
+        if (!column.oneOf().isEmpty()) {
+            says.add("one_of: " + String.join(", ", column.oneOf()));
+        }
+        column.min().ifPresent(min -> says.add("min: " + min));
+        column.max().ifPresent(max -> says.add("max: " + max));
+        if (prepared.job().map().get(column.name()) instanceof Mapping.Source source) {
+            if (!source.patterns().isEmpty()) {
+                says.add("pattern: " + String.join(" or ", source.patterns()));
+            }
+            if (column.type().isNumber() && source.decimal() != '.') {
+                says.add("decimal: " + source.decimal());
+            }
+            source.thousands().ifPresent(mark -> says.add("thousands: " + mark));
+        }
+        return String.join("; ", says);
+    }
+
+    /** Texts of a file's first rows that fit into a column now, so that a mended rule can be held against them. */
+    public Set<String> fitting(Candidate file, ColumnDef column) throws IOException {
+        Set<String> texts = new LinkedHashSet<>();
+        try (SourceContent content = new SourceContent(file, scratch);
+                RecordReader reader = FileOpening.open(prepared, file, content, Long.MAX_VALUE)) {
+            Header header = reader.header();
+            int field = Binding.of(prepared.dataset(), prepared.job(), header.names())
+                    .fields()[prepared.dataset().columns().indexOf(column)];
+            RawBatch raw = RecordReader.batchFor(header);
+            for (int seen = 0; field >= 0 && seen < MOST_FITTING && reader.next(raw); seen += raw.rows) {
+                for (int row = 0; row < raw.rows; row++) {
+                    if (raw.fields[row] > field
+                            && (raw.kinds == null || raw.kinds[row * raw.width + field] == RawBatch.TEXT)) {
+                        texts.add(raw.text(row, field));
+                    }
+                }
+            }
+        } catch (FileRefusedException | SourceStream.SourceException gone) {
+            return Set.of();
+        }
+        texts.removeIf(
+                text -> Shaper.refuseConstant(column, prepared.job(), text).isPresent());
+        return texts;
+    }
+}

@@ -1,0 +1,64 @@
+package dev.hapster.core.run.load;
+
+import dev.hapster.core.reason.Reasons;
+import java.util.Optional;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.BooleanSupplier;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Whether, and why, a run ends before its time: it failed, a limit stopped it, or somebody cancelled it. The first to
+ * say so is heard. Thread-safe.
+ */
+public final class RunEnd {
+
+    private static final Logger LOG = LoggerFactory.getLogger(RunEnd.class);
+
+    private final AtomicReference<String> failure = new AtomicReference<>();
+    private final AtomicReference<String> stopped = new AtomicReference<>();
+    private final BooleanSupplier cancelled;
+
+    public RunEnd(BooleanSupplier cancelled) {
+        this.cancelled = cancelled;
+    }
+
+    public boolean isOver() {
+        return failure.get() != null || isStopped() || cancelled.getAsBoolean();
+    }
+
+    boolean isStopped() {
+        return stopped.get() != null;
+    }
+
+    public void fail(String why) {
+        failure.compareAndSet(null, why);
+    }
+
+    public void stop(String why) {
+        stopped.compareAndSet(null, why);
+    }
+
+    /**
+     * Something went wrong.
+     *
+     * @param what was being done, for a fault that does not say itself what it means
+     */
+    public void fail(Exception wrong, String what) {
+        if (wrong instanceof CancelledException) {
+            return; // the run is over already
+        }
+        LOG.error("{}, the run failed", what, wrong);
+        fail(wrong instanceof RuntimeException ? Reasons.runFailed(what, wrong) : wrong.getMessage());
+    }
+
+    public RunState state() {
+        return failure.get() != null
+                ? RunState.FAILED
+                : isStopped() ? RunState.STOPPED : cancelled.getAsBoolean() ? RunState.CANCELLED : RunState.FINISHED;
+    }
+
+    public Optional<String> why() {
+        return Optional.ofNullable(failure.get()).or(() -> Optional.ofNullable(stopped.get()));
+    }
+}

@@ -1,0 +1,124 @@
+package dev.hapster.core.run.open;
+
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.read.Archive;
+import dev.hapster.core.read.Content;
+import dev.hapster.core.read.Unpacked;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.open.SourceStream.SourceException;
+import java.io.Closeable;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.Optional;
+
+/**
+ * The bytes of a file that was found, of an entry of an archive, or of the workbook that holds a sheet. Not
+ * thread-safe.
+ */
+public final class SourceContent implements Content, Closeable {
+
+    private final Path path;
+    private final Optional<String> entry;
+    private final Optional<String> sheet;
+    private final String name;
+    private final Path scratch;
+    private SourceStream last;
+    private Path spooled;
+    private boolean direct;
+
+    /** @param scratch a folder for what must be unpacked to be read */
+    public SourceContent(Candidate file, Path scratch) {
+        this(file.path(), file.entry(), file.sheet(), scratch);
+    }
+
+    public SourceContent(Path path, Optional<String> entry, Optional<String> sheet, Path scratch) {
+        this.path = path;
+        this.entry = entry;
+        this.sheet = sheet;
+        this.scratch = scratch;
+        name = entry.map(inside -> inside.substring(inside.lastIndexOf('/') + 1))
+                .orElseGet(() -> path.getFileName().toString());
+    }
+
+    @Override
+    public String name() {
+        return name;
+    }
+
+    private SourceStream raw() throws IOException, FileRefusedException {
+        release();
+        try {
+            last = SourceStream.of(entry.isPresent() ? Archive.open(path, entry.get()) : Files.newInputStream(path));
+        } catch (IOException wrong) {
+            throw new SourceException(wrong);
+        }
+        return last;
+    }
+
+    @Override
+    public InputStream stream() throws IOException, FileRefusedException {
+        try {
+            return Unpacked.of(raw());
+        } catch (SourceException unreadable) {
+            throw unreadable;
+        } catch (IOException damaged) {
+            throw new FileRefusedException(Reasons.damaged(damaged.getMessage()));
+        }
+    }
+
+    @Override
+    public Path file() throws IOException, FileRefusedException {
+        direct = true;
+        if (spooled != null) {
+            return spooled;
+        }
+        try (InputStream in = stream()) {
+            if (entry.isEmpty() && !(in instanceof Unpacked)) {
+                return path;
+            }
+            Files.createDirectories(scratch);
+            spooled = Files.createTempFile(scratch, "unpacked-", ".tmp");
+            Files.copy(in, spooled, StandardCopyOption.REPLACE_EXISTING);
+            return spooled;
+        } catch (SourceException unreadable) {
+            throw unreadable;
+        } catch (IOException wrong) {
+            if (Unpacked.isDamage(wrong)) {
+                throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
+            }
+            throw wrong;
+        }
+    }
+
+    /** Bytes of the source read so far, for progress. */
+    public long bytes() {
+        return last == null ? 0 : last.bytes();
+    }
+
+    /** XXH3-128 of all bytes as they lie there, and of the sheet's name where one sheet is meant. */
+    public String hash() throws IOException, FileRefusedException {
+        SourceStream in = direct || last == null ? raw() : last;
+        in.transferTo(OutputStream.nullOutputStream());
+        return in.hash(sheet.orElse(""));
+    }
+
+    private void release() throws IOException {
+        if (last != null) {
+            last.close();
+            last = null;
+        }
+    }
+
+    @Override
+    public void close() throws IOException {
+        release();
+        if (spooled != null) {
+            Files.deleteIfExists(spooled);
+        }
+    }
+}

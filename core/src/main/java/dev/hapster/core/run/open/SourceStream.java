@@ -1,0 +1,83 @@
+package dev.hapster.core.run.open;
+
+import com.dynatrace.hash4j.hashing.HashStream128;
+import com.dynatrace.hash4j.hashing.HashValue128;
+import com.dynatrace.hash4j.hashing.Hashing;
+import dev.hapster.core.read.BlockInput;
+import dev.hapster.core.read.Unpacked;
+import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.Reasons;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.AccessDeniedException;
+import java.nio.file.NoSuchFileException;
+
+/** The bytes of a source file, counted and hashed as they pass. Not thread-safe. */
+public final class SourceStream extends BlockInput {
+
+    private final InputStream source;
+    private final HashStream128 hash = Hashing.xxh3_128().hashStream();
+    private long bytes;
+
+    private SourceStream(InputStream source) {
+        this.source = source;
+    }
+
+    static SourceStream of(InputStream source) {
+        return new SourceStream(source);
+    }
+
+    /** The source could not be read; told apart from what fails on our own side. */
+    public static final class SourceException extends IOException {
+        public SourceException(IOException cause) {
+            super(cause.getMessage(), cause);
+        }
+
+        /** Why the file as a whole is refused. */
+        public Reason reason() {
+            if (getCause() instanceof NoSuchFileException) {
+                return Reasons.gone();
+            }
+            return Reasons.unreadable(
+                    getCause() instanceof AccessDeniedException
+                            ? "the account that runs the service may not read it"
+                            : "reading it failed: " + getMessage());
+        }
+    }
+
+    @Override
+    public int read(byte[] target, int offset, int length) throws IOException {
+        int count;
+        try {
+            count = source.read(target, offset, length);
+        } catch (IOException wrong) {
+            if (Unpacked.isDamage(wrong)) {
+                throw wrong;
+            }
+            throw new SourceException(wrong);
+        }
+        if (count > 0) {
+            hash.putBytes(target, offset, count);
+            bytes += count;
+        }
+        return count;
+    }
+
+    long bytes() {
+        return bytes;
+    }
+
+    /** XXH3-128 of what was read so far and of a text behind it, in hexadecimal. */
+    String hash(String behind) {
+        byte[] more = behind.getBytes(StandardCharsets.UTF_8);
+        hash.putBytes(more, 0, more.length);
+        HashValue128 value = hash.get();
+        return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
+    }
+
+    @Override
+    public void close() throws IOException {
+        source.close();
+    }
+}

@@ -1,0 +1,104 @@
+package dev.hapster.core.workspace;
+
+import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.find.Roots;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Stream;
+
+/**
+ * By what a job knows a file again: its place, and its path below the place's folder. A place that has a {@code name}
+ * is known by that; any other by its folder, as it lies below the workspace or below the root that holds it. So nothing
+ * changes where workspace and roots are moved as a whole. Immutable.
+ */
+public final class Sources {
+
+    private final Path workspace;
+    private final List<Path> roots;
+    private final Map<Integer, String> places = new HashMap<>();
+    private final Map<Integer, Path> folders = new HashMap<>();
+
+    public Sources(Path workspace, Roots roots, List<Place> places) {
+        this(workspace, roots, numbered(places));
+    }
+
+    /** @param places by their number in the job, counted from 1 */
+    public Sources(Path workspace, Roots roots, Map<Integer, Place> places) {
+        this.workspace = real(workspace);
+        this.roots = roots.folders();
+        places.forEach((number, place) -> {
+            this.places.put(number, place(place));
+            folders.put(
+                    number, workspace.resolve(place.folder()).toAbsolutePath().normalize());
+        });
+    }
+
+    private static Map<Integer, Place> numbered(List<Place> places) {
+        Map<Integer, Place> numbered = new HashMap<>();
+        places.forEach(place -> numbered.put(numbered.size() + 1, place));
+        return numbered;
+    }
+
+    private static Path real(Path path) {
+        try {
+            return path.toRealPath();
+        } catch (IOException missing) {
+            return path.toAbsolutePath().normalize();
+        }
+    }
+
+    private String place(Place place) {
+        return place.name().map(name -> name + ":").orElseGet(() -> folder(workspace.resolve(place.folder())));
+    }
+
+    /** A folder as it lies below the workspace, or below a root; with a slash behind. */
+    private String folder(Path written) {
+        Path folder = written.toAbsolutePath().normalize();
+        Path real = real(folder);
+        for (Path path : List.of(folder, real)) {
+            if (path.startsWith(workspace)) {
+                return steps(workspace.relativize(path));
+            }
+            for (Path root : roots) {
+                if (path.startsWith(root)) {
+                    return steps((root.getFileName() == null ? Path.of("") : root.getFileName())
+                            .resolve(root.relativize(path)));
+                }
+            }
+        }
+        return steps(folder.getFileName() == null ? Path.of("") : folder.getFileName());
+    }
+
+    private static String steps(Path path) {
+        String text = path.toString().replace('\\', '/');
+        return text.isEmpty() ? "" : text + "/";
+    }
+
+    /** Identity of a file, sheet or entry within its job. */
+    public String of(Candidate file) {
+        return places.get(file.place()) + file.relative();
+    }
+
+    /**
+     * Identity of a file of which only the path is known.
+     *
+     * @param place which place of the job it was found in, counted from 1
+     * @param inside its place inside the file, such as {@code !Mar}; empty where the file is meant
+     */
+    public String of(int place, Path file, String inside) {
+        Path plain = file.toAbsolutePath().normalize();
+        for (int number :
+                Stream.concat(Stream.of(place), folders.keySet().stream()).toList()) {
+            if (folders.containsKey(number) && plain.startsWith(folders.get(number))) {
+                return places.get(number)
+                        + steps(folders.get(number).relativize(plain)).replaceFirst("/$", "")
+                        + inside;
+            }
+        }
+        return folder(plain).replaceFirst("/$", "") + inside;
+    }
+}

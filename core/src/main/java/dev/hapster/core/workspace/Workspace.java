@@ -1,0 +1,309 @@
+package dev.hapster.core.workspace;
+
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Definitions;
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.JobText;
+import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.Values;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.DirectoryStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.time.Clock;
+import java.time.ZoneId;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+
+/** A folder with definitions. The files are the truth: they are read anew each time. Thread-safe. */
+public final class Workspace {
+
+    private static final String SUFFIX = ".yaml";
+    private static final String VALUES = "values.yaml";
+    private static final long MOST_BYTES = 1_000_000;
+
+    private final Path folder;
+
+    public Workspace(Path folder) {
+        this.folder = folder.toAbsolutePath().normalize();
+    }
+
+    public Path folder() {
+        return folder;
+    }
+
+    /** The folder in which Hapster keeps what is its own. */
+    public Path store() {
+        return folder.resolve("store");
+    }
+
+    public Set<String> jobs() throws IOException {
+        return names("jobs");
+    }
+
+    public Set<String> datasets() throws IOException {
+        return names("datasets");
+    }
+
+    private Set<String> names(String kind) throws IOException {
+        Set<String> names = new TreeSet<>();
+        Path of = folder.resolve(kind);
+        if (Files.isDirectory(of)) {
+            try (DirectoryStream<Path> files = Files.newDirectoryStream(of, "*" + SUFFIX)) {
+                for (Path file : files) {
+                    String name = file.getFileName().toString();
+                    names.add(name.substring(0, name.length() - SUFFIX.length()));
+                }
+            }
+        }
+        return names;
+    }
+
+    public DatasetDef dataset(String name) throws IOException, DefinitionException, UnknownNameException {
+        if (!datasets().contains(name)) {
+            throw new UnknownNameException("dataset", name, datasets());
+        }
+        String file = "datasets/" + name + SUFFIX;
+        return Definitions.dataset(file, text(file));
+    }
+
+    /** The job, with no values given by a caller. */
+    public JobDef job(String name) throws IOException, DefinitionException, UnknownNameException {
+        return job(name, Map.of());
+    }
+
+    /**
+     * The job, checked against its dataset. Mistakes of the dataset's file are reported with those of the job's.
+     *
+     * @param call values given by the caller, by name
+     */
+    public JobDef job(String name, Map<String, String> call)
+            throws IOException, DefinitionException, UnknownNameException {
+        return job(name, jobText(name), call);
+    }
+
+    /** The same for a text that is not in the job's file, or not yet. */
+    public JobDef job(String name, String text, Map<String, String> call) throws IOException, DefinitionException {
+        String file = file(name);
+        Set<String> known = datasets();
+        List<Problem> ofDataset = new java.util.ArrayList<>();
+        try {
+            JobDef job =
+                    Definitions.job(file, text, dataset -> quietly(dataset, known, ofDataset), known, values(call));
+            if (!ofDataset.isEmpty()) {
+                throw new DefinitionException(ofDataset);
+            }
+            return job;
+        } catch (DefinitionException wrong) {
+            List<Problem> all = new java.util.ArrayList<>(wrong.problems());
+            ofDataset.stream().filter(problem -> !all.contains(problem)).forEach(all::add);
+            throw new DefinitionException(all);
+        }
+    }
+
+    /** What a job's file, or a text that may become one, says about where to look. */
+    public Definitions.Search search(String name, String text, Map<String, String> call)
+            throws IOException, DefinitionException {
+        return Definitions.search(file(name), text, values(call));
+    }
+
+    /**
+     * What names stand for: in the call, the environment, {@code values.yaml}, and the present date on this machine.
+     */
+    private Values values(Map<String, String> call) throws IOException, DefinitionException {
+        List<Problem> wrong = Values.mistakes(call).stream()
+                .map(what -> new Problem("the call", 0, 0, what, ""))
+                .toList();
+        if (!wrong.isEmpty()) {
+            throw new DefinitionException(wrong);
+        }
+        boolean shared = Files.isRegularFile(folder.resolve(VALUES));
+        return Values.of(
+                shared ? Definitions.values(VALUES, text(VALUES)) : Map.of(),
+                System.getenv(),
+                call,
+                Clock.system(ZoneId.systemDefault()));
+    }
+
+    private static String file(String job) {
+        return "jobs/" + job + SUFFIX;
+    }
+
+    private Optional<DatasetDef> quietly(String dataset, Set<String> known, List<Problem> problems) {
+        if (!known.contains(dataset)) {
+            return Optional.empty();
+        }
+        try {
+            return Optional.of(dataset(dataset));
+        } catch (DefinitionException wrong) {
+            problems.addAll(wrong.problems());
+        } catch (IOException | UnknownNameException wrong) {
+            problems.add(
+                    new Problem("datasets/" + dataset + SUFFIX, 0, 0, "cannot be read: " + wrong.getMessage(), ""));
+        }
+        return Optional.empty();
+    }
+
+    /** The text of a job's file, also where it has mistakes. */
+    public String jobText(String name) throws IOException, DefinitionException, UnknownNameException {
+        if (!jobs().contains(name)) {
+            throw new UnknownNameException("job", name, jobs());
+        }
+        return text(file(name));
+    }
+
+    /** What is in a job's file is no longer what a change was made to. */
+    public static final class ChangedException extends Exception {
+        ChangedException(String file) {
+            super(file + " was changed by somebody else in the meantime");
+        }
+    }
+
+    /**
+     * Writes a job's file: whole or not at all. The text must be a job without mistakes.
+     *
+     * @param version of the text that was changed, as {@link Definitions#version} gives it
+     * @param call values given by the caller, for names that have none of their own
+     */
+    public synchronized JobDef save(String name, String text, String version, Map<String, String> call)
+            throws IOException, DefinitionException, UnknownNameException, ChangedException {
+        if (!Definitions.version(jobText(name)).equals(version)) {
+            throw new ChangedException(file(name));
+        }
+        if (text.getBytes(StandardCharsets.UTF_8).length > MOST_BYTES) {
+            throw new DefinitionException(List.of(
+                    new Problem(file(name), 0, 0, "the text is larger than 1 MB", "A definition is a small text")));
+        }
+        JobDef job = job(name, text, call);
+        write(file(name), text);
+        return job;
+    }
+
+    /**
+     * Writes a dataset's file: whole or not at all. The text must be a dataset without mistakes, and the jobs that load
+     * into it must suit it as well as they did.
+     *
+     * @param version of the text that was changed
+     */
+    public synchronized DatasetDef saveDataset(String name, String text, String version)
+            throws IOException, DefinitionException, UnknownNameException, ChangedException {
+        DatasetDef old = dataset(name);
+        String file = "datasets/" + name + SUFFIX;
+        if (!old.version().equals(version)) {
+            throw new ChangedException(file);
+        }
+        DatasetDef fresh = Definitions.dataset(file, text);
+        List<Problem> problems = new java.util.ArrayList<>();
+        for (String job : jobs()) {
+            try {
+                if (job(job).into().equals(name)) {
+                    Definitions.job(
+                            file(job), jobText(job), dataset -> Optional.of(fresh), datasets(), values(Map.of()));
+                }
+            } catch (DefinitionException wrong) {
+                wrong.problems().stream()
+                        .filter(problem -> !mistakes(job).contains(problem))
+                        .forEach(problems::add);
+            }
+        }
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        write(file, text);
+        return fresh;
+    }
+
+    private List<Problem> mistakes(String job) {
+        try {
+            job(job);
+            return List.of();
+        } catch (DefinitionException wrong) {
+            return wrong.problems();
+        } catch (IOException | UnknownNameException gone) {
+            return List.of();
+        }
+    }
+
+    /**
+     * Makes a job out of another one: its text as it stands, mistakes included, with the new name.
+     *
+     * @param values values to set in the new job's {@code values}, by name
+     * @throws DefinitionException where there is one of that name already, or the name or a value is none
+     */
+    public synchronized void copy(String from, String to, Map<String, String> values)
+            throws IOException, DefinitionException, UnknownNameException {
+        String text = jobText(from);
+        if (!to.matches(Definitions.FILE_NAME_RULE)) {
+            throw new DefinitionException(List.of(new Problem(
+                    file(to), 0, 0, "a job cannot be called '" + to + "'", "Use letters, digits, - and _")));
+        }
+        if (jobs().stream().anyMatch(to::equalsIgnoreCase)) {
+            throw new DefinitionException(
+                    List.of(new Problem(file(to), 0, 0, "there is a job of that name already", "Choose another name")));
+        }
+        List<Problem> wrong = Values.mistakes(values).stream()
+                .map(what -> new Problem(file(to), 0, 0, what, ""))
+                .toList();
+        if (!wrong.isEmpty()) {
+            throw new DefinitionException(wrong);
+        }
+        String copy;
+        try {
+            copy = JobText.renamed(text, to, values);
+        } catch (IllegalArgumentException broken) {
+            throw new DefinitionException(List.of(new Problem(file(from), 0, 0, broken.getMessage(), "")));
+        }
+        write(file(to), copy);
+    }
+
+    private void write(String file, String text) throws IOException {
+        Path target = folder.resolve(file);
+        Path fresh = Files.createTempFile(target.getParent(), ".saving-", ".tmp");
+        try {
+            try (FileChannel channel = FileChannel.open(fresh, StandardOpenOption.WRITE)) {
+                ByteBuffer bytes = StandardCharsets.UTF_8.encode(text);
+                while (bytes.hasRemaining()) {
+                    channel.write(bytes);
+                }
+                channel.force(true);
+            }
+            if (Files.exists(target) && Files.getFileStore(target).supportsFileAttributeView("posix")) {
+                Files.setPosixFilePermissions(fresh, Files.getPosixFilePermissions(target));
+            } else if (Files.getFileStore(fresh).supportsFileAttributeView("posix")) {
+                Files.setPosixFilePermissions(fresh, PosixFilePermissions.fromString("rw-r--r--"));
+            }
+            Files.move(fresh, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+        } finally {
+            Files.deleteIfExists(fresh);
+        }
+    }
+
+    private String text(String file) throws IOException, DefinitionException {
+        Path path = folder.resolve(file);
+        if (Files.size(path) > MOST_BYTES) {
+            throw new DefinitionException(List.of(new Problem(
+                    file,
+                    0,
+                    0,
+                    "the file is larger than 1 MB",
+                    "A definition is a small text; is this the right file?")));
+        }
+        try {
+            return Files.readString(path);
+        } catch (CharacterCodingException wrong) {
+            throw new DefinitionException(
+                    List.of(new Problem(file, 0, 0, "the file is not UTF-8 text", "Save it as UTF-8")));
+        }
+    }
+}
