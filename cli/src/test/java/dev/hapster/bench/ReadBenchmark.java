@@ -4,12 +4,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import de.siegmar.fastcsv.reader.CsvReader;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.read.Content;
+import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.read.Formats;
-import dev.hapster.core.read.Header;
-import dev.hapster.core.read.RecordReader;
+import dev.hapster.core.read.record.Content;
+import dev.hapster.core.read.record.Header;
+import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;

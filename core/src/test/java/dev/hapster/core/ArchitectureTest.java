@@ -2,14 +2,21 @@ package dev.hapster.core;
 
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
+import static org.assertj.core.api.Assertions.assertThat;
 
+import com.tngtech.archunit.core.domain.JavaClass;
+import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.junit.AnalyzeClasses;
 import com.tngtech.archunit.junit.ArchTest;
 import com.tngtech.archunit.lang.ArchRule;
+import java.util.Map;
+import java.util.stream.Collectors;
 
 @AnalyzeClasses(packages = "dev.hapster.core", importOptions = ImportOption.DoNotIncludeTests.class)
 class ArchitectureTest {
+
+    private static final long MOST_FILES = 16;
 
     @ArchTest
     static final ArchRule findKnowsNoneOfTheOthers =
@@ -30,6 +37,35 @@ class ArchitectureTest {
     @ArchTest
     static final ArchRule packagesFormNoCircle =
             slices().matching("dev.hapster.core.(*)..").should().beFreeOfCycles();
+
+    @ArchTest
+    static final ArchRule nothingBelowARunKnowsWhoRunsIt = noClasses()
+            .that()
+            .resideInAnyPackage("dev.hapster.core.run.*..")
+            .should()
+            .dependOnClassesThat()
+            .resideInAPackage("dev.hapster.core.run");
+
+    @ArchTest
+    static final ArchRule thePackagesOfRunsFormNoCircle =
+            slices().matching("dev.hapster.core.run.(*)..").should().beFreeOfCycles();
+
+    @ArchTest
+    static final ArchRule thePackagesOfReadingFormNoCircle =
+            slices().matching("dev.hapster.core.read.(*)..").should().beFreeOfCycles();
+
+    @ArchTest
+    static final ArchRule theCatalogueKnowsNothingOfRuns =
+            knowsNone("catalogue", "..run..", "..read..", "..shape..", "..store..", "..query..");
+
+    /** The tree is the table of contents: a package that holds more says too little. */
+    @ArchTest
+    static void noPackageIsLong(JavaClasses all) {
+        Map<String, Long> files = all.stream()
+                .filter(JavaClass::isTopLevelClass)
+                .collect(Collectors.groupingBy(JavaClass::getPackageName, Collectors.counting()));
+        assertThat(files).allSatisfy((name, count) -> assertThat(count).as(name).isLessThanOrEqualTo(MOST_FILES));
+    }
 
     @ArchTest
     static final ArchRule theCoreHasNoFrameworkAndNoInterface = noClasses()

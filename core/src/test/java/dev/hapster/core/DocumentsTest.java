@@ -4,8 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.reason.ReasonCode;
 import java.io.IOException;
 import java.nio.file.Files;

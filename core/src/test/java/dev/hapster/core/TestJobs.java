@@ -2,11 +2,11 @@ package dev.hapster.core;
 
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.read.DelimitedReader;
-import dev.hapster.core.read.Header;
-import dev.hapster.core.read.RecordReader;
+import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.read.record.Header;
+import dev.hapster.core.read.record.RecordReader;
+import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.RefusedRow;
 import dev.hapster.core.row.TypedBatch;

@@ -45,7 +45,7 @@ public final class TargetPattern {
      * @param facts names of what the job's file names say
      * @throws IllegalArgumentException with a sentence for people
      */
-    static TargetPattern of(String folder, String name, Set<String> facts) {
+    public static TargetPattern of(String folder, String name, Set<String> facts) {
         if (folder.isBlank()) {
             throw new IllegalArgumentException("a folder is needed, such as done/{run:yyyy-MM}");
         }

@@ -98,15 +98,15 @@ public final class Values {
     }
 
     /** One reading of one job: collects which values were used. Not thread-safe. */
-    final class Expansion {
+    public final class Expansion {
         private final Map<String, String> ofJob;
         private final Map<String, Used> used = new LinkedHashMap<>();
 
-        Expansion(Map<String, String> ofJob) {
+        public Expansion(Map<String, String> ofJob) {
             this.ofJob = ofJob;
         }
 
-        List<Used> used() {
+        public List<Used> used() {
             return List.copyOf(used.values());
         }
 
@@ -116,7 +116,7 @@ public final class Values {
          * @throws IllegalArgumentException with a sentence for people, where a name is not known or its value refers to
          *     itself
          */
-        String expand(String text) {
+        public String expand(String text) {
             return text.indexOf('{') < 0 ? text : dates(names(text, new TreeSet<>()));
         }
 

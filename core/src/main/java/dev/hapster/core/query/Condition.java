@@ -1,5 +1,7 @@
 package dev.hapster.core.query;
 
+import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.QueryException;
 import java.math.BigDecimal;
 import java.util.Locale;
 import java.util.regex.Matcher;

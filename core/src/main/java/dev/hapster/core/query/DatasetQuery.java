@@ -2,6 +2,9 @@ package dev.hapster.core.query;
 
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.query.write.RowWriter;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.LocalDate;

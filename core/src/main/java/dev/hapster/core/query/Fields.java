@@ -4,6 +4,8 @@ import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.Nearest;
+import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.store.PartSchema;
 import java.util.ArrayList;
 import java.util.List;

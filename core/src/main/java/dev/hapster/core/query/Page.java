@@ -1,5 +1,6 @@
 package dev.hapster.core.query;
 
+import dev.hapster.core.query.value.Field;
 import java.util.List;
 
 /**

@@ -1,5 +1,7 @@
 package dev.hapster.core.query;
 
+import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.Widening;
 import dev.hapster.core.row.Vector;
 import java.io.IOException;
 import java.nio.ByteBuffer;

@@ -3,6 +3,8 @@ package dev.hapster.core.query;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.store.RejectStore.Left;
 import dev.hapster.core.store.RejectStore.Reject;

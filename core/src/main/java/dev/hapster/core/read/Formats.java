@@ -2,13 +2,22 @@ package dev.hapster.core.read;
 
 import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.read.bytes.Unpacked;
+import dev.hapster.core.read.record.Content;
+import dev.hapster.core.read.record.Header;
+import dev.hapster.core.read.record.RecordReader;
+import dev.hapster.core.read.text.DelimitedReader;
+import dev.hapster.core.read.text.FixedReader;
+import dev.hapster.core.read.tree.TreeReader;
+import dev.hapster.core.read.workbook.Grid;
+import dev.hapster.core.read.workbook.WorkbookReader;
+import dev.hapster.core.read.workbook.XlsBook;
+import dev.hapster.core.read.workbook.XlsxBook;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reasons;
 import java.io.Closeable;
 import java.io.IOException;
 import java.io.InputStream;
-import java.nio.charset.Charset;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -132,36 +141,5 @@ public final class Formats {
         }
         throw new FileRefusedException(Reasons.formatDiffers(
                 found.noun(), ending(content.name(), found), Format.WORKBOOK.noun(), found == Signature.ZIP));
-    }
-
-    /** A text as UTF-8; the bytes themselves where they should be in a Unicode encoding already. */
-    static InputStream utf8(InputStream in, Charset encoding) {
-        return encoding.name().startsWith("UTF-") || encoding.equals(StandardCharsets.US_ASCII)
-                ? in
-                : new Transcoded(in, encoding);
-    }
-
-    /** Rules by which every line is one field. */
-    static Read lines(Read rules) {
-        return new Read(
-                Format.LINES,
-                ",",
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                rules.encoding(),
-                0,
-                Optional.empty(),
-                0,
-                Optional.empty(),
-                false,
-                false,
-                List.of("line"),
-                false,
-                List.of(""),
-                rules.surplus(),
-                rules.book(),
-                rules.tree(),
-                List.of());
     }
 }

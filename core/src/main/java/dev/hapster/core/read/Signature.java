@@ -1,6 +1,8 @@
 package dev.hapster.core.read;
 
 import dev.hapster.core.definition.JobDef.Format;
+import dev.hapster.core.read.bytes.Unpacked;
+import dev.hapster.core.read.record.Content;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reasons;
 import java.io.EOFException;
@@ -16,7 +18,7 @@ import org.apache.poi.poifs.filesystem.DirectoryNode;
 import org.apache.poi.poifs.filesystem.POIFSFileSystem;
 
 /** What a file is by its bytes, whatever its name says. */
-enum Signature {
+public enum Signature {
     TEXT("text", EnumSet.of(Format.DELIMITED, Format.LINES, Format.FIXED, Format.JSON, Format.JSON_LINES, Format.XML)),
     XLSX("an xlsx workbook", EnumSet.of(Format.WORKBOOK)),
     XLS("an xls workbook", EnumSet.of(Format.WORKBOOK)),
@@ -54,7 +56,7 @@ enum Signature {
     }
 
     /** @throws FileRefusedException where the file is known and cannot be read at all, such as an encrypted one */
-    static Signature of(Content content) throws IOException, FileRefusedException {
+    public static Signature of(Content content) throws IOException, FileRefusedException {
         byte[] start;
         try (InputStream in = content.stream()) {
             start = in.readNBytes(LOOK);

@@ -3,7 +3,7 @@ package dev.hapster.core.workspace;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.find.Finding;
-import dev.hapster.core.read.Header;
+import dev.hapster.core.read.record.Header;
 import java.util.Optional;
 
 /**

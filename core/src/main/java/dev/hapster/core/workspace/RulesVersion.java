@@ -1,10 +1,10 @@
 package dev.hapster.core.workspace;
 
-import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.expression.Expression;
 import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.RecordComponent;

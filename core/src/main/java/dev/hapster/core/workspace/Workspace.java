@@ -2,11 +2,11 @@ package dev.hapster.core.workspace;
 
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.definition.JobText;
 import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
+import dev.hapster.core.definition.edit.JobText;
+import dev.hapster.core.definition.parse.Definitions;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;

@@ -4,12 +4,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.Values;
+import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.find.Listing.Entry;
 import dev.hapster.core.pattern.ByteSize;
-import dev.hapster.core.read.NameColumn;
+import dev.hapster.core.read.text.NameColumn;
 import java.io.IOException;
 import java.io.RandomAccessFile;
 import java.nio.file.Files;

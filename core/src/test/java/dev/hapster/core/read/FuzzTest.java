@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.store.PartOrigin;
 import java.nio.charset.StandardCharsets;

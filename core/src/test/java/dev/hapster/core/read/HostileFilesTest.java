@@ -3,6 +3,10 @@ package dev.hapster.core.read;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
+import dev.hapster.core.read.bytes.Archive;
+import dev.hapster.core.read.bytes.BlockInput;
+import dev.hapster.core.read.record.Content;
+import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;

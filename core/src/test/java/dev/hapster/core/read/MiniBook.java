@@ -1,5 +1,6 @@
 package dev.hapster.core.read;
 
+import dev.hapster.core.read.workbook.GridRow;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;

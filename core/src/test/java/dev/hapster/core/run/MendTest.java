@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.RejectExport;
-import dev.hapster.core.query.RowWriter;
+import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.decide.Asked;
 import dev.hapster.core.run.inspect.Trace;

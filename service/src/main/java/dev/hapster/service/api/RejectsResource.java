@@ -1,7 +1,7 @@
 package dev.hapster.service.api;
 
 import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.query.QueryException;
+import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Runner;

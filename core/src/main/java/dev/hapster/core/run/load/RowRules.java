@@ -5,7 +5,7 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.expression.Expression;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.query.Field;
+import dev.hapster.core.query.value.Field;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;

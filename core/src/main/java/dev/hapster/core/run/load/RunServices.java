@@ -1,7 +1,7 @@
 package dev.hapster.core.run.load;
 
 import dev.hapster.core.catalogue.Catalogue;
-import dev.hapster.core.read.RecordReader;
+import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.run.routing.Router;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;

@@ -1,8 +1,8 @@
 package dev.hapster.core.run.open;
 
 import dev.hapster.core.find.Insides;
-import dev.hapster.core.read.Archive;
 import dev.hapster.core.read.Formats;
+import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.reason.FileRefusedException;
 import java.io.IOException;
 import java.nio.file.Files;

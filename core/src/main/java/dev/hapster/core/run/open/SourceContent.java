@@ -1,9 +1,9 @@
 package dev.hapster.core.run.open;
 
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.read.Archive;
-import dev.hapster.core.read.Content;
-import dev.hapster.core.read.Unpacked;
+import dev.hapster.core.read.bytes.Archive;
+import dev.hapster.core.read.bytes.Unpacked;
+import dev.hapster.core.read.record.Content;
 import dev.hapster.core.reason.FileRefusedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.open.SourceStream.SourceException;

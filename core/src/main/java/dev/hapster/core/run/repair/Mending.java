@@ -1,15 +1,15 @@
 package dev.hapster.core.run.repair;
 
 import dev.hapster.core.definition.ColumnDef;
-import dev.hapster.core.definition.ColumnEdit;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.definition.Definitions;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Clean;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.edit.ColumnEdit;
+import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.workspace.Workspace;

@@ -1,0 +1,347 @@
+package dev.hapster.core.definition.explain;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.FindRule;
+import dev.hapster.core.definition.Handling;
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.JobDef.Book;
+import dev.hapster.core.definition.JobDef.Clean;
+import dev.hapster.core.definition.JobDef.Format;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.JobDef.Sheets;
+import dev.hapster.core.definition.JobDef.Tree;
+import dev.hapster.core.pattern.NamePattern;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.stream.Collectors;
+
+/** What a job does, in plain words made from its definition, section by section. */
+public record Explanation(
+        List<String> find,
+        List<String> read,
+        List<String> map,
+        List<String> keep,
+        List<String> load,
+        List<String> rejects,
+        List<String> after) {
+
+    public static Explanation of(JobDef job, DatasetDef dataset) {
+        return new Explanation(
+                job.find().stream().map(Explanation::place).toList(),
+                read(job.read()),
+                dataset.columns().stream()
+                        .map(column -> column(column, job.map().get(column.name())))
+                        .toList(),
+                keep(job.handling()),
+                load(job.handling(), dataset),
+                rejects(job.handling()),
+                after(job.handling().after()));
+    }
+
+    private static List<String> keep(Handling handling) {
+        List<String> sentences = new ArrayList<>();
+        handling.keep().forEach(rule -> sentences.add("Rows are set aside unless " + rule.text() + "."));
+        handling.duplicates()
+                .ifPresent(duplicates -> sentences.add("Rows that are there already (the same "
+                        + (duplicates.columns().isEmpty() ? "in all columns" : String.join(", ", duplicates.columns()))
+                        + ", within the " + duplicates.within().word() + ") "
+                        + switch (duplicates.then()) {
+                            case REJECT -> "are rejected.";
+                            case KEEP_FIRST -> "are left out: the first stays.";
+                            case KEEP_LAST -> "give way: the last stays.";
+                            case COUNT -> "are loaded all the same, and counted.";
+                        }));
+        return sentences;
+    }
+
+    private static List<String> load(Handling handling, DatasetDef dataset) {
+        List<String> sentences = new ArrayList<>();
+        sentences.add(
+                switch (handling.load()) {
+                    case BY_FILE ->
+                        "A second run loads new files, and those that changed; the rows of a changed file "
+                                + "replace those that it brought before. Unchanged files are skipped.";
+                    case REPLACE ->
+                        "A second run leaves in the dataset, of this job, exactly the files that it then takes: "
+                                + "rows of files that are gone or rejected by then are taken out. Unchanged "
+                                + "files are not read again.";
+                    case APPEND ->
+                        "A second run adds the rows of new files, and all rows of files that changed; rows that "
+                                + "are there stay. Unchanged files are skipped.";
+                    case UPDATE ->
+                        "A second run adds the rows of new and changed files; a row with the same "
+                                + String.join(", ", dataset.key())
+                                + " as an older one takes its place. Unchanged files are skipped.";
+                });
+        handling.newestBy()
+                .ifPresent(column -> sentences.add("Of several rows with one key, the one with the latest " + column
+                        + " counts; of those with the same, the last to arrive."));
+        if (handling.load() == Handling.Load.BY_FILE || handling.load() == Handling.Load.APPEND) {
+            sentences.add(
+                    handling.nameAdds()
+                            ? "A file that comes again under the same name with other content is another file: "
+                                    + "its rows are added."
+                            : handling.after().loaded().isTaking()
+                                    ? "Once the job has taken a file away, the next one of that name is another "
+                                            + "file: its rows are added."
+                                    : "");
+            sentences.remove("");
+        }
+        handling.deleted()
+                .ifPresent(rule -> sentences.add(
+                        "A row for which " + rule.text() + " takes the row of its key out of the dataset."));
+        sentences.add(
+                handling.together()
+                        ? "All files of a run are committed at once, or none."
+                        : handling.settlesTogether()
+                                ? "All files of a run are committed at once, since what becomes of one depends "
+                                        + "on the others."
+                                : "Each file is committed by itself.");
+        return sentences;
+    }
+
+    private static List<String> rejects(Handling handling) {
+        List<String> sentences = new ArrayList<>();
+        handling.limits()
+                .fileAt()
+                .ifPresent(limit ->
+                        sentences.add("A file is rejected whole once " + limit.written() + " of it are rejected."));
+        handling.limits()
+                .runAt()
+                .ifPresent(limit -> sentences.add(
+                        "The run stops at " + limit.written() + " rejected" + (limit.share() > 0 ? " files" : "")
+                                + (handling.settlesTogether()
+                                        ? "; the dataset then stays as it was."
+                                        : "; files that it has loaded by then stay.")));
+        sentences.add("A file with far more or fewer rows than its like is "
+                + (handling.limits().rejectUnusual() ? "rejected." : "pointed out."));
+        return sentences;
+    }
+
+    private static List<String> after(Handling.After after) {
+        List<String> sentences = new ArrayList<>();
+        if (after.isNothing()) {
+            return List.of("Files stay where they are.");
+        }
+        boolean spares = after.loaded().kind() == Handling.Routing.Kind.DELETE
+                && !after.loaded().always();
+        sentences.add("Loaded files " + routing(after.loaded())
+                + (spares
+                        ? ", but for those of which rows are rejected: these stay, so that the rows can be tried again"
+                        : "")
+                + ".");
+        sentences.add("Rejected files " + routing(after.rejected())
+                + (after.rejected().declared() && after.rejected().kind() != Handling.Routing.Kind.DELETE
+                        ? ", with their reasons beside them"
+                        : "")
+                + ".");
+        sentences.add("Files that are not complete " + routing(after.waiting()) + ".");
+        return sentences;
+    }
+
+    private static String routing(Handling.Routing routing) {
+        return switch (routing.kind()) {
+            case LEAVE -> "stay where they are";
+            case MOVE -> "move to " + routing.target().orElseThrow();
+            case COPY -> "are copied to " + routing.target().orElseThrow();
+            case DELETE -> "are deleted";
+        };
+    }
+
+    private static String place(Place place) {
+        String depth = place.depth() == 0
+                ? ""
+                : place.depth() == 1 ? " and its subfolders" : " and subfolders down to level " + place.depth();
+        String rules = place.rules().stream().map(Explanation::rule).collect(Collectors.joining(", then "));
+        return (place.list().isPresent()
+                        ? "Goes by the names in " + place.list().get().file()
+                                + place.list()
+                                        .get()
+                                        .column()
+                                        .map(column -> " (column \"" + column + "\")")
+                                        .orElse("") + ", in " + place.folder()
+                        : "Looks into " + place.folder() + depth)
+                + (rules.isEmpty() ? "" : " and " + rules) + "."
+                + place.sheets().map(Explanation::sheets).orElse("")
+                + (place.loadCopies() ? " Loads a file also where another has the same content." : "");
+    }
+
+    private static String sheets(Sheets sheets) {
+        List<String> taken =
+                new ArrayList<>(sheets.names().stream().map(NamePattern::words).toList());
+        sheets.positions().forEach(position -> taken.add(position < 0 ? "the last" : "number " + position));
+        return " Of each workbook it takes "
+                + (taken.isEmpty() ? "all sheets" : "the sheets " + String.join(", ", taken))
+                + (sheets.skip().isEmpty() ? "" : " and skips " + names(sheets.skip())) + ".";
+    }
+
+    private static String rule(FindRule rule) {
+        if (rule instanceof FindRule.Take take) {
+            return "takes " + names(take.names());
+        }
+        if (rule instanceof FindRule.Skip skip) {
+            return "skips " + names(skip.names());
+        }
+        if (rule instanceof FindRule.Size size) {
+            return "keeps those of a size " + size.written();
+        }
+        if (rule instanceof FindRule.Modified modified) {
+            return "keeps those modified " + modified.range();
+        }
+        if (rule instanceof FindRule.Created created) {
+            return "keeps those created " + created.range();
+        }
+        FindRule.Rank rank = (FindRule.Rank) rule;
+        return "keeps the " + rank.order().name().toLowerCase(Locale.ROOT) + " " + rank.count()
+                + (rank.perFolder() ? " of each folder" : "");
+    }
+
+    private static String names(List<NamePattern> names) {
+        return names.stream().map(NamePattern::words).collect(Collectors.joining(", "));
+    }
+
+    private static List<String> read(Read read) {
+        List<String> sentences = new ArrayList<>();
+        boolean text = read.as() == Format.DELIMITED || read.as() == Format.LINES || read.as() == Format.FIXED;
+        sentences.add(
+                read.as() == Format.DELIMITED
+                        ? "Reads delimited text in " + read.encoding().name() + ", separated by "
+                                + mark(read.separator())
+                                + read.quote()
+                                        .map(quote -> ", quoted with " + mark(quote))
+                                        .orElse(", with no quoting")
+                                + read.escape()
+                                        .map(escape -> "; " + mark(escape) + " takes the next character's meaning away")
+                                        .orElse("")
+                                + "."
+                        : text
+                                ? "Reads " + read.as().noun() + " in "
+                                        + read.encoding().name() + "."
+                                : read.as() == Format.WORKBOOK
+                                        ? "Reads workbooks, sheet by sheet" + book(read.book()) + "."
+                                        : "Reads " + read.as().noun() + rows(read.as(), read.tree()) + ".");
+        if (read.linesAbove() > 0) {
+            String what = read.as() == Format.WORKBOOK ? " row" : " line";
+            sentences.add("Passes over " + read.linesAbove() + what + (read.linesAbove() == 1 ? "" : "s") + " on top.");
+        }
+        read.comment().ifPresent(comment -> sentences.add("Passes over lines that begin with \"" + comment + "\"."));
+        if (read.as() == Format.FIXED) {
+            sentences.add("Columns stand at "
+                    + read.spans().stream()
+                            .map(span -> span.name() + " " + span.from() + "-"
+                                    + (span.to() == Integer.MAX_VALUE ? "" : span.to()))
+                            .collect(Collectors.joining(", "))
+                    + ".");
+        } else if (read.as() == Format.LINES) {
+            sentences.add("Each line is one column, " + read.names().get(0) + ".");
+        } else if (text || read.as() == Format.WORKBOOK) {
+            sentences.add(
+                    read.headerContains().isPresent()
+                            ? "The first " + (text ? "line" : "row") + " that holds \""
+                                    + read.headerContains().get() + "\" names the columns."
+                            : !read.hasHeader()
+                                    ? "There is no header; the columns are " + String.join(", ", read.names()) + "."
+                                    : read.headerOnce()
+                                            ? "One of the files names the columns of all."
+                                            : "The next " + (text ? "line" : "row") + " names the columns.");
+        }
+        if (read.linesBelow() > 0 || read.endsAt().isPresent()) {
+            sentences.add("Rows end "
+                    + read.endsAt()
+                            .map(start -> "at the line that begins with \"" + start + "\"")
+                            .orElse("")
+                    + (read.linesBelow() > 0 && read.endsAt().isPresent() ? " or " : "")
+                    + (read.linesBelow() > 0
+                            ? read.linesBelow() + (read.linesBelow() == 1 ? " line" : " lines") + " before the last"
+                            : "")
+                    + ".");
+        }
+        if (read.fillShort() || read.cutLong()) {
+            sentences.add((read.fillShort() ? "Rows with too few fields are filled up" : "")
+                    + (read.fillShort() && read.cutLong() ? ", " : "")
+                    + (read.cutLong() ? "rows with too many are cut" : "") + ".");
+        }
+        if (read.surplus().ignoreExtra() || !read.surplus().ignored().isEmpty()) {
+            sentences.add("Passes over "
+                    + (read.surplus().ignoreExtra()
+                            ? "columns that feed nothing"
+                            : (read.surplus().ignored().size() == 1 ? "the column " : "the columns ")
+                                    + list(read.surplus().ignored()))
+                    + ".");
+        }
+        if (read.surplus().missingEmpty()) {
+            sentences.add("Columns that a file lacks are left empty, unless they are required.");
+        }
+        if (!read.emptyAs().equals(List.of(""))) {
+            sentences.add("Takes " + list(read.emptyAs()) + " as empty.");
+        }
+        return sentences;
+    }
+
+    private static String book(Book book) {
+        String where = book.table().map(table -> ", the table " + table).orElse("")
+                + book.range().map(range -> ", a part of the cells").orElse("");
+        return where + (book.repeatMerged() ? "; merged cells all have the value of the first" : "");
+    }
+
+    private static String rows(Format format, Tree tree) {
+        return tree.rows().isEmpty()
+                ? ""
+                : ", a row for each of " + String.join(format == Format.XML ? "/" : ".", tree.rows());
+    }
+
+    private static String column(ColumnDef column, Mapping mapping) {
+        if (mapping instanceof Mapping.Constant constant) {
+            return column.name() + " is always \"" + constant.value() + "\".";
+        }
+        Mapping.Source source = mapping instanceof Mapping.Fact fact
+                ? fact.how()
+                : mapping instanceof Mapping.Source given ? given : Mapping.Source.PLAIN;
+        List<String> steps = new ArrayList<>();
+        source.clean().forEach(clean -> steps.add(clean(clean)));
+        source.emptyAs().ifPresent(words -> steps.add(list(words) + " taken as empty"));
+        if (source.decimal() == ',') {
+            steps.add("decimal comma");
+        }
+        source.thousands().ifPresent(mark -> steps.add("thousands marked by " + mark(mark)));
+        if (!source.patterns().isEmpty()) {
+            steps.add("written as " + String.join(" or ", source.patterns()));
+        }
+        String origin = mapping instanceof Mapping.Fact fact
+                ? "comes from {" + fact.name() + "} in the file's name"
+                : source.from()
+                        .map(from -> "comes from \"" + from + "\"")
+                        .orElse("comes from the column of its own name");
+        return column.name() + " " + origin + (steps.isEmpty() ? "" : ": " + String.join(", ", steps)) + ".";
+    }
+
+    private static String clean(Clean clean) {
+        if (clean instanceof Clean.Remove remove) {
+            return list(remove.texts()) + " removed";
+        }
+        if (clean instanceof Clean.Replace replace) {
+            return replace.pairs().entrySet().stream()
+                    .map(pair -> "\"" + pair.getKey() + "\" replaced by \"" + pair.getValue() + "\"")
+                    .collect(Collectors.joining(", "));
+        }
+        return clean instanceof Clean.Trim
+                ? "trimmed"
+                : clean instanceof Clean.Upper ? "in upper case" : "in lower case";
+    }
+
+    private static String list(List<String> texts) {
+        return texts.stream().map(text -> "\"" + text + "\"").collect(Collectors.joining(", "));
+    }
+
+    private static String mark(String text) {
+        return text.length() == 1 ? mark(text.charAt(0)) : "\"" + text + "\"";
+    }
+
+    private static String mark(char c) {
+        return c == '\t' ? "tab" : c == '"' ? "the double quote" : "\"" + c + "\"";
+    }
+}

@@ -1,0 +1,2 @@
+/** What a job does, in sentences. */
+package dev.hapster.core.definition.explain;

@@ -1,0 +1,38 @@
+package dev.hapster.core.query.write;
+
+import dev.hapster.core.query.value.Field;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.util.List;
+import java.util.Optional;
+
+/** Writes rows for other programs. The stream stays open; it belongs to whoever gave it. */
+public interface RowWriter {
+
+    /** What rows can be written as. */
+    List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
+
+    /** Said once, before the first row. */
+    void begin(List<Field> fields) throws IOException;
+
+    /** @param values in the order of the fields, of the classes that {@link Field} names; null where empty */
+    void row(List<Comparable<?>> values) throws IOException;
+
+    /** Ends what was written. */
+    void finish() throws IOException;
+
+    /**
+     * @param format one of {@link #FORMATS}
+     * @param title name of the sheet, where there is one
+     * @return empty where there is no such format
+     */
+    static Optional<RowWriter> of(String format, OutputStream out, String title) {
+        return switch (format) {
+            case "csv" -> Optional.of(new CsvRows(out));
+            case "xlsx" -> Optional.of(new XlsxRows(out, title));
+            case "json_lines" -> Optional.of(new JsonRows(out));
+            case "parquet" -> Optional.of(new ParquetRows(out));
+            default -> Optional.empty();
+        };
+    }
+}

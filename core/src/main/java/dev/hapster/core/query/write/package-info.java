@@ -1,0 +1,2 @@
+/** Rows into files for others: CSV, JSON lines, workbooks, Parquet. */
+package dev.hapster.core.query.write;

@@ -1,0 +1,152 @@
+package dev.hapster.core.read.preview;
+
+import dev.hapster.core.definition.JobDef.Format;
+import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.JobDef.Tree;
+import dev.hapster.core.read.Signature;
+import dev.hapster.core.read.bytes.Archive;
+import dev.hapster.core.read.preview.Peek.Line;
+import dev.hapster.core.read.record.Content;
+import dev.hapster.core.read.record.RecordReader;
+import dev.hapster.core.read.tree.TreeReader;
+import dev.hapster.core.read.workbook.Grid;
+import dev.hapster.core.read.workbook.GridRow;
+import dev.hapster.core.read.workbook.XlsBook;
+import dev.hapster.core.read.workbook.XlsxBook;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
+import java.io.IOException;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
+import java.util.List;
+import java.util.Optional;
+
+/** A look at files that have no lines: rows of sheets, records of Parquet files, entries of archives. */
+final class PeekRows {
+
+    private static final String BAR = " │ ";
+
+    private PeekRows() {}
+
+    static Peek of(Content content, Signature found, Read rules, Optional<String> sheet, long from, int most)
+            throws IOException, FileRefusedException {
+        Window window = new Window(from, most);
+        String kind =
+                switch (found) {
+                    case XLSX -> {
+                        try (XlsxBook book = new XlsxBook(content.file())) {
+                            String name = sheet.orElseGet(() -> first(book.sheets()));
+                            yield rows(book.grid(name).orElseThrow(() -> gone(name, book.sheets())), name, window);
+                        }
+                    }
+                    case XLS -> {
+                        try (XlsBook book = new XlsBook(content.file())) {
+                            String name = sheet.orElseGet(() -> first(book.sheets()));
+                            yield rows(book.grid(name).orElseThrow(() -> gone(name, book.sheets())), name, window);
+                        }
+                    }
+                    case ZIP -> {
+                        long number = 0;
+                        for (Archive.Entry entry : Archive.entries(content.file())) {
+                            window.add(++number, entry.name() + BAR + Reasons.grouped(entry.size()) + " bytes");
+                        }
+                        yield "entries of the archive";
+                    }
+                    default -> records(content, rules, window);
+                };
+        return new Peek(window.lines(), Optional.empty(), "", window.more, kind);
+    }
+
+    /** Keeps the lines that are wanted. */
+    private static final class Window {
+        private final long from;
+        private final int most;
+        private final Deque<Line> lines = new ArrayDeque<>();
+        private boolean more;
+
+        Window(long from, int most) {
+            this.from = from;
+            this.most = most;
+        }
+
+        /** False where no more lines are wanted. */
+        boolean add(long number, String text) {
+            if (from >= 1 && lines.size() == most) {
+                more = true;
+                return false;
+            }
+            if (number >= from) {
+                lines.add(Peek.line(number, text));
+            }
+            if (from < 1 && lines.size() > most) {
+                lines.remove();
+            }
+            return true;
+        }
+
+        List<Line> lines() {
+            return List.copyOf(lines);
+        }
+    }
+
+    private static String first(List<String> sheets) {
+        return sheets.isEmpty() ? "" : sheets.get(0);
+    }
+
+    private static FileRefusedException gone(String sheet, List<String> sheets) {
+        return new FileRefusedException(Reasons.sheetGone(sheet, sheets));
+    }
+
+    private static String rows(Grid cells, String sheet, Window window) throws IOException, FileRefusedException {
+        try (Grid grid = cells) {
+            GridRow row = new GridRow();
+            boolean wanted = true;
+            while (wanted && grid.next(row)) {
+                List<String> texts = new ArrayList<>();
+                for (int column = 0; column < row.width; column++) {
+                    texts.add(
+                            row.kinds[column] == RawBatch.FAULT && row.from[column] == row.to[column]
+                                    ? "(no value)"
+                                    : row.text(column));
+                }
+                wanted = window.add(row.number, String.join(BAR, texts));
+            }
+            return "rows of sheet " + sheet;
+        }
+    }
+
+    private static String records(Content content, Read rules, Window window) throws IOException, FileRefusedException {
+        Read whole = new Read(
+                Format.PARQUET,
+                ",",
+                Optional.empty(),
+                Optional.empty(),
+                Optional.empty(),
+                rules.encoding(),
+                0,
+                Optional.empty(),
+                0,
+                Optional.empty(),
+                false,
+                false,
+                List.of(),
+                false,
+                List.of(""),
+                rules.surplus(),
+                rules.book(),
+                Tree.USUAL,
+                List.of());
+        try (RecordReader reader = new TreeReader(content, whole, 1)) {
+            RawBatch batch = RecordReader.batchFor(reader.header());
+            boolean wanted = true;
+            while (wanted && reader.next(batch)) {
+                for (int row = 0; row < batch.rows && wanted; row++) {
+                    wanted = window.add(batch.line[row], batch.original(row));
+                }
+            }
+            return "records of the Parquet file";
+        }
+    }
+}

@@ -1,0 +1,19 @@
+package dev.hapster.core.read.record;
+
+import dev.hapster.core.reason.FileRefusedException;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Path;
+
+/** The bytes of one source, as often as a reader needs them. */
+public interface Content {
+
+    /** The name under which it was found, for messages. */
+    String name();
+
+    /** Its bytes from the first one on, unpacked where they were compressed. Closes the stream given before. */
+    InputStream stream() throws IOException, FileRefusedException;
+
+    /** A file with its bytes, for formats that are not read from front to back. */
+    Path file() throws IOException, FileRefusedException;
+}

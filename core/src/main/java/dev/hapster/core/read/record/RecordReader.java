@@ -1,0 +1,44 @@
+package dev.hapster.core.read.record;
+
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.row.RawBatch;
+import java.io.Closeable;
+import java.io.IOException;
+import java.util.List;
+
+/**
+ * The records of one file, batch after batch. What makes the whole file unfit is thrown as
+ * {@link FileRefusedException}; rows with a wrong number of fields are delivered and marked. Used by one thread.
+ */
+public interface RecordReader extends Closeable {
+
+    /** The columns. Must be asked for once, before the first batch. */
+    Header header() throws IOException, FileRefusedException;
+
+    /** Fills the batch with the next records; false where there are no more. */
+    boolean next(RawBatch batch) throws IOException, FileRefusedException;
+
+    /** Records delivered so far, the header not among them. */
+    long records();
+
+    /** What was passed over, in sentences for people. */
+    List<String> notes();
+
+    @Override
+    default void close() throws IOException {
+        // what only reads a stream leaves it to the stream's owner
+    }
+
+    /** A batch that suits a header. */
+    static RawBatch batchFor(Header header) {
+        int width = Math.max(1, header.names().size());
+        return new RawBatch(width, Math.max(16, Math.min(4096, (1 << 18) / width)));
+    }
+
+    /** Adds a count in words, where there is something to count. */
+    static void note(List<String> notes, long count, String one, String many) {
+        if (count > 0) {
+            notes.add(count + " " + (count == 1 ? one : many));
+        }
+    }
+}

@@ -1,0 +1,2 @@
+/** What every format gives: a header, and records in batches. */
+package dev.hapster.core.read.record;

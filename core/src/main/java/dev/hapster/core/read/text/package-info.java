@@ -1,0 +1,2 @@
+/** Delimited and fixed-width text. */
+package dev.hapster.core.read.text;

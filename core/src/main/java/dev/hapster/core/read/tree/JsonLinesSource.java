@@ -1,0 +1,59 @@
+package dev.hapster.core.read.tree;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.read.text.DelimitedReader;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.row.RawBatch;
+import java.io.IOException;
+import java.io.InputStream;
+
+/** One JSON value a line. A line that cannot be read is a refused row, and the others are read. */
+final class JsonLinesSource implements TreeSource {
+
+    private final InputStream in;
+    private final DelimitedReader lines;
+    private final RawBatch batch = new RawBatch(1, 256);
+    private int next;
+    private boolean opened;
+
+    /** @param rules that make each line one field */
+    JsonLinesSource(InputStream in, Read rules) {
+        this.in = in;
+        lines = new DelimitedReader(in, rules);
+    }
+
+    @Override
+    public boolean advance(TreeSink sink) throws IOException, FileRefusedException {
+        if (!opened) {
+            lines.header();
+            opened = true;
+        }
+        if (next == batch.rows) {
+            next = 0;
+            if (!lines.next(batch)) {
+                batch.rows = 0;
+                return false;
+            }
+        }
+        int row = next++;
+        long line = batch.line[row];
+        sink.mark();
+        try (JsonSource one = new JsonSource(
+                JsonSource.FACTORY.createParser(
+                        batch.bytes, batch.recordFrom[row], batch.recordTo[row] - batch.recordFrom[row]),
+                line - 1)) {
+            while (one.step(sink)) {
+                continue;
+            }
+        } catch (JsonProcessingException wrong) {
+            sink.broken(line, batch.original(row), JsonSource.sentence(wrong));
+        }
+        return true;
+    }
+
+    @Override
+    public void close() throws IOException {
+        in.close();
+    }
+}

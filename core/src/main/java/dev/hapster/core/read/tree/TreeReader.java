@@ -1,0 +1,155 @@
+package dev.hapster.core.read.tree;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import dev.hapster.core.definition.JobDef.Format;
+import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.read.bytes.Transcoded;
+import dev.hapster.core.read.record.Content;
+import dev.hapster.core.read.record.Header;
+import dev.hapster.core.read.record.RecordReader;
+import dev.hapster.core.read.text.DelimitedReader;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
+import java.io.IOException;
+import java.io.StringWriter;
+import java.io.UncheckedIOException;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * Reads the rows of a nested file, which is gone through twice: once to learn its columns, and once for the rows. A
+ * column's name is its path, within the row for the row's own, from the top of the file for those that rows share.
+ */
+public final class TreeReader implements RecordReader {
+
+    private static final int MOST_ARENA = 4 << 20;
+
+    private final Content content;
+    private final Read rules;
+    private final long most;
+    private final TreeShape shape;
+    private TreeSource source;
+    private TreeRows rows;
+    private List<String> names = List.of();
+    private boolean done;
+    private long records;
+
+    /** @param most rows that are looked at to learn the columns */
+    public TreeReader(Content content, Read rules, long most) {
+        this.content = content;
+        this.rules = rules;
+        this.most = most;
+        boolean xml = rules.as() == Format.XML;
+        List<String> path = rules.tree().rows();
+        shape = new TreeShape(xml && path.isEmpty() ? List.of("*", "*") : path, xml ? "/" : ".", xml ? "/" : "$.");
+    }
+
+    private TreeSource open() throws IOException, FileRefusedException {
+        return switch (rules.as()) {
+            case JSON -> new JsonSource(Transcoded.utf8(content.stream(), rules.encoding()));
+            case JSON_LINES -> new JsonLinesSource(content.stream(), DelimitedReader.lines(rules));
+            case XML -> new XmlSource(content.stream(), rules.tree().namespaces());
+            default -> new ParquetSource(content.file());
+        };
+    }
+
+    @Override
+    public Header header() throws IOException, FileRefusedException {
+        TreeScan scan = new TreeScan(shape);
+        try (TreeSource first = open()) {
+            boolean described = first instanceof ParquetSource;
+            if (described) {
+                ((ParquetSource) first).describe(scan);
+                shape.forget();
+            }
+            while (!(described && rules.tree().rows().isEmpty()) && scan.rows() < most && first.advance(scan)) {
+                continue;
+            }
+        }
+        names = shape.names();
+        boolean some = (rules.as() == Format.PARQUET && rules.tree().rows().isEmpty()) || shape.hasRows();
+        if (!some || names.isEmpty()) {
+            throw new FileRefusedException(
+                    rules.tree().rows().isEmpty()
+                            ? Reasons.noRecords()
+                            : Reasons.rowsMissing(
+                                    String.join(
+                                            rules.as() == Format.XML ? "/" : ".",
+                                            rules.tree().rows()),
+                                    names));
+        }
+        return new Header(names, "");
+    }
+
+    @Override
+    public boolean next(RawBatch batch) throws IOException, FileRefusedException {
+        if (source == null) {
+            shape.rewind();
+            source = open();
+            rows = new TreeRows(shape);
+        }
+        if (rows.waiting() == 0) {
+            rows.clear();
+            while (!done && rows.waiting() < batch.capacity && rows.bytes() < MOST_ARENA) {
+                done = !source.advance(rows);
+            }
+        }
+        rows.give(batch);
+        RawBatch.Originals broken = batch.originals;
+        batch.originals = row -> {
+            String text = broken.of(row);
+            return text != null ? text : json(batch, row);
+        };
+        records += batch.rows;
+        return batch.rows > 0;
+    }
+
+    /** A row as a JSON object of its columns. */
+    private String json(RawBatch batch, int row) {
+        StringWriter text = new StringWriter();
+        try (JsonGenerator json = JsonSource.FACTORY.createGenerator(text)) {
+            json.writeStartObject();
+            for (int field = 0; field < names.size(); field++) {
+                byte kind = batch.kinds[row * batch.width + field];
+                if (kind != RawBatch.NOTHING) {
+                    json.writeFieldName(names.get(field));
+                    if (kind == RawBatch.TEXT || kind == RawBatch.MOMENT || kind == RawBatch.FAULT) {
+                        json.writeString(batch.text(row, field));
+                    } else {
+                        json.writeRawValue(batch.text(row, field));
+                    }
+                }
+            }
+            json.writeEndObject();
+        } catch (IOException impossible) {
+            throw new UncheckedIOException(impossible);
+        }
+        return text.toString();
+    }
+
+    @Override
+    public long records() {
+        return records;
+    }
+
+    @Override
+    public List<String> notes() {
+        List<String> notes = new ArrayList<>();
+        if (rows != null) {
+            RecordReader.note(
+                    notes,
+                    rows.withoutRows(),
+                    "element above the rows holds none",
+                    "elements above the rows hold none");
+        }
+        return notes;
+    }
+
+    @Override
+    public void close() throws IOException {
+        if (source != null) {
+            source.close();
+        }
+    }
+}

@@ -1,0 +1,180 @@
+package dev.hapster.core.read.tree;
+
+import dev.hapster.core.read.text.DelimitedReader;
+import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.Reasons;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * What the elements of a nested file are called, and which of them are rows, above rows, or fields. Grows with every
+ * new path that is met; once {@link #names} were asked for, new paths are no fields any more.
+ */
+final class TreeShape {
+
+    private static final int MOST_NODES = 100_000;
+    private static final int MOST_DEPTH = 1_000;
+
+    /** One path of the file. */
+    static final class Node {
+        final Node parent;
+        final String name;
+        final int depth;
+        private final Map<String, Node> children = new HashMap<>();
+        /** Whether elements here are rows, lie above rows, or lie within one. */
+        final boolean isRow;
+
+        final boolean isAbove;
+        final boolean isWithin;
+        /** The nearest element that lies above rows (or is it), for fields that are shared by rows. */
+        final Node level;
+        /** Number of the field; -1 where nothing here ever had a value. */
+        int field = -1;
+        /** For an element above rows: the fields that its rows share. */
+        final List<Node> shared = new ArrayList<>();
+        /** How often it began, and how many rows came since. */
+        long begun;
+
+        long rowsSince;
+        /** Values that stand behind the rows that share them, by the number of the element they belong to. */
+        Map<Long, Leaf> late;
+
+        Node(Node parent, String name, int depth, boolean isRow, boolean isAbove) {
+            this.parent = parent;
+            this.name = name;
+            this.depth = depth;
+            this.isRow = isRow;
+            this.isAbove = isAbove;
+            isWithin = isRow || (parent != null && parent.isWithin);
+            level = isAbove ? this : parent == null ? null : parent.level;
+        }
+    }
+
+    /** A value. */
+    record Leaf(byte kind, byte[] bytes) {}
+
+    private final List<String> path;
+    private final String separator;
+    private final String fromRoot;
+    final Node root;
+    private final List<Node> fields = new ArrayList<>();
+    private int nodes;
+    private boolean complete;
+
+    /**
+     * @param path names of the elements that lead to the rows; {@code *} is any
+     * @param separator between names in a column's name
+     * @param fromRoot what the name of a shared field begins with where the rows have a field of the same name
+     */
+    TreeShape(List<String> path, String separator, String fromRoot) {
+        this.path = path;
+        this.separator = separator;
+        this.fromRoot = fromRoot;
+        root = new Node(null, "", 0, path.isEmpty(), !path.isEmpty());
+    }
+
+    Node child(Node parent, String name) throws FileRefusedException {
+        Node child = parent.children.get(name);
+        if (child == null) {
+            if (++nodes > MOST_NODES) {
+                throw new FileRefusedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
+            }
+            int depth = parent.depth + 1;
+            if (depth > MOST_DEPTH) {
+                throw new FileRefusedException(
+                        Reasons.structureRefused("nests deeper than " + Reasons.grouped(MOST_DEPTH) + " levels"));
+            }
+            boolean leads = parent.isAbove
+                    && depth <= path.size()
+                    && (path.get(depth - 1).equals("*") || path.get(depth - 1).equals(name));
+            child = new Node(parent, name, depth, leads && depth == path.size(), leads && depth < path.size());
+            parent.children.put(name, child);
+        }
+        return child;
+    }
+
+    /** The node is a field from now on. */
+    void field(Node node) throws FileRefusedException {
+        if (node.field < 0 && !complete) {
+            if (fields.size() == DelimitedReader.MOST_COLUMNS) {
+                throw new FileRefusedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
+            }
+            node.field = fields.size();
+            fields.add(node);
+            if (!node.isWithin) {
+                node.level.shared.add(node);
+            }
+        }
+    }
+
+    /** How many elements lead to a row, itself among them. */
+    int pathLength() {
+        return path.size();
+    }
+
+    List<Node> fields() {
+        return fields;
+    }
+
+    /** The columns' names, in the order in which the file first has them. */
+    List<String> names() {
+        complete = true;
+        Set<String> own = new HashSet<>();
+        Map<Node, String> names = new LinkedHashMap<>();
+        for (Node field : fields) {
+            String name = name(field);
+            names.put(field, name);
+            if (field.isWithin) {
+                own.add(name);
+            }
+        }
+        return fields.stream()
+                .map(field -> !field.isWithin && own.contains(names.get(field))
+                        ? fromRoot + names.get(field)
+                        : names.get(field))
+                .toList();
+    }
+
+    private String name(Node field) {
+        List<String> names = new ArrayList<>();
+        for (Node node = field; node.parent != null && !(node.isRow && node != field); node = node.parent) {
+            names.add(0, node.name);
+            if (node.isRow) {
+                break;
+            }
+        }
+        return names.isEmpty() ? "value" : String.join(separator, names);
+    }
+
+    /** Whether any element of the path was met. */
+    boolean hasRows() {
+        return has(root);
+    }
+
+    private static boolean has(Node node) {
+        return (node.isRow && (node.begun > 0 || node.parent == null))
+                || (node.isAbove && node.children.values().stream().anyMatch(TreeShape::has));
+    }
+
+    /** Forgets what was met, but for the fields themselves. */
+    void forget() {
+        rewind(root);
+        fields.forEach(field -> field.late = null);
+    }
+
+    /** Begins anew, with the fields as they are. */
+    void rewind() {
+        rewind(root);
+    }
+
+    private static void rewind(Node node) {
+        node.begun = 0;
+        node.rowsSince = 0;
+        node.children.values().forEach(TreeShape::rewind);
+    }
+}

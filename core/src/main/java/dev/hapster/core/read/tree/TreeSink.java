@@ -1,0 +1,30 @@
+package dev.hapster.core.read.tree;
+
+import dev.hapster.core.reason.FileRefusedException;
+import java.io.IOException;
+
+/**
+ * Gets the elements of a nested file, in the order of the file. An array has no element of its own: each of its members
+ * has one, with the array's name.
+ */
+interface TreeSink {
+
+    /**
+     * An element begins.
+     *
+     * @param line on which it does, counted from 1
+     */
+    void begin(String name, long line) throws IOException, FileRefusedException;
+
+    /** The present element has a value of its own. */
+    void value(byte kind, byte[] bytes, int from, int length) throws IOException, FileRefusedException;
+
+    /** The present element ends. */
+    void end() throws IOException, FileRefusedException;
+
+    /** Something that would have been rows cannot be read; what came since {@link #mark} is forgotten. */
+    void broken(long line, String original, String why) throws IOException, FileRefusedException;
+
+    /** A place to which {@link #broken} goes back. */
+    void mark();
+}
