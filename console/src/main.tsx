@@ -1,11 +1,11 @@
 import '@fontsource-variable/source-sans-3'
 import '@fontsource/ibm-plex-mono/400.css'
 import '@fontsource/ibm-plex-mono/600.css'
-import { CssBaseline, ThemeProvider } from '@mui/material'
+import { CssBaseline, Link as Anchor, ThemeProvider } from '@mui/material'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode, useMemo, useState } from 'react'
 import { createRoot } from 'react-dom/client'
-import { BrowserRouter, Route, Routes } from 'react-router'
+import { BrowserRouter, Link, Route, Routes } from 'react-router'
 import { ProblemError } from './api/client'
 import { DatasetPage } from './dataset/DatasetPage'
 import { DatasetsPage } from './dataset/DatasetsPage'
@@ -16,6 +16,7 @@ import { OverviewPage } from './overview/OverviewPage'
 import { RejectsPage } from './rejects/RejectsPage'
 import { RunPage } from './run/RunPage'
 import { RunsPage } from './run/RunsPage'
+import { Section } from './parts/State'
 import { Shell } from './Shell'
 import { themeOf, type Mode } from './theme'
 
@@ -58,10 +59,20 @@ function Console() {
           <Route path="datasets" element={<DatasetsPage />} />
           <Route path="datasets/:dataset" element={<DatasetPage />} />
           <Route path="rejects" element={<RejectsPage />} />
-          <Route path="*" element={<p>There is no such page. The overview is at /.</p>} />
+          <Route path="*" element={<NoPage />} />
         </Route>
       </Routes>
     </ThemeProvider>
+  )
+}
+
+function NoPage() {
+  return (
+    <Section main title="There is no such page">
+      <Anchor component={Link} to="/">
+        To the overview
+      </Anchor>
+    </Section>
   )
 }
 

@@ -25,9 +25,9 @@ declare module '@mui/material/styles' {
 
 function outcomes(mode: Mode): Record<string, OutcomeLook> {
   const light = mode === 'light'
-  const petrol = light ? '#0F6B73' : '#2A8A92'
-  const slate = light ? '#8A97A3' : '#6C7A87'
-  const vermilion = light ? '#C8452F' : '#D9583F'
+  const petrol = light ? '#0F6B73' : '#22767D'
+  const slate = light ? '#8A97A3' : '#66737F'
+  const vermilion = light ? '#C8452F' : '#C8492F'
   const violet = light ? '#6F63A8' : '#7F74B8'
   const paper = light ? '#FBF8F3' : '#12181D'
   const ink = light ? '#1B2430' : '#EDE8DF'

@@ -9,7 +9,7 @@ export function DatasetsPage() {
   if (datasets.isPending) return <Wait what="Reading the datasets" />
   if (datasets.isError) return <Trouble error={datasets.error} />
   return (
-    <Section title="Datasets">
+    <Section main title="Datasets">
       {datasets.data.length === 0 && (
         <Typography>No datasets yet. Each is a file in the workspace: datasets/NAME.yaml.</Typography>
       )}

@@ -56,7 +56,7 @@ export function PeekDialog({ job, file, onClose }: PeekProps) {
           <Button onClick={onClose}>Close</Button>
         </Stack>
       </DialogTitle>
-      <DialogContent>
+      <DialogContent tabIndex={0}>
         {peek.isPending && <Wait what={`Reading ${file}`} />}
         {peek.isError && <Trouble error={peek.error} />}
         {content && content.lines.length === 0 && (

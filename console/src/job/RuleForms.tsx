@@ -110,14 +110,14 @@ function NamesForm({ value, onChange, label }: FormProps) {
           />
           <Tooltip title="A regular expression instead of a pattern">
             <Button
-              aria-label={`${label} ${index + 1} is a regular expression`}
+              aria-label={`regex: ${label} ${index + 1} is a regular expression`}
               aria-pressed={one.regex}
               onClick={() => at(index, { regex: !one.regex })}
               sx={{
                 minWidth: 0,
                 px: 0.5,
                 py: 0,
-                color: one.regex ? 'primary.main' : 'text.disabled',
+                color: one.regex ? 'primary.main' : 'text.secondary',
                 fontFamily: (theme) => theme.mono,
                 fontSize: '0.75rem',
               }}

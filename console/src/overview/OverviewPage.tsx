@@ -53,6 +53,7 @@ function Together({ runs, jobs }: { runs: RunView[]; jobs: number }) {
   const unwell = runs.filter((run) => run.state === 'failed' || run.state === 'stopped' || run.state === 'cancelled')
   return (
     <Section
+      main
       title={latest ? `Last runs, up to ${moment(latest)}` : 'Nothing has run yet'}
       right={
         <Typography color="textSecondary">

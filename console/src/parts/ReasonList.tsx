@@ -161,7 +161,6 @@ function RejectedRow({ run, row }: { run: number; row: Reject }) {
           component="button"
           type="button"
           aria-expanded={open}
-          aria-label={`Follow ${row.file}:${row.line}`}
           title="What each step makes of this row"
           onClick={() => setOpen(!open)}
           sx={{

@@ -16,7 +16,7 @@ export function Wait({ what }: { what: string }) {
           <Typography color="textSecondary" variant="body2">
             {what} …
           </Typography>
-          <LinearProgress sx={{ maxWidth: 240, mt: 0.5 }} />
+          <LinearProgress aria-label={what} sx={{ maxWidth: 240, mt: 0.5 }} />
         </>
       )}
     </Box>
@@ -68,17 +68,22 @@ export function Section({
   title,
   id,
   right,
+  main = false,
   children,
 }: {
   title: string
   id?: string
+  /** The page is about nothing else: its title is that of the page. */
+  main?: boolean
   right?: ReactNode
   children: ReactNode
 }) {
   return (
     <Box component="section" id={id} sx={{ mb: 3.5 }}>
       <Stack direction="row" sx={{ justifyContent: 'space-between', alignItems: 'baseline', mb: 0.75, gap: 2 }}>
-        <Typography variant="h2">{title}</Typography>
+        <Typography variant="h2" component={main ? 'h1' : 'h2'}>
+          {title}
+        </Typography>
         {right}
       </Stack>
       {children}

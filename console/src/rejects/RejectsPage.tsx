@@ -24,6 +24,7 @@ export function RejectsPage() {
   const only = shown.length === 1 ? reasonKey(shown[0]!) : undefined
   return (
     <Section
+      main
       title={`Refused at present: ${counted(shown.length, 'reason')}`}
       right={
         <Stack direction="row" sx={{ gap: 1 }}>

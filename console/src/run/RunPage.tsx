@@ -274,7 +274,7 @@ const COLUMNS: TableColumn<FileView>[] = [
   },
   {
     key: 'remark',
-    title: '',
+    title: 'Remarks',
     width: 50,
     render: (file) => {
       const text = [

@@ -41,7 +41,7 @@ export function RunTable({ job, maxHeight }: { job?: string; maxHeight: string }
         </Box>
       ),
     },
-    { key: 'kind', title: '', width: 9, render: (run) => runKind(run) },
+    { key: 'kind', title: 'Kind', width: 9, render: (run) => runKind(run) },
     {
       key: 'rows',
       title: 'Rows loaded',

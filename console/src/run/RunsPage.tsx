@@ -3,7 +3,7 @@ import { RunTable } from './RunTable'
 
 export function RunsPage() {
   return (
-    <Section title="Runs, newest first">
+    <Section main title="Runs, newest first">
       <RunTable maxHeight="80vh" />
     </Section>
   )

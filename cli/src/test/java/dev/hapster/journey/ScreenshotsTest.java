@@ -56,7 +56,9 @@ class ScreenshotsTest {
                     browser,
                     service.url() + "/rejects?open=north-lab.number-unreadable.value",
                     "mend",
-                    page -> page.getByLabel("Follow samples-2026-01.csv:26").click());
+                    page -> page.getByTitle("What each step makes of this row")
+                            .first()
+                            .click());
             terminal(browser, service, "terminal-run", "find north-lab --skipped", "run east-lab --again");
             terminal(
                     browser,

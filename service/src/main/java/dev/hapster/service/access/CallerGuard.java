@@ -22,7 +22,9 @@ import org.eclipse.microprofile.config.inject.ConfigProperty;
 public class CallerGuard {
 
     private static final Set<String> LOCAL = Set.of("127.0.0.1", "localhost", "::1", "[::1]");
-    private static final String PAGES = "/(jobs|runs|datasets|rejects)(/.*)?";
+    /** What is no page of the console: what the service itself answers, and files of the console. */
+    private static final String NO_PAGES =
+            "/((api|health|q)(/.*)?|([^/]*/)*[^/]*\\.(js|css|svg|png|ico|woff2?|html|json|txt))";
 
     private final Set<String> hosts;
 
@@ -47,11 +49,17 @@ public class CallerGuard {
             return;
         }
         if (call.request().method().equals(HttpMethod.GET)
-                && call.normalizedPath().matches(PAGES)) {
+                && accepts(call, "text/html")
+                && !call.normalizedPath().matches(NO_PAGES)) {
             call.reroute("/index.html");
             return;
         }
         call.next();
+    }
+
+    private static boolean accepts(RoutingContext call, String type) {
+        String accept = call.request().getHeader(HttpHeaders.ACCEPT);
+        return accept != null && accept.contains(type);
     }
 
     private static void refuse(RoutingContext call, String detail) {
