@@ -254,7 +254,7 @@ function Row({ number, group, columns, onPeek }: RowProps) {
                 overflow: 'hidden',
                 textOverflow: 'ellipsis',
               }}
-              title={extra.passed ? 'passed over as declared' : 'feeds nothing: the file is rejected'}
+              title={extra.passed ? 'skipped as declared' : 'feeds nothing: the file is rejected'}
             >
               {extra.passed ? '' : '+ '}
               {extra.name}

@@ -17,7 +17,7 @@ describe('the form of a rule about names', () => {
     )
   })
 
-  it('does not tell of a rule that names nothing: half a rule is no rule', () => {
+  it('does not tell of a rule that names nothing: half a rule is not a rule', () => {
     const change = vi.fn()
     shown(<RuleForm of="take" label="take" value={['a']} onChange={change} />)
     fireEvent.change(screen.getByLabelText('take 1'), { target: { value: '' } })

@@ -8,7 +8,7 @@ import { counted, grouped, moment } from '../parts/format'
 import { ReasonList } from '../parts/ReasonList'
 import { Section, Trouble, Wait } from '../parts/State'
 
-/** Did everything arrive, what was refused, and why. */
+/** Did everything arrive, what was rejected, and why. */
 export function OverviewPage() {
   const jobs = useJobs()
   if (jobs.isPending) return <Wait what="Reading the jobs" />
@@ -124,7 +124,7 @@ function JobList({ jobs }: { jobs: JobView[] }) {
       mono: true,
       render: (job) => (job.lastRun ? grouped(job.lastRun.rows.loaded) : ''),
     },
-    { key: 'open', title: 'Refused at present', width: 18, right: true, render: (job) => openText(job) },
+    { key: 'open', title: 'Currently rejected', width: 18, right: true, render: (job) => openText(job) },
     {
       key: 'balance',
       title: 'Balance',
@@ -195,12 +195,12 @@ function LastRun({ job }: { job: JobView }) {
 function Refused() {
   const rejects = useOpenRejects()
   const [search, setSearch] = useSearchParams()
-  if (rejects.isPending) return <Wait what="Reading what was refused" />
+  if (rejects.isPending) return <Wait what="Reading what was rejected" />
   if (rejects.isError) return <Trouble error={rejects.error} />
   const first = rejects.data.slice(0, 8)
   return (
     <Section
-      title="Refused at present"
+      title="Currently rejected"
       right={
         <Anchor component={Link} to="/rejects">
           all {grouped(rejects.data.length)} reasons →
@@ -208,7 +208,7 @@ function Refused() {
       }
     >
       {first.length === 0 ? (
-        <Typography color="textSecondary">Nothing is refused.</Typography>
+        <Typography color="textSecondary">Nothing is rejected.</Typography>
       ) : (
         <ReasonList
           withJob

@@ -17,7 +17,7 @@ interface ListProps {
 
 export const reasonKey = (reason: ReasonView) => [reason.job, reason.code, reason.column].filter(Boolean).join('.')
 
-/** Refusals by reason: how many, why, where; each opens to its rows with file, line, value and original text. */
+/** Rejects by reason: how many, why, where; each opens to its rows with file, line, value and original text. */
 export function ReasonList({ reasons, withJob = false, open, onOpen }: ListProps) {
   const [own, setOwn] = useState<string | undefined>(undefined)
   const current = onOpen ? open : own

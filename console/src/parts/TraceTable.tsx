@@ -4,7 +4,7 @@ import { Trouble, Wait } from './State'
 
 const TITLES = ['column', 'from', 'as read', 'cleaned', 'stored']
 
-/** What each step makes of one row, by the rules as they are now; the cell that is refused is marked, with its rule. */
+/** What each step makes of one row, by the rules as they are now; the cell that is rejected is marked, with its rule. */
 export function TraceTable({ run, path, row }: { run: number; path: string; row: number }) {
   const trace = useTrace(run, path, row)
   if (trace.isPending) return <Wait what="Following the row" />

@@ -7,11 +7,11 @@ import { Section, Trouble, Wait } from '../parts/State'
 
 const FILTERS = ['job', 'code', 'level'] as const
 
-/** Everything that is refused at present, over all jobs, by reason. */
+/** Everything that is currently rejected, over all jobs, by reason. */
 export function RejectsPage() {
   const rejects = useOpenRejects()
   const [search, setSearch] = useSearchParams()
-  if (rejects.isPending) return <Wait what="Reading what was refused" />
+  if (rejects.isPending) return <Wait what="Reading what was rejected" />
   if (rejects.isError) return <Trouble error={rejects.error} />
   const filters = FILTERS.flatMap((name) => (search.get(name) ? [{ name, value: search.get(name)! }] : []))
   const shown = rejects.data.filter((reason) => filters.every((filter) => reason[filter.name] === filter.value))
@@ -25,7 +25,7 @@ export function RejectsPage() {
   return (
     <Section
       main
-      title={`Refused at present: ${counted(shown.length, 'reason')}`}
+      title={`Currently rejected: ${counted(shown.length, 'reason')}`}
       right={
         <Stack direction="row" sx={{ gap: 1 }}>
           {filters.map((filter) => (
@@ -43,7 +43,7 @@ export function RejectsPage() {
         Of each file, what its latest reading found. Files that were mended and loaded since are not in it.
       </Typography>
       {shown.length === 0 ? (
-        <Typography>Nothing is refused{filters.length > 0 ? ' here' : ''}.</Typography>
+        <Typography>Nothing is rejected{filters.length > 0 ? ' here' : ''}.</Typography>
       ) : (
         <ReasonList withJob reasons={shown} open={search.get('open') ?? only} onOpen={(key) => change('open', key)} />
       )}

@@ -7,7 +7,7 @@ import { DataTable, type TableColumn } from '../parts/DataTable'
 import { grouped, moment } from '../parts/format'
 import { Trouble, Wait } from '../parts/State'
 
-/** What kind of entry it is, where it is no plain run, and whether it was taken back. */
+/** What kind of entry it is, where it is not a plain run, and whether it was taken back. */
 export const runKind = (run: RunView) =>
   run.undoneBy
     ? `undone by ${run.undoneBy}`

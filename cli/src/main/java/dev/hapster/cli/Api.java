@@ -57,7 +57,7 @@ final class Api {
                 .build());
     }
 
-    /** Fetches what is no JSON into a file, which appears only once it is whole. Returns its size in bytes. */
+    /** Fetches what is not JSON into a file, which appears only once it is whole. Returns its size in bytes. */
     long fetch(String path, Path target) {
         Path part = target.resolveSibling(target.getFileName() + ".part");
         try {
@@ -123,7 +123,7 @@ final class Api {
             throw noService(wrong);
         } catch (java.io.UncheckedIOException wrong) {
             throw new ClientException(
-                    ExitStatus.FAILED, "The service at " + base + " went away while it was being listened to.");
+                    ExitStatus.FAILED, "The service at " + base + " stopped while the client was waiting for it.");
         } catch (InterruptedException stop) {
             throw interrupted();
         }
@@ -150,7 +150,7 @@ final class Api {
         } catch (IllegalArgumentException wrong) {
             throw new ClientException(
                     ExitStatus.WRONG_USE,
-                    "'" + base + "' is no address of a service; write it like http://127.0.0.1:8711");
+                    "'" + base + "' is not an address of a service; write it like http://127.0.0.1:8711");
         }
     }
 

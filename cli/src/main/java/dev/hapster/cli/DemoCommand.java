@@ -85,7 +85,7 @@ final class DemoCommand implements Callable<Integer> {
                     throw new ClientException(
                             ExitStatus.WRONG_USE,
                             workspace
-                                    + " is no demo workspace and not empty; it is left alone. Name another with "
+                                    + " is not a demo workspace and not empty; it is left alone. Name another with "
                                     + "--workspace.");
                 }
             }
@@ -158,7 +158,7 @@ final class DemoCommand implements Callable<Integer> {
                             .toString()) + ")");
         }
         JsonNode open = api.get("/rejects");
-        screen.line("  refused at present" + (open.isEmpty() ? ": nothing" : ""));
+        screen.line("  currently rejected" + (open.isEmpty() ? ": nothing" : ""));
         new Report(screen).print(open, true);
         screen.line("  rejects as CSV in "
                 + Report.here(workspace.resolve("store/rejects").toString()));

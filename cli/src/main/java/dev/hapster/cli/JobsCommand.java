@@ -65,7 +65,7 @@ final class JobsCommand implements Callable<Integer> {
                 .number("files")
                 .number("loaded")
                 .number("rejected", 1)
-                .text("refused at present")
+                .text("currently rejected")
                 .prose("");
         for (JsonNode one : jobs) {
             JsonNode last = one.path("lastRun");

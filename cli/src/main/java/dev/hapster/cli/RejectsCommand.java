@@ -14,7 +14,7 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "rejects",
         mixinStandardHelpOptions = true,
-        description = "Shows what was refused and why: by a run, of a job, or at present over all jobs.",
+        description = "Shows what was rejected and why: by a run, of a job, or at present over all jobs.",
         footer = {
             "",
             "Examples:  hapster rejects",
@@ -108,7 +108,7 @@ final class RejectsCommand implements Callable<Integer> {
             hapster.print(reasons);
         } else if (reasons.isEmpty()) {
             hapster.screen.line(
-                    "Nothing is refused" + (isRun ? " in run " + what : what == null ? "" : " in " + what) + ".");
+                    "Nothing is rejected" + (isRun ? " in run " + what : what == null ? "" : " in " + what) + ".");
         } else {
             new Report(hapster.screen).print(reasons, !isRun);
             JsonNode first = reasons.get(0);
@@ -156,7 +156,7 @@ final class RejectsCommand implements Callable<Integer> {
             }
         }
         if (!any) {
-            screen.line("  nothing is refused for this reason" + (what == null ? "" : " in " + what));
+            screen.line("  nothing is rejected for this reason" + (what == null ? "" : " in " + what));
         }
         return ExitStatus.DONE;
     }

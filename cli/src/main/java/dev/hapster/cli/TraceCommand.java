@@ -10,7 +10,7 @@ import picocli.CommandLine.ParentCommand;
         name = "trace",
         mixinStandardHelpOptions = true,
         description = "Follows one rejected row through all steps, by the rules as they are now: as read, cleaned, "
-                + "converted, and the rule that refuses it.",
+                + "converted, and the rule that rejects it.",
         footer = {"", "Example:  hapster trace 1 samples-2026-02.csv:13"})
 final class TraceCommand implements Callable<Integer> {
 

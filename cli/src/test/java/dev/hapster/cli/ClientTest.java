@@ -53,7 +53,7 @@ class ClientTest {
                 "skip \"*copy*\"",
                 "inbox/north: 7 files",
                 "take \"samples-*.csv\"  5  remain",
-                "skip \"*copy*\"        4  remain",
+                "skip \"*copy*\"         4  remain",
                 "north-lab takes 4 files and skips 3");
         says(1, "check east-lab", "! samples-2026-05.csv  holds 0 bytes", "of which 2 would be rejected");
         says(

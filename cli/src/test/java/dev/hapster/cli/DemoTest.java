@@ -58,7 +58,7 @@ class DemoTest {
                         "moved to ",
                         "rejected/visits/",
                         "date-unreadable",
-                        "\"30.02.2026 08:00\" is no day of the calendar",
+                        "\"30.02.2026 08:00\" is not a valid date",
                         "samples-2026-02.csv:13 and 40 more",
                         "store/rejects/run-1.csv",
                         "26 files, 7 187 rows loaded",
@@ -134,7 +134,7 @@ class DemoTest {
                 List.of(),
                 List.of("demo", "--once", "--workspace", folder.resolve("mine").toString()));
         assertThat(demo.status()).isEqualTo(ExitStatus.WRONG_USE);
-        assertThat(demo.err()).contains("is no demo workspace and not empty; it is left alone");
+        assertThat(demo.err()).contains("is not a demo workspace and not empty; it is left alone");
         assertThat(folder.resolve("mine/thesis.txt")).exists();
     }
 }

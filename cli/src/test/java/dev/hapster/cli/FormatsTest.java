@@ -121,7 +121,7 @@ class FormatsTest {
                             "east-lab: 5 files of 3 structures; 1 waiting, not looked at")
                     .containsPattern("value +Messwert +5");
             assertThat(service.client("fit", "north-lab").status())
-                    .as("what is passed over as declared is no difference")
+                    .as("what is skipped as declared is not a difference")
                     .isEqualTo(ExitStatus.DONE);
             assertThat(service.client("peek", "harbour", "harbour-2026.xlsx!2026-01", "--from", "4", "--count", "1")
                             .out())

@@ -23,7 +23,7 @@ import org.junit.jupiter.api.TestMethodOrder;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * The console as somebody uses it who asks: did everything arrive, what was refused, and why. One service, one journey
+ * The console as somebody uses it who asks: did everything arrive, what was rejected, and why. One service, one journey
  * after another.
  */
 @TestMethodOrder(MethodOrderer.OrderAnnotation.class)
@@ -86,12 +86,12 @@ class ConsoleTest {
                 .getByRole(AriaRole.ROW)
                 .first();
         assertThat(first).containsText("samples-2026-02.csv:13");
-        assertThat(first).containsText("is no day of the calendar");
+        assertThat(first).containsText("is not a valid date");
         assertThat(first).containsText("O20009;VS-003;30.02.2026 08:00;Nitrat");
         assertThat(page).hasURL(Pattern.compile(".*open=east-lab.date-unreadable.sampled_at"));
 
         page.navigate(service.url() + "/rejects");
-        assertThat(page.getByText("Refused at present: 4 reasons")).isVisible();
+        assertThat(page.getByText("Currently rejected: 4 reasons")).isVisible();
         assertThat(errors).isEmpty();
     }
 
@@ -232,7 +232,7 @@ class ConsoleTest {
         assertThat(page.locator("[data-taken='0']")).isVisible();
         assertThat(page.locator("[data-rule=modified]")).containsText("removed the last");
         page.getByLabel("modified", exactly()).fill("since 4.5.");
-        assertThat(page.getByText("'4.5.' is no time")).isVisible();
+        assertThat(page.getByText("'4.5.' is not a time")).isVisible();
         page.getByLabel("modified", exactly()).fill("since 04.05.2026");
         assertThat(page.locator("[data-taken='2']")).isVisible();
         rule(page, "rank");

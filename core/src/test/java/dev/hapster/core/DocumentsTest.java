@@ -29,7 +29,7 @@ class DocumentsTest {
     @Test
     void theListOfReasonsIsThatOfTheCode() throws IOException {
         StringBuilder text = new StringBuilder(
-                "# Reasons for a refusal\n\nMade from the code (`mvn -pl core test -Dtest=DocumentsTest "
+                "# Reasons for rejects\n\nMade from the code (`mvn -pl core test -Dtest=DocumentsTest "
                         + "-Dhapster.write-docs=true`); "
                         + "`hapster rejects --explain CODE` says the same.\n");
         for (ReasonCode.Level level : ReasonCode.Level.values()) {

@@ -8,7 +8,7 @@ import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.row.RawBatch;
-import dev.hapster.core.row.RefusedRow;
+import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
@@ -53,7 +53,7 @@ public final class TestJobs {
 
     /** Shapes a whole text; gives each batch to {@code typed} and each refused row to {@code refused}. */
     public static void shape(
-            DatasetDef dataset, JobDef job, String text, Consumer<TypedBatch> typed, Consumer<RefusedRow> refused)
+            DatasetDef dataset, JobDef job, String text, Consumer<TypedBatch> typed, Consumer<RejectedRow> refused)
             throws Exception {
         DelimitedReader reader =
                 new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), job.read());

@@ -82,7 +82,7 @@ public interface Catalogue {
     }
 
     /**
-     * Adds an entry to the history that is no run.
+     * Adds an entry to the history that is not a run.
      *
      * @return its number
      */

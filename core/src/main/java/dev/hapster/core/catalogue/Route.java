@@ -58,10 +58,9 @@ public record Route(
             }
             return switch (route.kind) {
                 case LEAVE ->
-                    Afterwards.left(
-                            route.reasonsOf > 0
-                                    ? ", with its reasons beside it"
-                                    : "; the reasons beside it were taken away, since they hold no longer");
+                    route.reasonsOf > 0
+                            ? Afterwards.left(", with its reasons beside it")
+                            : Afterwards.nothing("the reasons beside it were taken away, since they no longer hold");
                 case MOVE, COPY -> Afterwards.taken(route.kind, route.target);
                 case DELETE -> Afterwards.deleted("");
             };

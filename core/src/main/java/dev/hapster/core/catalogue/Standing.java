@@ -4,7 +4,7 @@ import java.util.Optional;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * How an arrival stands at present. Derived from the log: it can be made anew at any time ({@code hapster verify
+ * How an arrival currently stands. Derived from the log: it can be made anew at any time ({@code hapster verify
  * --rebuild}), and is kept only so that it need not be.
  *
  * @param stands whether it holds the place of its file, so that its rows are needed

@@ -78,14 +78,14 @@ public final class TargetPattern {
         }
         if (form != null) {
             if (!DATED.contains(piece) && !fact) {
-                throw new IllegalArgumentException("{" + piece + "} is no date and takes no form");
+                throw new IllegalArgumentException("{" + piece + "} is not a date and takes no form");
             }
             try {
                 String unused = DateTimeFormatter.ofPattern(form)
                         .format(ZonedDateTime.of(2026, 1, 31, 12, 0, 0, 0, ZoneId.of("UTC")));
             } catch (IllegalArgumentException | java.time.DateTimeException wrong) {
                 throw new IllegalArgumentException(
-                        "'" + form + "' is no date pattern; write it like yyyy-MM-dd", wrong);
+                        "'" + form + "' is not a date pattern; write it like yyyy-MM-dd", wrong);
             }
         }
     }

@@ -196,7 +196,7 @@ public final class Values {
                 } catch (DateTimeException wrong) {
                     throw new IllegalArgumentException(
                             "the value of date, '" + used.value() + "' from " + used.from()
-                                    + ", is no day; write it as 2026-01-31",
+                                    + ", is not a day; write it as 2026-01-31",
                             wrong);
                 }
             }

@@ -127,7 +127,7 @@ public final class Expression {
      */
     public record Mistake(int at, String what) {}
 
-    /** The text is no condition. */
+    /** The text is not a condition. */
     public static final class WrongException extends Exception {
         private final transient List<Mistake> mistakes;
 

@@ -116,7 +116,7 @@ public final class Finder {
      * A file of a place, whether the place's rules take it or not.
      *
      * @param relative its path below the place's folder
-     * @return empty where it is no file, or lies outside the roots
+     * @return empty where it is not a file, or lies outside the roots
      */
     public Optional<Path> file(Place place, String relative) {
         try {
@@ -210,7 +210,7 @@ public final class Finder {
                 entries = new Walk(folder, roots, place.most()).entries(place.depth(), troubles);
             }
         } catch (InvalidPathException wrong) {
-            troubles.add(new Trouble(0, true, "'" + wrong.getInput() + "' is no path: " + wrong.getReason(), ""));
+            troubles.add(new Trouble(0, true, "'" + wrong.getInput() + "' is not a path: " + wrong.getReason(), ""));
         } catch (IOException wrong) {
             troubles.add(new Trouble(0, true, "the folder " + place.folder() + " cannot be searched: " + wrong, ""));
         }
@@ -352,7 +352,7 @@ public final class Finder {
             BasicFileAttributes attributes =
                     Files.readAttributes(real, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
             if (!attributes.isRegularFile()) {
-                return Optional.of(attributes.isDirectory() ? "is a folder" : "is no ordinary file");
+                return Optional.of(attributes.isDirectory() ? "is a folder" : "is not an ordinary file");
             }
             entries.add(Walk.entry(
                     path,
@@ -364,7 +364,7 @@ public final class Finder {
                     Optional.empty()));
             return Optional.empty();
         } catch (InvalidPathException wrong) {
-            return Optional.of("is no name of a file: " + wrong.getReason());
+            return Optional.of("is not a name of a file: " + wrong.getReason());
         } catch (AccessDeniedException wrong) {
             return Optional.of("may not be read");
         } catch (IOException missing) {

@@ -37,7 +37,7 @@ public final class ByteSize {
     /**
      * Bytes, rounded down to whole ones. A number alone is bytes.
      *
-     * @throws IllegalArgumentException with a sentence for people, where the text is no size
+     * @throws IllegalArgumentException with a sentence for people, where the text is not a size
      */
     public static long parse(String text) {
         Matcher size = SIZE.matcher(text.strip());
@@ -45,8 +45,9 @@ public final class ByteSize {
                 ? UNITS.get(size.group(2).isEmpty() ? "b" : size.group(2).toLowerCase(java.util.Locale.ROOT))
                 : null;
         if (unit == null) {
-            throw new IllegalArgumentException("'" + text
-                    + "' is no size. Write 500 B, 10 kB, 10 MB, 2 GB (units of 1000) or KiB, MiB, GiB (units of 1024)");
+            throw new IllegalArgumentException(
+                    "'" + text
+                            + "' is not a size. Write 500 B, 10 kB, 10 MB, 2 GB (units of 1000) or KiB, MiB, GiB (units of 1024)");
         }
         BigDecimal bytes = new BigDecimal(size.group(1)).multiply(BigDecimal.valueOf(unit));
         if (bytes.compareTo(BigDecimal.valueOf(Long.MAX_VALUE)) > 0) {

@@ -20,8 +20,8 @@ import java.util.Optional;
  *
  * <p>Patterns of digits only are read by a small program of our own directly from bytes; others (names of months,
  * zones) by {@code java.time}, with English names. Reading is strict: {@code dd} is two digits, and the 31st of
- * February is no day. Two-digit years are read as POSIX does: 69 to 99 are 1969 to 1999, 00 to 68 are 2000 to 2068. A
- * value with an offset from UTC is turned into UTC. Immutable and thread-safe.
+ * February is not a day. Two-digit years are read as POSIX does: 69 to 99 are 1969 to 1999, 00 to 68 are 2000 to 2068.
+ * A value with an offset from UTC is turned into UTC. Immutable and thread-safe.
  */
 public final class DatePattern {
 

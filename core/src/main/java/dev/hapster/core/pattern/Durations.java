@@ -16,7 +16,7 @@ public final class Durations {
 
     private Durations() {}
 
-    /** @throws IllegalArgumentException with a sentence for people, where the text is no duration */
+    /** @throws IllegalArgumentException with a sentence for people, where the text is not a duration */
     public static Duration parse(String text) {
         String words = text.strip();
         Matcher form = FORM.matcher(words);
@@ -38,6 +38,6 @@ public final class Durations {
         } catch (DateTimeException notIso) {
             // said below, in the same words
         }
-        throw new IllegalArgumentException("'" + text + "' is no duration; write it like 2s, 5 min, 1h, or PT5M");
+        throw new IllegalArgumentException("'" + text + "' is not a duration; write it like 2s, 5 min, 1h, or PT5M");
     }
 }

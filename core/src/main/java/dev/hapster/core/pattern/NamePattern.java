@@ -114,7 +114,7 @@ public final class NamePattern {
             return new NamePattern(written, null, regex, pieces, null);
         } catch (PatternSyntaxException wrong) {
             throw new IllegalArgumentException(
-                    "'" + written + "' is no regular expression (RE2): " + wrong.getDescription(), wrong);
+                    "'" + written + "' is not a regular expression (RE2): " + wrong.getDescription(), wrong);
         }
     }
 

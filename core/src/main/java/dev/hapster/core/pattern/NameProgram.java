@@ -65,7 +65,7 @@ final class NameProgram {
             add(CHARACTER, anyCase ? fold(c) : c, 0);
         }
 
-        /** Exactly one character that is no slash. */
+        /** Exactly one character that is not a slash. */
         void one() {
             add(ONE, 0, 0);
         }

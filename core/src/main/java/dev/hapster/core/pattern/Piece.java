@@ -66,6 +66,6 @@ final class Piece {
     /** Why a text cannot be read. */
     String refusal(String text) {
         return name + " in its name, \"" + text + "\", is "
-                + (date == null ? "no whole number" : "no date written as " + kind);
+                + (date == null ? "not a whole number" : "not a date written as " + kind);
     }
 }

@@ -122,7 +122,7 @@ public final class TimeRange {
     private static TimeRange moment(String named, String words, String written) {
         long micros = DatePattern.ISO.parse(named.toUpperCase(Locale.ROOT));
         if (micros <= DatePattern.NO_SUCH_DAY || DAY.matcher(named).matches() || !named.contains("-")) {
-            throw new IllegalArgumentException("'" + words + "' is no time"
+            throw new IllegalArgumentException("'" + words + "' is not a time"
                     + (micros == DatePattern.NO_SUCH_DAY ? " of the calendar" : "") + ". " + FORMS);
         }
         LocalDateTime moment =
@@ -144,7 +144,7 @@ public final class TimeRange {
                             Integer.parseInt(local.group(1))))
                     : Optional.empty();
         } catch (java.time.DateTimeException wrong) {
-            throw new IllegalArgumentException("'" + text + "' is no day of the calendar", wrong);
+            throw new IllegalArgumentException("'" + text + "' is not a valid date", wrong);
         }
     }
 

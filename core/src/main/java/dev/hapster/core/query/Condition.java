@@ -44,7 +44,7 @@ record Condition(Field field, Operator operator, Comparable<?> value) {
         }
         Matcher comparison = COMPARISON.matcher(text);
         if (!comparison.matches()) {
-            throw new QueryException("'" + text + "' is no condition. " + FORM);
+            throw new QueryException("'" + text + "' is not a condition. " + FORM);
         }
         Field field = fields.field(comparison.group(1));
         String written = comparison.group(3);

@@ -59,7 +59,7 @@ public final class PartReader implements AutoCloseable {
     private long leftInGroup;
     private int nextGroup;
     private int rows;
-    /** Rows of the part that were read or passed over so far, those that do not count included. */
+    /** Rows of the part that were read or skipped so far, those that do not count included. */
     private long at;
 
     private int[] kept = new int[0];
@@ -110,9 +110,7 @@ public final class PartReader implements AutoCloseable {
         }
     }
 
-    /**
-     * Passes over up to {@code count} rows by whole row groups; returns how many were passed over. To be called first.
-     */
+    /** Skips up to {@code count} rows by whole row groups; returns how many were skipped. To be called first. */
     long skip(long count) throws IOException {
         long skipped = 0;
         for (var group : file.getRowGroups()) {

@@ -13,7 +13,7 @@ import dev.hapster.core.read.workbook.Grid;
 import dev.hapster.core.read.workbook.WorkbookReader;
 import dev.hapster.core.read.workbook.XlsBook;
 import dev.hapster.core.read.workbook.XlsxBook;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.io.Closeable;
 import java.io.IOException;
@@ -33,20 +33,20 @@ public final class Formats {
     /**
      * Opens a file.
      *
-     * @param sheet the sheet to read; empty for what is no workbook
+     * @param sheet the sheet to read; empty for what is not a workbook
      * @param shared the header that another file of the job has for all, where the job says so
      * @param most rows that are looked at where the columns are not declared at the top; all of them for a load
-     * @throws FileRefusedException where the file is not what the job reads, or cannot be read at all
+     * @throws FileRejectedException where the file is not what the job reads, or cannot be read at all
      */
     public static RecordReader open(
             Content content, Read rules, Optional<String> sheet, Optional<Header> shared, long most)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         Signature found = Signature.of(content);
         if (!found.suits(rules.as())) {
             if (found == Signature.TEXT && isEmpty(content)) {
-                throw new FileRefusedException(Reasons.fileEmpty());
+                throw new FileRejectedException(Reasons.fileEmpty());
             }
-            throw new FileRefusedException(Reasons.formatDiffers(
+            throw new FileRejectedException(Reasons.formatDiffers(
                     found.noun(), ending(content.name(), found), rules.as().noun(), found == Signature.ZIP));
         }
         return switch (rules.as()) {
@@ -64,7 +64,7 @@ public final class Formats {
         };
     }
 
-    private static boolean isEmpty(Content content) throws IOException, FileRefusedException {
+    private static boolean isEmpty(Content content) throws IOException, FileRejectedException {
         try (InputStream in = content.stream()) {
             return in.read() < 0;
         }
@@ -88,7 +88,7 @@ public final class Formats {
     }
 
     private static RecordReader workbook(Path file, Signature found, Optional<String> sheet, Read rules)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         Closeable book = null;
         try {
             if (found == Signature.XLS) {
@@ -97,20 +97,20 @@ public final class Formats {
                 String name = sheet.orElseGet(
                         () -> xls.sheets().isEmpty() ? "" : xls.sheets().get(0));
                 Grid grid = xls.grid(name)
-                        .orElseThrow(() -> new FileRefusedException(Reasons.sheetGone(name, xls.sheets())));
+                        .orElseThrow(() -> new FileRejectedException(Reasons.sheetGone(name, xls.sheets())));
                 return new WorkbookReader(name, xls, grid, rules);
             }
             XlsxBook xlsx = new XlsxBook(file);
             book = xlsx;
             String name = sheet.orElseGet(
                     () -> xlsx.sheets().isEmpty() ? "" : xlsx.sheets().get(0));
-            Grid grid =
-                    xlsx.grid(name).orElseThrow(() -> new FileRefusedException(Reasons.sheetGone(name, xlsx.sheets())));
+            Grid grid = xlsx.grid(name)
+                    .orElseThrow(() -> new FileRejectedException(Reasons.sheetGone(name, xlsx.sheets())));
             return new WorkbookReader(name, xlsx, grid, rules);
         } catch (Unpacked.DamagedException wrong) {
             close(book);
-            throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
-        } catch (FileRefusedException | RuntimeException | IOException wrong) {
+            throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
+        } catch (FileRejectedException | RuntimeException | IOException wrong) {
             close(book);
             throw wrong;
         }
@@ -123,7 +123,7 @@ public final class Formats {
     }
 
     /** The sheets of a workbook, in its order. */
-    public static List<String> sheets(Content content) throws IOException, FileRefusedException {
+    public static List<String> sheets(Content content) throws IOException, FileRejectedException {
         Signature found = Signature.of(content);
         try {
             if (found == Signature.XLS) {
@@ -137,9 +137,9 @@ public final class Formats {
                 }
             }
         } catch (Unpacked.DamagedException wrong) {
-            throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
+            throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
         }
-        throw new FileRefusedException(Reasons.formatDiffers(
+        throw new FileRejectedException(Reasons.formatDiffers(
                 found.noun(), ending(content.name(), found), Format.WORKBOOK.noun(), found == Signature.ZIP));
     }
 }

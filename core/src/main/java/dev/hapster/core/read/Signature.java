@@ -3,7 +3,7 @@ package dev.hapster.core.read;
 import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.io.EOFException;
 import java.io.IOException;
@@ -55,13 +55,13 @@ public enum Signature {
         return formats.contains(format);
     }
 
-    /** @throws FileRefusedException where the file is known and cannot be read at all, such as an encrypted one */
-    public static Signature of(Content content) throws IOException, FileRefusedException {
+    /** @throws FileRejectedException where the file is known and cannot be read at all, such as an encrypted one */
+    public static Signature of(Content content) throws IOException, FileRejectedException {
         byte[] start;
         try (InputStream in = content.stream()) {
             start = in.readNBytes(LOOK);
         } catch (Unpacked.DamagedException damaged) {
-            throw new FileRefusedException(Reasons.damaged(damaged.getMessage()));
+            throw new FileRejectedException(Reasons.damaged(damaged.getMessage()));
         }
         if (begins(start, 'P', 'K', 3, 4) || begins(start, 'P', 'K', 5, 6)) {
             return zip(content.file());
@@ -93,7 +93,7 @@ public enum Signature {
                                                                 : TEXT;
     }
 
-    private static Signature zip(Path file) throws FileRefusedException, IOException {
+    private static Signature zip(Path file) throws FileRejectedException, IOException {
         try (ZipFile zip = new ZipFile(file.toFile())) {
             if (zip.getEntry("xl/workbook.bin") != null) {
                 return XLSB;
@@ -108,21 +108,21 @@ public enum Signature {
             }
             return zip.getEntry("mimetype") != null && zip.getEntry("content.xml") != null ? OPEN_DOCUMENT : ZIP;
         } catch (ZipException | EOFException | IllegalArgumentException damaged) {
-            throw new FileRefusedException(Reasons.damaged(
+            throw new FileRejectedException(Reasons.damaged(
                     "begins like a zip archive or an xlsx workbook and cannot be opened: it was cut off or damaged ("
                             + damaged.getMessage() + ")"));
         }
     }
 
-    private static Signature ole(Path file) throws FileRefusedException {
+    private static Signature ole(Path file) throws FileRejectedException {
         try (POIFSFileSystem files = new POIFSFileSystem(file.toFile(), true)) {
             DirectoryNode root = files.getRoot();
             if (root.hasEntryCaseInsensitive("EncryptedPackage")) {
-                throw new FileRefusedException(Reasons.encrypted("workbook"));
+                throw new FileRejectedException(Reasons.encrypted("workbook"));
             }
             return List.of("Workbook", "Book").stream().anyMatch(root::hasEntryCaseInsensitive) ? XLS : OLD_DOCUMENT;
         } catch (IOException | RuntimeException damaged) {
-            throw new FileRefusedException(Reasons.damaged(
+            throw new FileRejectedException(Reasons.damaged(
                     "begins like an old workbook (xls) and cannot be opened: it was cut off or damaged ("
                             + damaged.getMessage() + ")"));
         }

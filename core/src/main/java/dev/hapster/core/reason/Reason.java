@@ -3,9 +3,9 @@ package dev.hapster.core.reason;
 import java.util.Objects;
 
 /**
- * One refusal: its stable code and a sentence for the person who must act.
+ * One reject: its stable code and a sentence for the person who must act.
  *
- * @param code what kind of refusal it is
+ * @param code which kind it is
  * @param sentence what is wrong here, with the value or names concerned; no full stop at its end
  */
 public record Reason(ReasonCode code, String sentence) {

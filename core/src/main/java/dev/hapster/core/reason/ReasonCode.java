@@ -4,7 +4,7 @@ import java.util.Arrays;
 import java.util.Optional;
 
 /**
- * Every reason for which Hapster refuses a row or a file. The code is stable: scripts and rejects files may rely on it.
+ * Every reason for which Hapster rejects a row or a file. The code is stable: scripts and rejects files may rely on it.
  *
  * <p>The sentence for a single case is made by {@link Reasons}; here stands what all cases of one code share.
  */
@@ -33,12 +33,12 @@ public enum ReasonCode {
     BOOLEAN_UNREADABLE(
             Level.ROW,
             "boolean-unreadable",
-            "The text is no word for true or false.",
+            "The text is not a word for true or false.",
             "List the source's words in `true_as` and `false_as` of the column's mapping."),
     DATE_UNREADABLE(
             Level.ROW,
             "date-unreadable",
-            "The text is no date or time in the declared pattern, or no day of the calendar.",
+            "The text is not a date or time in the declared pattern, or not a valid one.",
             "Add the source's pattern to `pattern` of the column's mapping; several patterns may stand in a list."),
     TEXT_TOO_LONG(
             Level.ROW,
@@ -59,12 +59,12 @@ public enum ReasonCode {
             Level.ROW,
             "below-minimum",
             "The value is under the column's `min`.",
-            "Mend the value at its source, or lower `min` if it is right."),
+            "Correct the value at the source, or lower `min` if it is right."),
     ABOVE_MAXIMUM(
             Level.ROW,
             "above-maximum",
             "The value is over the column's `max`.",
-            "Mend the value at its source, or raise `max` if it is right."),
+            "Correct the value at the source, or raise `max` if it is right."),
     FIELDS_MISSING(
             Level.ROW,
             "fields-missing",
@@ -84,7 +84,7 @@ public enum ReasonCode {
             Level.ROW,
             "cell-unreadable",
             "A cell of the workbook has no value: an error, or a formula that was never calculated.",
-            "Open the workbook, mend the cell that is named, and save it."),
+            "Open the workbook, correct the cell that is named, and save it."),
     VALUE_REPEATED(
             Level.ROW,
             "value-repeated",
@@ -93,8 +93,8 @@ public enum ReasonCode {
     RECORD_UNREADABLE(
             Level.ROW,
             "record-unreadable",
-            "The line is no JSON value.",
-            "Look at the line: it is often cut off. Mend it, or ask for the file again."),
+            "The line is not a JSON value.",
+            "Look at the line: it is often cut off. Correct it, or ask for the file again."),
     ROW_REPEATED(
             Level.ROW,
             "row-repeated",
@@ -104,7 +104,7 @@ public enum ReasonCode {
     RULE_FAILED(
             Level.ROW,
             "rule-failed",
-            "A condition of the job cannot be told for this row.",
+            "A condition could not be evaluated for this row.",
             "Say in the condition what holds for empty values, such as `value == null || value > 0.0`."),
 
     FILE_EMPTY(
@@ -115,7 +115,7 @@ public enum ReasonCode {
     FILE_UNREADABLE(
             Level.FILE,
             "file-unreadable",
-            "The operating system refused to read the file.",
+            "The operating system denies access to the file.",
             "Give the account that runs the service the right to read it."),
     FILE_GONE(
             Level.FILE,
@@ -161,9 +161,9 @@ public enum ReasonCode {
     COLUMN_EXTRA(
             Level.FILE,
             "column-extra",
-            "The file has a column that feeds nothing; its values would be lost.",
-            "Map it to a column of the dataset, or pass over it with `read: extra_columns: [NAME]`; "
-                    + "`extra_columns: ignore` passes over all."),
+            "The file has a column that is not mapped to the dataset; its values would be lost.",
+            "Map it to a column of the dataset, or skip it with `read: extra_columns: [NAME]`; "
+                    + "`extra_columns: ignore` skips all."),
     NOT_TEXT(
             Level.FILE,
             "not-text",
@@ -208,7 +208,7 @@ public enum ReasonCode {
             Level.FILE,
             "quote-open",
             "A quote is opened and never closed, so the rest of the file would be one value.",
-            "Mend the quote in the line named; or declare `quote: none` if the file does not use quotes."),
+            "Close the quote in the line named; or declare `quote: none` if the file does not use quotes."),
     CHANGED_WHILE_READ(
             Level.FILE,
             "changed-while-read",
@@ -233,7 +233,7 @@ public enum ReasonCode {
             Level.FILE,
             "limit-reached",
             "So many rows of the file were rejected that the job takes none of it.",
-            "Look at the reasons of its rows and mend what most have in common; or raise `rejects: file_at`."),
+            "Look at the reasons of its rows and fix what most have in common; or raise `rejects: file_at`."),
     ROWS_UNUSUAL(
             Level.FILE,
             "rows-unusual",

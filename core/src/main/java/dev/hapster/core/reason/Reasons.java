@@ -8,7 +8,7 @@ import java.util.Collection;
 import java.util.List;
 
 /**
- * All sentences of refusals, in one place. Values are shown in quotes, shortened, with invisible characters made
+ * All sentences of rejects, in one place. Values are shown in quotes, shortened, with invisible characters made
  * visible.
  */
 public final class Reasons {
@@ -25,7 +25,7 @@ public final class Reasons {
 
     public static Reason numberUnreadable(String value, String hint) {
         return new Reason(
-                NUMBER_UNREADABLE, quote(value) + " is no number" + (hint.isEmpty() ? "" : " (" + hint + ")"));
+                NUMBER_UNREADABLE, quote(value) + " is not a number" + (hint.isEmpty() ? "" : " (" + hint + ")"));
     }
 
     public static Reason numberTooLarge(String value, String type) {
@@ -38,11 +38,11 @@ public final class Reasons {
     }
 
     public static Reason booleanUnreadable(String value) {
-        return new Reason(BOOLEAN_UNREADABLE, quote(value) + " is no word for true or false");
+        return new Reason(BOOLEAN_UNREADABLE, quote(value) + " is not a word for true or false");
     }
 
     public static Reason noDayOfTheCalendar(String value) {
-        return new Reason(DATE_UNREADABLE, quote(value) + " is no day of the calendar");
+        return new Reason(DATE_UNREADABLE, quote(value) + " is not a valid date");
     }
 
     public static Reason dateUnreadable(String value, Collection<String> patterns) {
@@ -62,7 +62,7 @@ public final class Reasons {
         String list = allowed.size() <= 6
                 ? String.join(", ", allowed)
                 : String.join(", ", allowed.subList(0, 5)) + " and " + (allowed.size() - 5) + " more";
-        return new Reason(VALUE_NOT_ALLOWED, quote(value) + " is none of " + list);
+        return new Reason(VALUE_NOT_ALLOWED, quote(value) + " is not one of the allowed values: " + list);
     }
 
     public static Reason belowMinimum(String value, String minimum) {
@@ -96,7 +96,7 @@ public final class Reasons {
     }
 
     public static Reason recordUnreadable(String why) {
-        return new Reason(RECORD_UNREADABLE, "is no JSON: " + shorten(why, 200));
+        return new Reason(RECORD_UNREADABLE, "is not JSON: " + shorten(why, 200));
     }
 
     /** Why a run fails that cannot write what a file brought. */
@@ -194,10 +194,11 @@ public final class Reasons {
     public static Reason notWellFormed(String format, String place, String why) {
         return new Reason(
                 NOT_WELL_FORMED,
-                "is no " + format + (place.isEmpty() ? "" : " from " + place + " on") + ": " + shorten(why, 200));
+                "is not valid " + format + (place.isEmpty() ? "" : " from " + place + " on") + ": "
+                        + shorten(why, 200));
     }
 
-    public static Reason structureRefused(String why) {
+    public static Reason structureRejected(String why) {
         return new Reason(STRUCTURE_REFUSED, why);
     }
 
@@ -228,7 +229,10 @@ public final class Reasons {
     public static Reason columnsExtra(List<String> extra) {
         return new Reason(
                 COLUMN_EXTRA,
-                "has " + (extra.size() == 1 ? "a column that feeds nothing: " : "columns that feed nothing: ")
+                "has "
+                        + (extra.size() == 1
+                                ? "a column that is not mapped to the dataset: "
+                                : "columns that are not mapped to the dataset: ")
                         + list(extra.stream().map(Reasons::quote).toList()));
     }
 
@@ -339,7 +343,7 @@ public final class Reasons {
     }
 
     public static Reason ruleFailed(String rule, String why) {
-        return new Reason(RULE_FAILED, quote(rule) + " cannot be told: " + why);
+        return new Reason(RULE_FAILED, quote(rule) + " could not be evaluated: " + why);
     }
 
     public static Reason limitReached(long rejected, long read, String limit) {

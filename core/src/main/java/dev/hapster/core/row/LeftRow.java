@@ -8,7 +8,7 @@ import java.util.List;
  * @param line physical line on which it begins, counted from 1
  * @param number which row of the file it is, counted from 1
  * @param rule the rule that left it out, as people say it; the same for all rows that it left out
- * @param repeats what it repeats, as people say it, such as {@code line 4}; empty where it is no repetition
+ * @param repeats what it repeats, as people say it, such as {@code line 4}; empty where it is not a repetition
  * @param original its text as it stands in the file, without the line end
  * @param fields its values as they stand in the file, one for each of the file's columns
  */

@@ -5,7 +5,7 @@ import java.util.List;
 /**
  * Some rows in the dataset's own columns, together with the lines they came from.
  *
- * <p>Only the rows listed in {@link #good} passed every check; the others were refused and their values mean nothing.
+ * <p>Only the rows listed in {@link #good} passed every check; the others were rejected and their values mean nothing.
  * Reused between batches. Not thread-safe.
  */
 public final class TypedBatch {

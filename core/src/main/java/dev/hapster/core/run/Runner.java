@@ -30,10 +30,10 @@ import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.preview.Peek;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.NameColumn;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
-import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Acts;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.Asked;
@@ -371,7 +371,7 @@ public final class Runner {
             Binding binding = FileOpening.bind(prepared, file, reader.header(), reader);
             notes.addAll(FileOpening.notes(binding));
             return Optional.empty();
-        } catch (FileRefusedException wrong) {
+        } catch (FileRejectedException wrong) {
             return Optional.of(wrong.reason());
         } catch (SourceStream.SourceException wrong) {
             return Optional.of(wrong.reason());
@@ -583,9 +583,9 @@ public final class Runner {
      *
      * @param job of the entry; empty where several jobs are concerned
      * @return number of the entry that says so
-     * @throws ActRefusedException where it is taken back already, or rows that would come back are no longer kept
+     * @throws ActNotPossibleException where it is taken back already, or rows that would come back are no longer kept
      */
-    public long undo(DatasetDef dataset, long entry, String job) throws IOException, ActRefusedException {
+    public long undo(DatasetDef dataset, long entry, String job) throws IOException, ActNotPossibleException {
         return holding(dataset, () -> acts.undo(dataset, entry, job));
     }
 
@@ -602,7 +602,7 @@ public final class Runner {
      * @return number of the entry that says so; 0 where there are no such rows
      */
     public long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
-            throws IOException, ActRefusedException {
+            throws IOException, ActNotPossibleException {
         return holding(dataset, () -> acts.remove(dataset, which, what));
     }
 
@@ -680,10 +680,10 @@ public final class Runner {
      * @param row which row of the file it is, counted from 1
      * @param header the file's columns as they were then
      * @return empty where the run rejected no such row
-     * @throws FileRefusedException where what is left of the file is not enough to tell
+     * @throws FileRejectedException where what is left of the file is not enough to tell
      */
     public Optional<Trace> trace(String jobName, long run, String path, String source, long row, List<String> header)
-            throws IOException, DefinitionException, UnknownNameException, FileRefusedException {
+            throws IOException, DefinitionException, UnknownNameException, FileRejectedException {
         List<RejectStore.Reject> kept =
                 rejects.read(run, reject -> reject.path().equals(path) && reject.row() == row, 0, 1);
         if (kept.isEmpty()) {
@@ -758,7 +758,7 @@ public final class Runner {
             if (Decider.same(entry, Fingerprint.look(file), file, scratch).isEmpty()) {
                 return Optional.empty();
             }
-        } catch (IOException | FileRefusedException unreadable) {
+        } catch (IOException | FileRejectedException unreadable) {
             return Optional.empty(); // loading it will meet the same, and say so
         }
         BitSet rows = new BitSet();

@@ -4,7 +4,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.text.Normalizer;
 import java.util.ArrayList;
@@ -38,9 +38,9 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
 
     /**
      * @param names the file's columns
-     * @throws FileRefusedException where two of the file's columns answer to one name
+     * @throws FileRejectedException where two of the file's columns answer to one name
      */
-    public static Binding of(DatasetDef dataset, JobDef job, List<String> names) throws FileRefusedException {
+    public static Binding of(DatasetDef dataset, JobDef job, List<String> names) throws FileRejectedException {
         List<String> folded = names.stream().map(Binding::fold).toList();
         int[] fields = new int[dataset.columns().size()];
         List<String> missing = new ArrayList<>();
@@ -97,7 +97,7 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
         return mapping instanceof Mapping.Source source ? source.from().orElse(column.name()) : column.name();
     }
 
-    private static int find(String wanted, List<String> names, List<String> folded) throws FileRefusedException {
+    private static int find(String wanted, List<String> names, List<String> folded) throws FileRejectedException {
         String key = fold(wanted);
         int first = folded.indexOf(key);
         int last = folded.lastIndexOf(key);
@@ -108,7 +108,7 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
         if (exact >= 0 && exact == names.lastIndexOf(wanted)) {
             return exact;
         }
-        throw new FileRefusedException(Reasons.columnAmbiguous(wanted, List.of(names.get(first), names.get(last))));
+        throw new FileRejectedException(Reasons.columnAmbiguous(wanted, List.of(names.get(first), names.get(last))));
     }
 
     /** A name without case, spaces, {@code _} and {@code -}, in Unicode normal form C. */

@@ -66,7 +66,7 @@ abstract class ColumnShaper {
         return !cleans && emptyWords.length == 0 && batch.kinds == null;
     }
 
-    /** Shapes field {@code field} of every row. Rows with a wrong number of fields are passed over. */
+    /** Shapes field {@code field} of every row. Rows with a wrong number of fields are skipped. */
     void shape(RawBatch batch, int field, Faults faults) {
         Vector vector = vector();
         vector.reset(batch.rows);

@@ -6,8 +6,8 @@ import java.nio.charset.StandardCharsets;
 
 /**
  * Reads decimal numbers from bytes: an optional sign, digits with or without marks between groups of three, an optional
- * fraction, an optional exponent. Groups must be whole: {@code 12.34} is no number where the point marks thousands. Not
- * thread-safe.
+ * fraction, an optional exponent. Groups must be whole: {@code 12.34} is not a number where the point marks thousands.
+ * Not thread-safe.
  */
 final class NumberReader {
 

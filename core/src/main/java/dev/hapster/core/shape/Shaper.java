@@ -5,12 +5,12 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.pattern.Fact;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
-import dev.hapster.core.row.RefusedRow;
-import dev.hapster.core.row.RefusedRow.Fault;
+import dev.hapster.core.row.RejectedRow;
+import dev.hapster.core.row.RejectedRow.Fault;
 import dev.hapster.core.row.TypedBatch;
 import java.util.ArrayList;
 import java.util.List;
@@ -31,10 +31,10 @@ public final class Shaper {
 
     /**
      * @param facts what the file's name says, by the name of the piece
-     * @throws FileRefusedException where that does not suit the column that it feeds
+     * @throws FileRejectedException where that does not suit the column that it feeds
      */
     public Shaper(DatasetDef dataset, JobDef job, Binding binding, Map<String, Fact> facts)
-            throws FileRefusedException {
+            throws FileRejectedException {
         this.binding = binding;
         fixed = new String[dataset.columns().size()];
         for (ColumnDef column : dataset.columns()) {
@@ -47,7 +47,7 @@ public final class Shaper {
         typed = new TypedBatch(columns.stream().map(ColumnShaper::vector).toList());
     }
 
-    private static String fixed(ColumnDef column, JobDef job, Map<String, Fact> facts) throws FileRefusedException {
+    private static String fixed(ColumnDef column, JobDef job, Map<String, Fact> facts) throws FileRejectedException {
         Mapping mapping = job.map().get(column.name());
         if (mapping instanceof Mapping.Constant constant) {
             return constant.value();
@@ -57,7 +57,7 @@ public final class Shaper {
         }
         Fact fact = facts.get(named.name());
         if (fact == null) {
-            throw new FileRefusedException(Reasons.factDiffers(named.name(), "", "the name has no such piece"));
+            throw new FileRejectedException(Reasons.factDiffers(named.name(), "", "the name has no such piece"));
         }
         // A date is taken as what it means, unless the job says how the column is written.
         boolean meant = column.type().isTemporal()
@@ -66,14 +66,15 @@ public final class Shaper {
         String value = meant ? fact.iso().get() : fact.text();
         Optional<Reason> wrong = refuseConstant(column, job, value);
         if (wrong.isPresent()) {
-            throw new FileRefusedException(
+            throw new FileRejectedException(
                     Reasons.factDiffers(named.name(), fact.text(), wrong.get().sentence()));
         }
         return value;
     }
 
     /** Refuses a file whose name says what does not suit a column. */
-    public static void checkFacts(DatasetDef dataset, JobDef job, Map<String, Fact> facts) throws FileRefusedException {
+    public static void checkFacts(DatasetDef dataset, JobDef job, Map<String, Fact> facts)
+            throws FileRejectedException {
         for (ColumnDef column : dataset.columns()) {
             fixed(column, job, facts);
         }
@@ -108,7 +109,7 @@ public final class Shaper {
      * @param refused gets every row that does not fit, in the order of the file
      * @return the typed rows, valid until the next call
      */
-    public TypedBatch shape(RawBatch raw, long before, Consumer<RefusedRow> refused) {
+    public TypedBatch shape(RawBatch raw, long before, Consumer<RejectedRow> refused) {
         while (faults.size() < raw.rows) {
             faults.add(null);
         }
@@ -171,7 +172,7 @@ public final class Shaper {
         faults.get(row).add(new Fault(column, value, reason));
     }
 
-    private void sift(RawBatch raw, long before, Consumer<RefusedRow> refused) {
+    private void sift(RawBatch raw, long before, Consumer<RejectedRow> refused) {
         if (typed.good.length < raw.rows) {
             typed.good = new int[raw.capacity];
         }
@@ -189,7 +190,7 @@ public final class Shaper {
                 typed.good[good++] = row;
             } else {
                 refused.accept(
-                        new RefusedRow(raw.line[row], before + row + 1, found, raw.original(row), raw.texts(row)));
+                        new RejectedRow(raw.line[row], before + row + 1, found, raw.original(row), raw.texts(row)));
                 faults.set(row, null);
             }
         }

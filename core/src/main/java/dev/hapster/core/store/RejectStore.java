@@ -10,8 +10,8 @@ import de.siegmar.fastcsv.writer.CsvWriter;
 import dev.hapster.core.moment.Moment;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.row.LeftRow;
-import dev.hapster.core.row.RefusedRow;
-import dev.hapster.core.row.RefusedRow.Fault;
+import dev.hapster.core.row.RejectedRow;
+import dev.hapster.core.row.RejectedRow.Fault;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.StringWriter;
@@ -247,7 +247,7 @@ public final class RejectStore {
      * @param rule the rule that left it out
      * @param fields the row's values in the file's own columns
      * @param source identity of the file within the job; empty in files of earlier versions
-     * @param repeats what it repeats, as people say it; empty where it is no repetition
+     * @param repeats what it repeats, as people say it; empty where it is not a repetition
      */
     public record Left(
             long run,
@@ -444,7 +444,7 @@ public final class RejectStore {
             return leftRows;
         }
 
-        public void row(RefusedRow row) {
+        public void row(RejectedRow row) {
             int count = row.faults().size();
             for (int i = 0; i < count; i++) {
                 Fault fault = row.faults().get(i);
@@ -508,7 +508,7 @@ public final class RejectStore {
             refused.seal();
         }
 
-        /** Makes what was refused and left out of this file durable. To be called before its result is committed. */
+        /** Makes what was rejected and left out of this file durable. To be called before its result is committed. */
         public void finish() throws IOException {
             left.finish();
             refused.finish();

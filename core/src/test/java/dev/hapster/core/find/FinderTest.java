@@ -392,7 +392,7 @@ class FinderTest {
                                         + ": line 5 \"gone.csv\" does not exist; line 6 \"../other/b.csv\" lies "
                                         + "outside the folder; "
                                         + "line 7 \"/etc/passwd\" lies outside the folder; line 8 \"2026\" is a "
-                                        + "folder; line 9 \"a\\u0000b\" is no name of a file: Nul "
+                                        + "folder; line 9 \"a\\u0000b\" is not a name of a file: Nul "
                                         + "character not allowed"),
                         tuple(false, "1 name stands twice in list.txt: line 4 \"./a-1.csv\", first in line 1"));
         assertThat(finding.counts().get(0).seen()).isEqualTo(8);

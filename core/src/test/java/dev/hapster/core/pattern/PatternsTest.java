@@ -90,7 +90,7 @@ class PatternsTest {
         assertThatThrownBy(() -> NamePattern.of("{n,{lab}}.csv")).hasMessageContaining("among alternatives");
         assertThatThrownBy(() -> NamePattern.of("{m:QXJ}.csv")).hasMessageContaining("means nothing");
         assertThat(NamePattern.of("f-{day:yyyy-MM-dd}.csv").refusal("f-2026-02-30.csv"))
-                .contains("day in its name, \"2026-02-30\", is no date written as yyyy-MM-dd");
+                .contains("day in its name, \"2026-02-30\", is not a date written as yyyy-MM-dd");
     }
 
     @Property

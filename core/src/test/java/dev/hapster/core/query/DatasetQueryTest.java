@@ -118,8 +118,9 @@ class DatasetQueryTest {
     void questionsThatCannotBeAnsweredSayWhy() {
         assertThatThrownBy(() -> numbers(0, 1, List.of("valu")))
                 .hasMessage("There is no column 'valu'. Did you mean 'value'?");
-        assertThatThrownBy(() -> numbers(0, 1, List.of(), "value")).hasMessageContaining("is no condition");
-        assertThatThrownBy(() -> numbers(0, 1, List.of(), "day > soon")).hasMessageContaining("'soon' is no date");
+        assertThatThrownBy(() -> numbers(0, 1, List.of(), "value")).hasMessageContaining("is not a condition");
+        assertThatThrownBy(() -> numbers(0, 1, List.of(), "day > soon"))
+                .hasMessageContaining("'soon' is not a valid date");
         assertThatThrownBy(() -> query.counts(List.of("number"), List.of()))
                 .hasMessageContaining("more than 20000 groups");
         assertThatThrownBy(() -> numbers(99_999, 100, List.of("value"))).hasMessageContaining("narrow it");

@@ -6,7 +6,7 @@ import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.BufferedInputStream;
 import java.io.IOException;
@@ -60,7 +60,7 @@ final class Contents {
         return read(file, rules(rules), null);
     }
 
-    static All read(Path file, Read rules, String sheet) throws IOException, FileRefusedException {
+    static All read(Path file, Read rules, String sheet) throws IOException, FileRejectedException {
         try (RecordReader reader =
                 Formats.open(of(file), rules, Optional.ofNullable(sheet), Optional.empty(), Long.MAX_VALUE)) {
             All all = new All(

@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import dev.hapster.core.read.Contents.All;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import java.io.IOException;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
@@ -33,7 +33,7 @@ class FormatsTest {
     }
 
     private static String refusal(Path file, String rules) {
-        return catchThrowableOfType(FileRefusedException.class, () -> Contents.read(file, rules))
+        return catchThrowableOfType(FileRejectedException.class, () -> Contents.read(file, rules))
                 .reason()
                 .sentence();
     }
@@ -128,7 +128,7 @@ class FormatsTest {
         assertThat(lines.lines()).containsExactly(1L, 2L, 4L);
         assertThat(lines.marks())
                 .hasSize(2)
-                .anySatisfy(mark -> assertThat(mark).startsWith("1:-1:is no JSON: "))
+                .anySatisfy(mark -> assertThat(mark).startsWith("1:-1:is not JSON: "))
                 .contains("2:1:tags has several values in one row");
         assertThat(lines.originals().get(1)).isEqualTo("{\"a\": 2,");
         assertThat(Contents.read(
@@ -142,7 +142,7 @@ class FormatsTest {
                 .containsExactly(row("Tr\u00fcbung"));
         assertThat(refusal(folder.resolve("d.json"), "as: json")).contains("a byte is not UTF-8");
         assertThat(refusal(file("e.json", "[{\"a\": 1},\n{\"a\": "), "as: json"))
-                .startsWith("is no JSON from line 2, column");
+                .startsWith("is not valid JSON from line 2, column");
         assertThat(refusal(file("f.json", "[]"), "as: json")).isEqualTo("holds no records");
         assertThat(refusal(file("g.json", "[".repeat(100_000)), "as: json"))
                 .contains("is JSON beyond what Hapster reads");
@@ -173,7 +173,7 @@ class FormatsTest {
                         file("d.xml", "<!DOCTYPE r [<!ENTITY a SYSTEM \"file:///etc/passwd\">]><r><x>&a;</x></r>"),
                         "as: xml"))
                 .contains("entities of its own");
-        assertThat(refusal(file("e.xml", "<r><x>1</x>\n<x>"), "as: xml")).startsWith("is no XML from line 2");
+        assertThat(refusal(file("e.xml", "<r><x>1</x>\n<x>"), "as: xml")).startsWith("is not valid XML from line 2");
         assertThat(refusal(file("f.xml", "<a>".repeat(5000)), "as: xml")).contains("nests deeper");
     }
 

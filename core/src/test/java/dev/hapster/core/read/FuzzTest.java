@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.read.bytes.Archive;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.store.PartOrigin;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -115,7 +115,7 @@ class FuzzTest {
                 } else {
                     Contents.read(file, rules, null);
                 }
-            } catch (FileRefusedException told) {
+            } catch (FileRejectedException told) {
                 refused++;
                 assertThat(told.reason().sentence()).isNotBlank();
             } catch (Exception | StackOverflowError | OutOfMemoryError wrong) {

@@ -7,7 +7,7 @@ import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.bytes.BlockInput;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import java.io.IOException;
@@ -69,7 +69,7 @@ class HostileFilesTest {
     }
 
     private static Reason refusal(Endless stream, String rules) {
-        return catchThrowableOfType(FileRefusedException.class, () -> {
+        return catchThrowableOfType(FileRejectedException.class, () -> {
                     Content content = new Content() {
                         @Override
                         public String name() {
@@ -84,7 +84,7 @@ class HostileFilesTest {
 
                         @Override
                         public Path file() throws IOException {
-                            throw new IOException("this one is no file");
+                            throw new IOException("this one is not a file");
                         }
                     };
                     try (RecordReader reader = Formats.open(
@@ -157,7 +157,7 @@ class HostileFilesTest {
             }
         }
         assertThat(catchThrowableOfType(
-                                FileRefusedException.class,
+                                FileRejectedException.class,
                                 () -> Contents.read(inflated, Contents.rules("as: workbook"), "a"))
                         .reason()
                         .sentence())
@@ -214,7 +214,7 @@ class HostileFilesTest {
         byte[] whole = Files.readAllBytes(parquet());
         Path file = folder.resolve("fuzzed.parquet");
         Files.write(file, Arrays.copyOf(whole, whole.length / 2));
-        assertThat(catchThrowableOfType(FileRefusedException.class, () -> Contents.read(file, "as: parquet"))
+        assertThat(catchThrowableOfType(FileRejectedException.class, () -> Contents.read(file, "as: parquet"))
                         .reason()
                         .sentence())
                 .isEqualTo("is the beginning of a Parquet file; its end, which says what it holds, is missing");
@@ -229,7 +229,7 @@ class HostileFilesTest {
             Files.write(file, bytes);
             try {
                 Contents.read(file, i % 2 == 0 ? "as: parquet" : "as: parquet, rows: visits");
-            } catch (FileRefusedException told) {
+            } catch (FileRejectedException told) {
                 refused++;
                 assertThat(told.reason().sentence()).isNotBlank();
             }

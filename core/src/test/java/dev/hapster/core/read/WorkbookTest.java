@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import dev.hapster.core.read.Contents.All;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
 import java.io.OutputStream;
 import java.nio.file.Files;
@@ -44,9 +44,9 @@ class WorkbookTest {
         return Contents.read(book.write(folder.resolve("a.xlsx")), Contents.rules("as: workbook" + rules), sheet);
     }
 
-    private static FileRefusedException refusal(Path file, String rules, String sheet) {
+    private static FileRejectedException refusal(Path file, String rules, String sheet) {
         return catchThrowableOfType(
-                FileRefusedException.class, () -> Contents.read(file, Contents.rules("as: workbook" + rules), sheet));
+                FileRejectedException.class, () -> Contents.read(file, Contents.rules("as: workbook" + rules), sheet));
     }
 
     @Test
@@ -250,7 +250,7 @@ class WorkbookTest {
             Files.write(file, random.nextInt(8) == 0 ? Arrays.copyOf(bytes, random.nextInt(bytes.length)) : bytes);
             try {
                 Contents.read(file, Contents.rules("as: workbook"), null);
-            } catch (FileRefusedException told) {
+            } catch (FileRejectedException told) {
                 assertThat(told.reason().sentence()).isNotBlank();
             }
         }

@@ -8,7 +8,7 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.run.Reference.Mode;
-import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.Asked;
 import dev.hapster.core.run.load.RunListener;
@@ -165,7 +165,7 @@ class ConfluenceTest {
         public long remove(String file) throws Exception {
             try {
                 return runner.remove(dataset(), one -> one.name().equals(file), file);
-            } catch (ActRefusedException refused) {
+            } catch (ActNotPossibleException refused) {
                 return -1;
             }
         }

@@ -278,8 +278,8 @@ class FormatsRunTest {
         assertThat(moved.extra()).containsExactly(new FitReport.Extra("remark", 2, true));
         Group extra = fit.groups().get(2);
         assertThat(extra.reason().orElseThrow().sentence())
-                .isEqualTo("has columns that feed nothing: \"worth\", \"vallue\"");
-        assertThat(extra.changes().get(0)).startsWith("`extra_columns: [worth, vallue]` in `read` passes over them");
+                .isEqualTo("has columns that are not mapped to the dataset: \"worth\", \"vallue\"");
+        assertThat(extra.changes().get(0)).startsWith("`extra_columns: [worth, vallue]` in `read` skips them");
         Group dates = fit.groups().get(3);
         assertThat(dates.cells().get(1).state()).isEqualTo(State.OTHER_TYPE);
         assertThat(dates.cells().get(1).looks())

@@ -14,7 +14,7 @@ import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.run.decide.Asked;
@@ -220,7 +220,7 @@ class HandlingTest {
         assertThat(reasons(1))
                 .singleElement()
                 .asString()
-                .startsWith("a-1.csv:3 rule-failed \"value < 10\" cannot be told");
+                .startsWith("a-1.csv:3 rule-failed \"value < 10\" could not be evaluated");
     }
 
     // rows that are there already
@@ -405,12 +405,12 @@ class HandlingTest {
     /** A reader with a fault: it says nothing of the last row of each batch. */
     private record LosingReader(RecordReader real) implements RecordReader {
         @Override
-        public Header header() throws IOException, FileRefusedException {
+        public Header header() throws IOException, FileRejectedException {
             return real.header();
         }
 
         @Override
-        public boolean next(RawBatch batch) throws IOException, FileRefusedException {
+        public boolean next(RawBatch batch) throws IOException, FileRejectedException {
             boolean more = real.next(batch);
             batch.rows = Math.max(0, batch.rows - 1);
             return more;

@@ -308,7 +308,7 @@ class RunnerTest {
                         .reason()
                         .orElseThrow()
                         .sentence())
-                .isEqualTo("has a column that feeds nothing: \"extra\"");
+                .isEqualTo("has a column that is not mapped to the dataset: \"extra\"");
         job("read: {extra_columns: [EXTRA]}\n");
         assertThat(runner.check("north", Map.of()).files())
                 .extracting(CheckResult.FileCheck::name, file -> file.reason()
@@ -322,7 +322,7 @@ class RunnerTest {
         assertThat(runner.check("north", Map.of()).problems())
                 .extracting(problem -> problem.what())
                 .containsExactly(
-                        "the constant for value: \"many\" is no number",
+                        "the constant for value: \"many\" is not a number",
                         "the folder " + folder.resolve("in") + " does not exist");
     }
 
@@ -358,7 +358,7 @@ class RunnerTest {
                 .extracting(FileResult::name, FileResult::outcome)
                 .containsExactly(tuple("7-2026-03.csv", Outcome.LOADED), tuple("x-2026-03.csv", Outcome.REJECTED));
         assertThat(result.files().get(1).reason().orElseThrow().sentence())
-                .isEqualTo("{no} in its name is \"x\": \"x\" is no number");
+                .isEqualTo("{no} in its name is \"x\": \"x\" is not a number");
         List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()
                 .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
                 .toList();
@@ -403,7 +403,7 @@ class RunnerTest {
 
         file("in/b.csv", HEADER + "b,2026-01-01,2\n");
         assertThat(run().files())
-                .as("once the first has other content, it is no copy any more")
+                .as("once the first has other content, it is not a copy any more")
                 .extracting(FileResult::outcome)
                 .containsExactly(Outcome.REPLACED, Outcome.LOADED);
 

@@ -7,7 +7,7 @@ import dev.hapster.core.catalogue.Afterwards;
 import dev.hapster.core.catalogue.FileResult;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.Asked;
 import dev.hapster.core.run.load.RunListener;
@@ -85,7 +85,7 @@ class SequencesTest {
                 .singleElement()
                 .asString()
                 .contains("no longer kept: those of in/a.csv");
-        assertThat(catchThrowableOfType(ActRefusedException.class, () -> work.undo(2)))
+        assertThat(catchThrowableOfType(ActNotPossibleException.class, () -> work.undo(2)))
                 .hasMessageContaining("Run 2 cannot be undone");
         assertThat(work.values()).containsExactly("a=2");
     }

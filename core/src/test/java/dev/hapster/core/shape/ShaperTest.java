@@ -6,8 +6,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.reason.FileRefusedException;
-import dev.hapster.core.row.RefusedRow;
+import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.row.Vector;
 import java.math.BigDecimal;
@@ -80,31 +80,31 @@ class ShaperTest {
                 "decimal(12,4) # {decimal: \",\"} # 5,25 # 5.2500",
                 "decimal(12,2) # {decimal: \",\", thousands: \".\"} # 1.234.567,5 # 1234567.50",
                 "decimal(12,2) # {thousands: \" \"} # 12 345 # 12345.00",
-                "decimal(12,2) # {decimal: \",\", thousands: \".\"} # 12.34 # `number-unreadable: \"12.34\" is no number (the job reads decimal commas; this looks like a decimal point)`",
-                "decimal(12,2) # `` # 5,25 # `number-unreadable: \"5,25\" is no number (the job reads decimal points; this looks like a decimal comma)`",
-                "decimal(12,4) # `` # <0.05 # `number-unreadable: \"<0.05\" is no number (it states a limit, not a value)`",
+                "decimal(12,2) # {decimal: \",\", thousands: \".\"} # 12.34 # `number-unreadable: \"12.34\" is not a number (the job reads decimal commas; this looks like a decimal point)`",
+                "decimal(12,2) # `` # 5,25 # `number-unreadable: \"5,25\" is not a number (the job reads decimal points; this looks like a decimal comma)`",
+                "decimal(12,4) # `` # <0.05 # `number-unreadable: \"<0.05\" is not a number (it states a limit, not a value)`",
                 "decimal(12,2) # `` # 1.005 # `number-too-fine: \"1.005\" has more than the 2 decimals that decimal(12,2) keeps`",
                 "decimal(5,2) # `` # 1000 # `number-too-large: \"1000\" does not fit decimal(5,2)`",
                 "decimal(5,2) # `` # 1.5e2 # 150.00",
-                "decimal(5,2) # `` # 1e999999 # `number-unreadable: \"1e999999\" is no number`",
+                "decimal(5,2) # `` # 1e999999 # `number-unreadable: \"1e999999\" is not a number`",
                 "decimal(30,2) # `` # 1234567890123456789012345678.9 # 1234567890123456789012345678.90",
                 "decimal(30,2) # `` # -1 # -1.00",
                 "integer # `` # 9223372036854775807 # 9223372036854775807",
                 "integer # `` # 9223372036854775808 # `number-too-large: \"9223372036854775808\" does not fit integer`",
                 "integer # `` # 12.0 # 12",
                 "integer # `` # 007 # 7",
-                "integer # `` # 1 2 # `number-unreadable: \"1 2\" is no number`",
+                "integer # `` # 1 2 # `number-unreadable: \"1 2\" is not a number`",
                 "double # `` # 0.1 # 0.1",
                 "double # `` # 1e-320 # 1.0E-320",
-                "double # `` # NaN # `number-unreadable: \"NaN\" is no number`",
+                "double # `` # NaN # `number-unreadable: \"NaN\" is not a number`",
                 "boolean # `` # Yes # 1",
                 "boolean # {true_as: [ja], false_as: [nein]} # NEIN # 0",
-                "boolean # `` # maybe # `boolean-unreadable: \"maybe\" is no word for true or false`",
+                "boolean # `` # maybe # `boolean-unreadable: \"maybe\" is not a word for true or false`",
                 "date # {pattern: dd.MM.yyyy} # 31.12.1969 # -1",
                 "date # `` # 1970-01-02 # 1",
                 "time # `` # 00:00:01 # 1000000",
                 "timestamp # {pattern: [dd.MM.yyyy, yyyyMMdd]} # 19700102 # 86400000000",
-                "date # {pattern: dd.MM.yyyy} # 31.02.2026 # `date-unreadable: \"31.02.2026\" is no day of the calendar`",
+                "date # {pattern: dd.MM.yyyy} # 31.02.2026 # `date-unreadable: \"31.02.2026\" is not a valid date`",
                 "date # {pattern: dd.MM.yyyy} # 2026-02-01 # `date-unreadable: \"2026-02-01\" is not written as dd.MM.yyyy`",
                 "text # {clean: [trim, upper, {remove: \"-\"}, {replace: {VS: \"VS-\"}}]} # ` v-s012\u00a0` # VS-012",
                 "text # `` # ` kept ` # ` kept `",
@@ -114,7 +114,7 @@ class ShaperTest {
                 "`type: text, length: 3` # `` # äöü # äöü",
                 "`type: text, length: 3` # `` # äöüx # `text-too-long: \"äöüx\" has 4 characters, 3 are allowed`",
                 "`type: text, matches: \"VS-[0-9]+\"` # `` # VX-1 # `pattern-differs: \"VX-1\" does not match VS-[0-9]+`",
-                "`type: text, one_of: [a, b]` # `` # c # `value-not-allowed: \"c\" is none of a, b`",
+                "`type: text, one_of: [a, b]` # `` # c # `value-not-allowed: \"c\" is not one of the allowed values: a, b`",
                 "`type: integer, min: 0` # `` # -1 # `below-minimum: \"-1\" is under 0`",
                 "`type: date, max: 2026-01-31` # `` # 2026-02-01 # `above-maximum: \"2026-02-01\" is over 2026-01-31`",
                 "`type: \"decimal(4,1)\", min: 0.25` # `` # 0.2 # `below-minimum: \"0.2\" is under 0.25`",
@@ -143,7 +143,7 @@ class ShaperTest {
     void aRowWithTwoFaultsNamesBothAndKeepsItsText() throws Exception {
         DatasetDef dataset = TestJobs.dataset(
                 "{name: id, type: text, required: true}", "{name: day, type: date}", "{name: value, type: integer}");
-        List<RefusedRow> refused = new ArrayList<>();
+        List<RejectedRow> refused = new ArrayList<>();
         List<Integer> good = new ArrayList<>();
         TestJobs.shape(
                 dataset,
@@ -159,7 +159,9 @@ class ShaperTest {
         assertThat(good).containsExactly(3);
         assertThat(refused.get(0).line()).isEqualTo(2);
         assertThat(refused.get(0).original()).isEqualTo(",2026-02-30,x");
-        assertThat(refused.get(0).faults()).extracting(RefusedRow.Fault::column).containsExactly("id", "day", "value");
+        assertThat(refused.get(0).faults())
+                .extracting(RejectedRow.Fault::column)
+                .containsExactly("id", "day", "value");
         assertThat(refused.get(1).faults())
                 .extracting(fault -> fault.reason().sentence())
                 .containsExactly("1 field where the header has 3");
@@ -185,7 +187,7 @@ class ShaperTest {
                 });
         assertThat(Binding.of(dataset, job, List.of("unit")).missing()).containsExactly("sample_id", "Day of sampling");
         assertThatThrownBy(() -> Binding.of(dataset, job, List.of("Sample ID", "sample-id", "dayofsampling")))
-                .isInstanceOf(FileRefusedException.class)
+                .isInstanceOf(FileRejectedException.class)
                 .hasMessageContaining("both answer to sample_id");
     }
 }

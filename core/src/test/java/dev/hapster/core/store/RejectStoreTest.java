@@ -3,8 +3,8 @@ package dev.hapster.core.store;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.row.RefusedRow;
-import dev.hapster.core.row.RefusedRow.Fault;
+import dev.hapster.core.row.RejectedRow;
+import dev.hapster.core.row.RejectedRow.Fault;
 import dev.hapster.core.store.RejectStore.FileRejects;
 import dev.hapster.core.store.RejectStore.Reject;
 import java.io.IOException;
@@ -32,8 +32,8 @@ class RejectStoreTest {
         store = new RejectStore(folder);
     }
 
-    private static RefusedRow row(long line, String value, String original) {
-        return new RefusedRow(
+    private static RejectedRow row(long line, String value, String original) {
+        return new RejectedRow(
                 line,
                 line - 1,
                 List.of(new Fault("value", value, Reasons.numberUnreadable(value, ""))),

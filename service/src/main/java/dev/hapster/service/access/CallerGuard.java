@@ -22,7 +22,7 @@ import org.eclipse.microprofile.config.inject.ConfigProperty;
 public class CallerGuard {
 
     private static final Set<String> LOCAL = Set.of("127.0.0.1", "localhost", "::1", "[::1]");
-    /** What is no page of the console: what the service itself answers, and files of the console. */
+    /** What is not a page of the console: what the service itself answers, and files of the console. */
     private static final String NO_PAGES =
             "/((api|health|q)(/.*)?|([^/]*/)*[^/]*\\.(js|css|svg|png|ico|woff2?|html|json|txt))";
 

@@ -13,7 +13,7 @@ import dev.hapster.core.query.DatasetQuery.PartFile;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
-import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
@@ -315,7 +315,7 @@ public class DatasetsResource {
     public RemovedView remove(
             String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
             throws IOException, DefinitionException, UnknownNameException, QueryException, RunDesk.BusyException,
-                    ActRefusedException {
+                    ActNotPossibleException {
         Meant meant = Meant.of(file, run, job);
         DatasetDef def = workspace.dataset(dataset);
         long before = sum(records.parts(dataset));

@@ -6,7 +6,7 @@ import dev.hapster.core.definition.Problem;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.value.StoredOtherwiseException;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.operate.RunDesk.BusyException;
@@ -83,7 +83,7 @@ class Problems {
     }
 
     @ServerExceptionMapper
-    Response standsInTheWay(ActRefusedException wrong) {
+    Response standsInTheWay(ActNotPossibleException wrong) {
         return answer(409, "stands-in-the-way", "The run cannot be undone", wrong.getMessage(), "", List.of(), null);
     }
 

@@ -2,7 +2,7 @@ package dev.hapster.service.api;
 
 import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.query.value.QueryException;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.inspect.Trace;
@@ -25,7 +25,7 @@ import java.util.Locale;
 import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
-/** What is refused at present, over all jobs; and what the reasons mean. */
+/** What is currently rejected, over all jobs; and what the reasons mean. */
 @Path("/api/v1")
 @Produces(MediaType.APPLICATION_JSON)
 @Tag(name = "rejects")
@@ -40,7 +40,7 @@ public class RejectsResource {
         this.records = records;
     }
 
-    /** A kind of refusal. */
+    /** A kind of reject. */
     public record ReasonMeaning(String code, String level, String cause, String cure) {}
 
     /** Of each file what its latest reading found, by job and reason. */
@@ -79,7 +79,7 @@ public class RejectsResource {
                             row,
                             records.headers(run).getOrDefault(path, List.of()))
                     .orElseThrow(() -> new NotFoundException("Run " + run + " rejected no row " + row + " of " + path));
-        } catch (FileRefusedException gone) {
+        } catch (FileRejectedException gone) {
             throw new QueryException(
                     "The row cannot be followed: its file " + gone.reason().sentence());
         }

@@ -9,7 +9,7 @@ import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
-import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.store.RejectStore.Left;
@@ -327,7 +327,8 @@ public class RunsResource {
     @POST
     @Path("/{run}/undo")
     public RunView undo(long run)
-            throws IOException, RunDesk.BusyException, ActRefusedException, DefinitionException, UnknownNameException {
+            throws IOException, RunDesk.BusyException, ActNotPossibleException, DefinitionException,
+                    UnknownNameException {
         return view(record(desk.undo(record(run))));
     }
 

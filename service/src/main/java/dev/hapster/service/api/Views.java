@@ -142,7 +142,7 @@ public final class Views {
     public record SampleView(long run, String file, String path, Long line, String value, String sentence) {}
 
     /**
-     * Refusals of one kind.
+     * Rejects of one kind.
      *
      * @param level {@code row} or {@code file}
      * @param column the dataset's column, or an empty text
@@ -362,7 +362,7 @@ public final class Views {
         return text.isEmpty() ? List.of() : List.of(text.split("\n"));
     }
 
-    /** Puts refusals of one kind together, those that concern most first. */
+    /** Puts rejects of one kind together, those that concern most first. */
     static final class ReasonCollector {
         private static final int SAMPLES = 5;
 

@@ -10,7 +10,7 @@ import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.Runner;
-import dev.hapster.core.run.act.ActRefusedException;
+import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.Asked;
 import dev.hapster.core.run.load.RunListener;
@@ -172,7 +172,7 @@ public class RunDesk {
         }
     }
 
-    /** Lets go of what no longer counts. What stands in the way of that is no fault of the run. */
+    /** Lets go of what no longer counts. What stands in the way of that is not a fault of the run. */
     private void sweep(String job, String dataset) {
         try {
             dropRetired(dataset);
@@ -356,11 +356,11 @@ public class RunDesk {
      * @return number of the entry that says so
      */
     public synchronized long undo(RunRecord run)
-            throws IOException, BusyException, ActRefusedException, DefinitionException, UnknownNameException {
+            throws IOException, BusyException, ActNotPossibleException, DefinitionException, UnknownNameException {
         refuseBusyDataset(run.dataset);
         DatasetDef dataset = workspace.dataset(run.dataset);
         if (isTooOld(run, dataset)) {
-            throw new ActRefusedException("Run " + run.id + " cannot be undone", List.of(TOO_OLD));
+            throw new ActNotPossibleException("Run " + run.id + " cannot be undone", List.of(TOO_OLD));
         }
         return runner.undo(dataset, run.id, run.job);
     }
@@ -379,7 +379,7 @@ public class RunDesk {
 
     /** Takes rows out of a dataset; 0 where there are no such rows, otherwise the number of the entry that says so. */
     public synchronized long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
-            throws IOException, BusyException, ActRefusedException {
+            throws IOException, BusyException, ActNotPossibleException {
         refuseBusyDataset(dataset.name());
         return runner.remove(dataset, which, what);
     }

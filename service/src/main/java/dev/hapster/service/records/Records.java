@@ -812,7 +812,7 @@ public class Records implements Catalogue {
         return now;
     }
 
-    /** How much of a job's files is refused at present: rows of files that were loaded, and files rejected whole. */
+    /** How much of a job's files is currently rejected: rows of files that were loaded, and files rejected whole. */
     public record OpenCount(String job, long rows, long files) {}
 
     /** The same by job, without the reasons. */

@@ -43,7 +43,7 @@ public final class JobText {
             return text.substring(0, at) + "values:\n  " + name + ": " + written + "\n" + text.substring(at);
         }
         if (!(values.get() instanceof MappingNode mapping)) {
-            throw new IllegalArgumentException("'values' in the file is no list of names with values");
+            throw new IllegalArgumentException("'values' in the file is not a list of names with values");
         }
         Optional<Node> old = value(mapping, name);
         if (old.isPresent()) {

@@ -58,7 +58,7 @@ class YamlText {
             throw new IllegalArgumentException("the file is no YAML; correct its text first", wrong);
         }
         if (root == null && !text.isBlank()) {
-            throw new IllegalArgumentException("the file is no list of keys with values; correct its text first");
+            throw new IllegalArgumentException("the file is not a list of keys with values; correct its text first");
         }
     }
 

@@ -226,9 +226,9 @@ public record Explanation(
                                         : "Reads " + read.as().noun() + rows(read.as(), read.tree()) + ".");
         if (read.linesAbove() > 0) {
             String what = read.as() == Format.WORKBOOK ? " row" : " line";
-            sentences.add("Passes over " + read.linesAbove() + what + (read.linesAbove() == 1 ? "" : "s") + " on top.");
+            sentences.add("Skips " + read.linesAbove() + what + (read.linesAbove() == 1 ? "" : "s") + " on top.");
         }
-        read.comment().ifPresent(comment -> sentences.add("Passes over lines that begin with \"" + comment + "\"."));
+        read.comment().ifPresent(comment -> sentences.add("Skips lines that begin with \"" + comment + "\"."));
         if (read.as() == Format.FIXED) {
             sentences.add("Columns stand at "
                     + read.spans().stream()
@@ -266,7 +266,7 @@ public record Explanation(
                     + (read.cutLong() ? "rows with too many are cut" : "") + ".");
         }
         if (read.surplus().ignoreExtra() || !read.surplus().ignored().isEmpty()) {
-            sentences.add("Passes over "
+            sentences.add("Skips "
                     + (read.surplus().ignoreExtra()
                             ? "columns that feed nothing"
                             : (read.surplus().ignored().size() == 1 ? "the column " : "the columns ")

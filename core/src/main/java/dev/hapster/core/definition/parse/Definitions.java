@@ -194,7 +194,7 @@ public final class Definitions {
                     && columns.stream().noneMatch(one -> one.name().equals(column))) {
                 root.wrong(
                         "key",
-                        "the key names '" + column + "', which is no column",
+                        "the key names '" + column + "', which is not a column",
                         Nearest.hint(
                                 column, columns.stream().map(ColumnDef::name).toList()));
             }
@@ -293,7 +293,7 @@ public final class Definitions {
             } else if (map.has(key) && !readable(type, map.text(key, ""))) {
                 map.wrong(
                         key,
-                        "'" + map.text(key, "") + "' is no " + type,
+                        "'" + map.text(key, "") + "' is not a valid " + type,
                         type.isTemporal() ? "Write it as ISO 8601, such as 2026-01-31" : "");
             }
         }
@@ -301,7 +301,10 @@ public final class Definitions {
             try {
                 Pattern.compile(pattern);
             } catch (PatternSyntaxException wrong) {
-                map.wrong("matches", "'" + pattern + "' is no regular expression (RE2): " + wrong.getDescription(), "");
+                map.wrong(
+                        "matches",
+                        "'" + pattern + "' is not a regular expression (RE2): " + wrong.getDescription(),
+                        "");
             }
         });
         Optional<Integer> length =
@@ -337,7 +340,7 @@ public final class Definitions {
             if (!fits) {
                 map.wrong(
                         "default",
-                        "'" + value + "' is no " + type,
+                        "'" + value + "' is not a valid " + type,
                         type.isTemporal() ? "Write it as ISO 8601, such as 2026-01-31" : "");
             }
         });
@@ -749,7 +752,7 @@ public final class Definitions {
         String per = isText ? "all" : map.text("per", "all");
         java.util.regex.Matcher words = RANK.matcher(text);
         if (map.has(key) && !words.matches()) {
-            map.wrong(key, "'" + text + "' is no rank", "Write `newest 3`, `oldest 1`, `largest 1` or `smallest 2`");
+            map.wrong(key, "'" + text + "' is not a rank", "Write `newest 3`, `oldest 1`, `largest 1` or `smallest 2`");
         }
         if (!per.equals("all") && !per.equals("folder")) {
             map.wrong("per", "'per' must be folder or all, not '" + per + "'", "");
@@ -906,7 +909,7 @@ public final class Definitions {
             if (!fits || firstRow > lastRow || firstColumn > lastColumn) {
                 map.wrong(
                         "range",
-                        "'" + map.text("range", "") + "' is no range of cells",
+                        "'" + map.text("range", "") + "' is not a range of cells",
                         "Write it like B3:G200; B3:G goes to the last row, B:G takes whole columns");
             }
             range = Optional.of(new Range(firstRow, lastRow, firstColumn, lastColumn));
@@ -947,7 +950,7 @@ public final class Definitions {
             if (broken || (rows.isEmpty() && !text.matches("\\$?(\\[\\*?\\])?")) || rows.size() > 32) {
                 map.wrong(
                         "rows",
-                        "'" + text + "' is no path to rows",
+                        "'" + text + "' is not a path to rows",
                         format == Format.XML
                                 ? "Write it like report/visit/sample"
                                 : "Write it like visits[].samples[]");
@@ -974,7 +977,7 @@ public final class Definitions {
             if (!words.matches() || to < from) {
                 map.wrong(
                         name,
-                        "'" + text + "' is no position",
+                        "'" + text + "' is not a position",
                         "Write it like 7-14, 7 for one character, or 7- to the end of the line");
             }
             for (Span other : spans) {
@@ -1056,7 +1059,7 @@ public final class Definitions {
         if (!fits || Character.isLetterOrDigit(text.charAt(0))) {
             map.wrong(
                     key,
-                    "'" + key + "' must be one ASCII character that is no letter and no digit, not '" + text + "'",
+                    "'" + key + "' must be one ASCII character that is not a letter and no digit, not '" + text + "'",
                     "A tab is written \"\\t\", in double quotes");
             return fallback;
         }

@@ -276,7 +276,7 @@ final class HandlingKeys {
                 || (share && number > 100)) {
             map.wrong(
                     key,
-                    "'" + text + "' is no limit",
+                    "'" + text + "' is not a limit",
                     "Write a number such as 100 " + unit + "s, or a share such as 5%");
             return Optional.empty();
         }

@@ -121,7 +121,7 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
         } catch (NumberFormatException wrong) {
             // said below, in the same words
         }
-        throw new QueryException("'" + text + "' is no " + type + ", and " + name + " is one"
+        throw new QueryException("'" + text + "' is not a valid " + type + ", and " + name + " is one"
                 + (type.isTemporal() ? "; write it as ISO 8601, such as 2026-01-31" : ""));
     }
 }

@@ -1,6 +1,6 @@
 package dev.hapster.core.read.bytes;
 
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.io.InputStream;
@@ -59,16 +59,16 @@ public final class Archive {
     /**
      * The bytes of one entry. Closing the stream closes the archive.
      *
-     * @throws FileRefusedException where they cannot be had
+     * @throws FileRejectedException where they cannot be had
      */
-    public static InputStream open(Path file, String name) throws IOException, FileRefusedException {
+    public static InputStream open(Path file, String name) throws IOException, FileRejectedException {
         ZipFile zip;
         try {
             zip = open(file);
         } catch (NoSuchFileException | java.nio.file.AccessDeniedException gone) {
             throw gone;
         } catch (IOException | IllegalArgumentException damaged) {
-            throw new FileRefusedException(
+            throw new FileRejectedException(
                     Reasons.damaged("is in a zip archive that cannot be opened: it was cut off or damaged ("
                             + damaged.getMessage() + ")"));
         }
@@ -76,16 +76,16 @@ public final class Archive {
         try {
             ZipArchiveEntry entry = find(zip, name);
             if (entry == null) {
-                throw new FileRefusedException(Reasons.gone());
+                throw new FileRejectedException(Reasons.gone());
             }
             if (entry.getGeneralPurposeBit().usesEncryption()) {
-                throw new FileRefusedException(Reasons.encrypted("entry of a zip archive"));
+                throw new FileRejectedException(Reasons.encrypted("entry of a zip archive"));
             }
             InputStream in = zip.getInputStream(entry);
             opened = true;
             return new EntryInput(in, "is an entry of a zip archive", entry.getCompressedSize(), FREE, zip);
         } catch (ZipException wrong) {
-            throw new FileRefusedException(
+            throw new FileRejectedException(
                     Reasons.damaged("is packed in a way that is not read here (" + wrong.getMessage() + ")"));
         } finally {
             if (!opened) {

@@ -42,7 +42,7 @@ public final class Unpacked extends BlockInput {
         this.content = content;
     }
 
-    /** The bytes as they come, counted; remembers what its own source threw, which is no fault of the packing. */
+    /** The bytes as they come, counted; remembers what its own source threw, which is not a fault of the packing. */
     private static final class Counted extends BlockInput {
         private final InputStream source;
         private long bytes;

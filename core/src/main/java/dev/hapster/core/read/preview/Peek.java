@@ -5,7 +5,7 @@ import dev.hapster.core.read.Signature;
 import dev.hapster.core.read.bytes.Transcoded;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import java.io.BufferedInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -123,7 +123,7 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
             Signature found;
             try {
                 found = Signature.of(content);
-            } catch (FileRefusedException unreadable) {
+            } catch (FileRejectedException unreadable) {
                 found = Signature.TEXT; // its bytes can still be shown
             }
             if (found == Signature.XLSX
@@ -140,7 +140,7 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
             return from < 1
                     ? last(open(content.stream(), rules.encoding()), most)
                     : from(content.stream(), rules.encoding(), from, most);
-        } catch (FileRefusedException wrong) {
+        } catch (FileRejectedException wrong) {
             throw new IOException("it " + wrong.reason().sentence(), wrong);
         }
     }

@@ -13,7 +13,7 @@ import dev.hapster.core.read.workbook.Grid;
 import dev.hapster.core.read.workbook.GridRow;
 import dev.hapster.core.read.workbook.XlsBook;
 import dev.hapster.core.read.workbook.XlsxBook;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
@@ -31,7 +31,7 @@ final class PeekRows {
     private PeekRows() {}
 
     static Peek of(Content content, Signature found, Read rules, Optional<String> sheet, long from, int most)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         Window window = new Window(from, most);
         String kind =
                 switch (found) {
@@ -95,11 +95,11 @@ final class PeekRows {
         return sheets.isEmpty() ? "" : sheets.get(0);
     }
 
-    private static FileRefusedException gone(String sheet, List<String> sheets) {
-        return new FileRefusedException(Reasons.sheetGone(sheet, sheets));
+    private static FileRejectedException gone(String sheet, List<String> sheets) {
+        return new FileRejectedException(Reasons.sheetGone(sheet, sheets));
     }
 
-    private static String rows(Grid cells, String sheet, Window window) throws IOException, FileRefusedException {
+    private static String rows(Grid cells, String sheet, Window window) throws IOException, FileRejectedException {
         try (Grid grid = cells) {
             GridRow row = new GridRow();
             boolean wanted = true;
@@ -117,7 +117,8 @@ final class PeekRows {
         }
     }
 
-    private static String records(Content content, Read rules, Window window) throws IOException, FileRefusedException {
+    private static String records(Content content, Read rules, Window window)
+            throws IOException, FileRejectedException {
         Read whole = new Read(
                 Format.PARQUET,
                 ",",

@@ -1,6 +1,6 @@
 package dev.hapster.core.read.record;
 
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Path;
@@ -12,8 +12,8 @@ public interface Content {
     String name();
 
     /** Its bytes from the first one on, unpacked where they were compressed. Closes the stream given before. */
-    InputStream stream() throws IOException, FileRefusedException;
+    InputStream stream() throws IOException, FileRejectedException;
 
     /** A file with its bytes, for formats that are not read from front to back. */
-    Path file() throws IOException, FileRefusedException;
+    Path file() throws IOException, FileRejectedException;
 }

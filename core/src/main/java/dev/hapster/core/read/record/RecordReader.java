@@ -1,6 +1,6 @@
 package dev.hapster.core.read.record;
 
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.Closeable;
 import java.io.IOException;
@@ -8,20 +8,20 @@ import java.util.List;
 
 /**
  * The records of one file, batch after batch. What makes the whole file unfit is thrown as
- * {@link FileRefusedException}; rows with a wrong number of fields are delivered and marked. Used by one thread.
+ * {@link FileRejectedException}; rows with a wrong number of fields are delivered and marked. Used by one thread.
  */
 public interface RecordReader extends Closeable {
 
     /** The columns. Must be asked for once, before the first batch. */
-    Header header() throws IOException, FileRefusedException;
+    Header header() throws IOException, FileRejectedException;
 
     /** Fills the batch with the next records; false where there are no more. */
-    boolean next(RawBatch batch) throws IOException, FileRefusedException;
+    boolean next(RawBatch batch) throws IOException, FileRejectedException;
 
     /** Records delivered so far, the header not among them. */
     long records();
 
-    /** What was passed over, in sentences for people. */
+    /** What was skipped, in sentences for people. */
     List<String> notes();
 
     @Override

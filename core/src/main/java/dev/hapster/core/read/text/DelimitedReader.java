@@ -8,7 +8,7 @@ import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.bytes.Utf8Check;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
@@ -22,9 +22,9 @@ import java.util.Optional;
 /**
  * Reads delimited text (RFC 4180 with any separator and quote) in batches of slices, without an object a cell.
  *
- * <p>Lines end with LF, CRLF or CR. A blank line is no row. A quote counts only at the beginning of a field; within a
- * quoted field it is doubled. One window of fixed size holds the bytes, so memory does not depend on the file. What
- * makes the whole file unfit is thrown as {@link FileRefusedException}; rows with a wrong number of fields are
+ * <p>Lines end with LF, CRLF or CR. A blank line is not a row. A quote counts only at the beginning of a field; within
+ * a quoted field it is doubled. One window of fixed size holds the bytes, so memory does not depend on the file. What
+ * makes the whole file unfit is thrown as {@link FileRejectedException}; rows with a wrong number of fields are
  * delivered and marked. Not thread-safe; the stream is closed by its owner.
  */
 public final class DelimitedReader implements RecordReader {
@@ -52,9 +52,7 @@ public final class DelimitedReader implements RecordReader {
     private final byte[] between;
     private final boolean escapes;
     private final byte escape;
-    /**
-     * What lines begin with that are passed over, and the one behind which nothing is read; null where there are none.
-     */
+    /** What lines begin with that are skipped, and the one behind which nothing is read; null where there are none. */
     private final byte[] comment;
 
     private final byte[] endsAt;
@@ -94,8 +92,7 @@ public final class DelimitedReader implements RecordReader {
     }
 
     /**
-     * @param shared the header's text, where one file names the columns of all: the line is passed over wherever it
-     *     stands
+     * @param shared the header's text, where one file names the columns of all: the line is skipped wherever it stands
      */
     public DelimitedReader(InputStream bytes, Read rules, String shared) {
         this.rules = rules;
@@ -127,15 +124,15 @@ public final class DelimitedReader implements RecordReader {
     }
 
     @Override
-    public Header header() throws IOException, FileRefusedException {
+    public Header header() throws IOException, FileRejectedException {
         fill(); // the first look at the bytes
         opened = true;
         if (filled == 0) {
-            throw new FileRefusedException(rules.linesBelow() > 0 ? Reasons.noHeader(0, 0) : Reasons.fileEmpty());
+            throw new FileRejectedException(rules.linesBelow() > 0 ? Reasons.noHeader(0, 0) : Reasons.fileEmpty());
         }
         for (int i = 0; i < rules.linesAbove(); i++) {
             if (!skipLine()) {
-                throw new FileRefusedException(Reasons.noHeader(line - 1, rules.linesAbove()));
+                throw new FileRejectedException(Reasons.noHeader(line - 1, rules.linesAbove()));
             }
         }
         headed = !rules.hasHeader();
@@ -147,11 +144,11 @@ public final class DelimitedReader implements RecordReader {
         }
         RawBatch one = new RawBatch(MOST_COLUMNS, 1);
         if (!next(one)) {
-            throw new FileRefusedException(Reasons.noHeader(line - 1, rules.linesAbove()));
+            throw new FileRejectedException(Reasons.noHeader(line - 1, rules.linesAbove()));
         }
         records = 0;
         if (one.fields[0] > MOST_COLUMNS) {
-            throw new FileRefusedException(Reasons.tooManyColumns(MOST_COLUMNS));
+            throw new FileRejectedException(Reasons.tooManyColumns(MOST_COLUMNS));
         }
         List<String> names = new ArrayList<>();
         for (int i = 0; i < one.fields[0]; i++) {
@@ -162,17 +159,17 @@ public final class DelimitedReader implements RecordReader {
         return new Header(names, one.original(0));
     }
 
-    /** Passes over all lines above the one that holds a text. */
-    private void seek(String text) throws IOException, FileRefusedException {
+    /** Skips all lines above the one that holds a text. */
+    private void seek(String text) throws IOException, FileRejectedException {
         byte[] wanted = text.getBytes(StandardCharsets.UTF_8);
         while (!lineHolds(wanted)) {
             if (!skipLine()) {
-                throw new FileRefusedException(Reasons.headerNotFound(text, line - 1));
+                throw new FileRejectedException(Reasons.headerNotFound(text, line - 1));
             }
         }
     }
 
-    private boolean lineHolds(byte[] wanted) throws IOException, FileRefusedException {
+    private boolean lineHolds(byte[] wanted) throws IOException, FileRejectedException {
         while (true) {
             int end = pos;
             while (end < limit && window[end] != LF && window[end] != CR) {
@@ -187,7 +184,7 @@ public final class DelimitedReader implements RecordReader {
                 return false;
             }
             if (!fill()) {
-                throw new FileRefusedException(Reasons.recordTooLong(line, MOST_RECORD_BYTES));
+                throw new FileRejectedException(Reasons.recordTooLong(line, MOST_RECORD_BYTES));
             }
         }
     }
@@ -197,7 +194,7 @@ public final class DelimitedReader implements RecordReader {
                 && java.util.Arrays.equals(window, at, at + wanted.length, wanted, 0, wanted.length);
     }
 
-    /** Lines between the rows that were the header once more, and were passed over. */
+    /** Lines between the rows that were the header once more, and were skipped. */
     public long repeatedHeaders() {
         return repeatedHeaders;
     }
@@ -222,14 +219,14 @@ public final class DelimitedReader implements RecordReader {
         RecordReader.note(
                 notes,
                 shared ? repeatedHeaders : 0,
-                "line with the header of all files passed over",
-                "lines with the header of all files passed over");
+                "line with the header of all files skipped",
+                "lines with the header of all files skipped");
         RecordReader.note(
                 notes,
                 shared ? 0 : repeatedHeaders,
-                "header that was repeated between the rows passed over",
-                "headers that were repeated between the rows passed over");
-        RecordReader.note(notes, comments, "comment passed over", "comments passed over");
+                "header that was repeated between the rows skipped",
+                "headers that were repeated between the rows skipped");
+        RecordReader.note(notes, comments, "comment skipped", "comments skipped");
         RecordReader.note(notes, filledRows, "row with too few fields filled up", "rows with too few fields filled up");
         RecordReader.note(notes, cutRows, "row with too many fields cut", "rows with too many fields cut");
         return notes;
@@ -241,7 +238,7 @@ public final class DelimitedReader implements RecordReader {
     }
 
     @Override
-    public boolean next(RawBatch batch) throws IOException, FileRefusedException {
+    public boolean next(RawBatch batch) throws IOException, FileRejectedException {
         batch.bytes = window;
         batch.rows = 0;
         arena = half;
@@ -268,7 +265,7 @@ public final class DelimitedReader implements RecordReader {
                 break; // the window moves only when nobody refers to it
             }
             if (!ended && !fill()) {
-                throw new FileRefusedException(tooLong());
+                throw new FileRejectedException(tooLong());
             }
         }
         batch.bytes = window; // it may have grown, for a long record
@@ -300,7 +297,7 @@ public final class DelimitedReader implements RecordReader {
     }
 
     /** Takes what begins at {@code pos}: a record, or a line that is none. */
-    private Found line(RawBatch batch) throws FileRefusedException {
+    private Found line(RawBatch batch) throws FileRejectedException {
         if (comment != null || endsAt != null) {
             if (!ended
                     && limit - pos
@@ -358,7 +355,7 @@ public final class DelimitedReader implements RecordReader {
     }
 
     /** As {@link #record}, for separators of several bytes and escaped characters. */
-    private boolean anyRecord(RawBatch batch) throws FileRefusedException {
+    private boolean anyRecord(RawBatch batch) throws FileRejectedException {
         int row = batch.rows;
         int base = row * batch.width;
         int p = pos;
@@ -376,7 +373,7 @@ public final class DelimitedReader implements RecordReader {
                         return false;
                     }
                     if (p >= limit) {
-                        throw new FileRefusedException(Reasons.quoteOpen(quoteLine));
+                        throw new FileRejectedException(Reasons.quoteOpen(quoteLine));
                     }
                     byte c = window[p];
                     boolean takes = (escapes && c == escape && p + 1 < limit)
@@ -421,8 +418,8 @@ public final class DelimitedReader implements RecordReader {
         return true;
     }
 
-    /** Parses one record at {@code pos}; false where its end is not in the window yet. Blank lines are passed over. */
-    private boolean record(RawBatch batch) throws FileRefusedException {
+    /** Parses one record at {@code pos}; false where its end is not in the window yet. Blank lines are skipped. */
+    private boolean record(RawBatch batch) throws FileRejectedException {
         final byte[] b = window;
         final int row = batch.rows;
         final int width = batch.width;
@@ -445,7 +442,7 @@ public final class DelimitedReader implements RecordReader {
                     }
                     if (p == limit) {
                         if (ended) {
-                            throw new FileRefusedException(Reasons.quoteOpen(quoteLine));
+                            throw new FileRejectedException(Reasons.quoteOpen(quoteLine));
                         }
                         return false;
                     }
@@ -535,7 +532,7 @@ public final class DelimitedReader implements RecordReader {
         return out;
     }
 
-    private boolean skipLine() throws IOException, FileRefusedException {
+    private boolean skipLine() throws IOException, FileRejectedException {
         while (true) {
             int p = pos;
             while (window[p] != LF && window[p] != CR) {
@@ -554,13 +551,13 @@ public final class DelimitedReader implements RecordReader {
                 return false;
             }
             if (!fill()) {
-                throw new FileRefusedException(Reasons.recordTooLong(line, MOST_RECORD_BYTES));
+                throw new FileRejectedException(Reasons.recordTooLong(line, MOST_RECORD_BYTES));
             }
         }
     }
 
     /** Moves the unread rest to the front and reads on; false where the window was full already. */
-    private boolean fill() throws IOException, FileRefusedException {
+    private boolean fill() throws IOException, FileRejectedException {
         if (opened) {
             window[limit] = held;
         }
@@ -587,17 +584,17 @@ public final class DelimitedReader implements RecordReader {
                 filled += Math.max(count, 0);
             }
         } catch (Transcoded.WrongByteException wrong) {
-            throw new FileRefusedException(Reasons.encodingDiffers(
+            throw new FileRejectedException(Reasons.encodingDiffers(
                     rules.encoding().name(), lineAt(filled), wrong.offset, hex(wrong.value), ""));
         } catch (Unpacked.DamagedException wrong) {
-            throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
+            throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
         }
         if (!opened) {
             recognise();
         }
         int good = Utf8Check.wellFormedUntil(window, limit, filled);
         if (good < filled && (ended || !Utf8Check.mayContinue(window, good, filled))) {
-            throw new FileRefusedException(wrongByte(good));
+            throw new FileRejectedException(wrongByte(good));
         }
         limit = good;
         held = window[limit];
@@ -606,9 +603,9 @@ public final class DelimitedReader implements RecordReader {
     }
 
     /** Recognises another encoding, and takes off a byte-order mark. */
-    private void recognise() throws FileRefusedException {
+    private void recognise() throws FileRejectedException {
         if (utf8 && (starts(0xff, 0xfe) || starts(0xfe, 0xff))) {
-            throw new FileRefusedException(
+            throw new FileRejectedException(
                     Reasons.encodingMarked(rules.encoding().name(), "UTF-16"));
         }
         if (starts(0xef, 0xbb, 0xbf)) {
@@ -619,7 +616,7 @@ public final class DelimitedReader implements RecordReader {
                 && (window[0] == 0) != (window[1] == 0)
                 && window[0] == 0 == (window[2] == 0)
                 && window[1] == 0 == (window[3] == 0)) {
-            throw new FileRefusedException(Reasons.encodingDiffers(
+            throw new FileRejectedException(Reasons.encodingDiffers(
                     rules.encoding().name(),
                     1,
                     window[0] == 0 ? 0 : 1,

@@ -4,7 +4,7 @@ import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.definition.JobDef.Span;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
 import java.util.ArrayList;
@@ -32,13 +32,13 @@ public final class FixedReader implements RecordReader {
     }
 
     @Override
-    public Header header() throws IOException, FileRefusedException {
+    public Header header() throws IOException, FileRejectedException {
         lines.header();
         return new Header(rules.names(), "");
     }
 
     @Override
-    public boolean next(RawBatch batch) throws IOException, FileRefusedException {
+    public boolean next(RawBatch batch) throws IOException, FileRejectedException {
         if (raw == null) {
             raw = new RawBatch(1, batch.capacity);
         }

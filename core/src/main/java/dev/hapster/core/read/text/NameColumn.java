@@ -9,7 +9,7 @@ import dev.hapster.core.read.workbook.Grid;
 import dev.hapster.core.read.workbook.GridRow;
 import dev.hapster.core.read.workbook.XlsBook;
 import dev.hapster.core.read.workbook.XlsxBook;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.BufferedInputStream;
 import java.io.IOException;
@@ -40,7 +40,7 @@ public final class NameColumn {
     private NameColumn() {}
 
     /**
-     * @param names gets each name with its line (or row), counted from 1; blank ones are passed over
+     * @param names gets each name with its line (or row), counted from 1; blank ones are skipped
      * @throws IOException with a sentence for people, where no names can be had
      */
     public static void read(Path file, NameList list, BiConsumer<Long, String> names) throws IOException {
@@ -60,7 +60,7 @@ public final class NameColumn {
             } else {
                 lines(file, list, counting);
             }
-        } catch (FileRefusedException wrong) {
+        } catch (FileRejectedException wrong) {
             throw new IOException("it " + wrong.reason().sentence(), wrong);
         }
     }
@@ -92,7 +92,7 @@ public final class NameColumn {
         }
     }
 
-    private static void lines(Path file, NameList list, Counting names) throws IOException, FileRefusedException {
+    private static void lines(Path file, NameList list, Counting names) throws IOException, FileRejectedException {
         Read rules = new Read(NEVER, Optional.empty(), list.encoding(), 0, List.of("name"), List.of(""));
         try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
             DelimitedReader reader = new DelimitedReader(in, rules);
@@ -101,7 +101,7 @@ public final class NameColumn {
     }
 
     private static void column(DelimitedReader reader, int field, Counting names, RawBatch raw)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         while (reader.next(raw)) {
             for (int row = 0; row < raw.rows; row++) {
                 if (raw.fields[row] == raw.width) {
@@ -115,7 +115,7 @@ public final class NameColumn {
     }
 
     private static void delimited(Path file, NameList list, String column, Counting names)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         List<String> seen = List.of();
         String tried = list.separator().map(String::valueOf).orElse(SEPARATORS);
         for (int i = 0; i < tried.length(); i++) {
@@ -177,7 +177,7 @@ public final class NameColumn {
                         "it is a workbook; name the column that holds the names with `list: {file: …, column: …}`"));
     }
 
-    private static void xlsx(Path file, NameList list, Counting names) throws IOException, FileRefusedException {
+    private static void xlsx(Path file, NameList list, Counting names) throws IOException, FileRejectedException {
         refuseBombs(file);
         try (XlsxBook book = new XlsxBook(file);
                 Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
@@ -187,7 +187,7 @@ public final class NameColumn {
         }
     }
 
-    private static void xls(Path file, NameList list, Counting names) throws IOException, FileRefusedException {
+    private static void xls(Path file, NameList list, Counting names) throws IOException, FileRejectedException {
         try (XlsBook book = new XlsBook(file);
                 Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
             cells(grid, column(list), names);
@@ -197,7 +197,7 @@ public final class NameColumn {
     }
 
     /** Reads one column of a sheet, of which the first row that holds anything names the columns. */
-    private static void cells(Grid grid, String column, Counting names) throws IOException, FileRefusedException {
+    private static void cells(Grid grid, String column, Counting names) throws IOException, FileRejectedException {
         GridRow row = new GridRow();
         int field = -1;
         while (grid.next(row)) {

@@ -3,12 +3,12 @@ package dev.hapster.core.read.tree;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.read.text.DelimitedReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
 import java.io.InputStream;
 
-/** One JSON value a line. A line that cannot be read is a refused row, and the others are read. */
+/** One JSON value a line. A line that cannot be read is a rejected row, and the others are read. */
 final class JsonLinesSource implements TreeSource {
 
     private final InputStream in;
@@ -24,7 +24,7 @@ final class JsonLinesSource implements TreeSource {
     }
 
     @Override
-    public boolean advance(TreeSink sink) throws IOException, FileRefusedException {
+    public boolean advance(TreeSink sink) throws IOException, FileRejectedException {
         if (!opened) {
             lines.header();
             opened = true;

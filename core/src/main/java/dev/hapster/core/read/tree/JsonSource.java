@@ -11,7 +11,7 @@ import dev.hapster.core.read.bytes.Transcoded;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.bytes.Utf8Buffer;
 import dev.hapster.core.read.text.DelimitedReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.CharConversionException;
@@ -58,20 +58,20 @@ final class JsonSource implements TreeSource {
     }
 
     @Override
-    public boolean advance(TreeSink sink) throws IOException, FileRefusedException {
+    public boolean advance(TreeSink sink) throws IOException, FileRejectedException {
         try {
             return step(sink);
         } catch (StreamConstraintsException wrong) {
-            throw new FileRefusedException(Reasons.structureRefused("is JSON beyond what Hapster reads, at "
+            throw new FileRejectedException(Reasons.structureRejected("is JSON beyond what Hapster reads, at "
                     + place(wrong.getLocation()) + ": " + first(wrong.getOriginalMessage())));
         } catch (JsonProcessingException wrong) {
-            throw new FileRefusedException(refusal(wrong));
+            throw new FileRejectedException(refusal(wrong));
         } catch (CharConversionException wrong) {
-            throw new FileRefusedException(Reasons.notWellFormed("JSON", "", wrong.getMessage()));
+            throw new FileRejectedException(Reasons.notWellFormed("JSON", "", wrong.getMessage()));
         } catch (Unpacked.DamagedException wrong) {
-            throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
+            throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
         } catch (Transcoded.WrongByteException wrong) {
-            throw new FileRefusedException(Reasons.notWellFormed(
+            throw new FileRejectedException(Reasons.notWellFormed(
                     "JSON", "", "a byte at " + wrong.offset + " is not in the declared encoding"));
         }
     }
@@ -112,7 +112,7 @@ final class JsonSource implements TreeSource {
         return lineBefore + parser.currentTokenLocation().getLineNr();
     }
 
-    boolean step(TreeSink sink) throws IOException, FileRefusedException {
+    boolean step(TreeSink sink) throws IOException, FileRejectedException {
         JsonToken token = parser.nextToken();
         if (token == null) {
             return false;
@@ -152,7 +152,7 @@ final class JsonSource implements TreeSource {
         return true;
     }
 
-    private void leaf(TreeSink sink, byte kind) throws IOException, FileRefusedException {
+    private void leaf(TreeSink sink, byte kind) throws IOException, FileRejectedException {
         text.used = 0;
         text.append(parser.getTextCharacters(), parser.getTextOffset(), parser.getTextLength());
         sink.begin(name(), line());
@@ -160,7 +160,7 @@ final class JsonSource implements TreeSource {
         sink.end();
     }
 
-    private void leaf(TreeSink sink, byte kind, byte[] value) throws IOException, FileRefusedException {
+    private void leaf(TreeSink sink, byte kind, byte[] value) throws IOException, FileRejectedException {
         sink.begin(name(), line());
         sink.value(kind, value, 0, value.length);
         sink.end();

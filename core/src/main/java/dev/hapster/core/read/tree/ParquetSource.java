@@ -1,7 +1,7 @@
 package dev.hapster.core.read.tree;
 
 import dev.hapster.core.read.bytes.Utf8Check;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
@@ -70,7 +70,7 @@ final class ParquetSource implements TreeSource {
     private RecordReader<Boolean> records;
     private TreeSink sink;
 
-    ParquetSource(Path path) throws IOException, FileRefusedException {
+    ParquetSource(Path path) throws IOException, FileRejectedException {
         checkEnd(path);
         ParquetFileReader opened = null;
         boolean whole = false;
@@ -86,7 +86,7 @@ final class ParquetSource implements TreeSource {
                     if (chunk.getStartingPos() < 0
                             || chunk.getTotalSize() < 0
                             || chunk.getStartingPos() + chunk.getTotalSize() > size) {
-                        throw new FileRefusedException(Reasons.damaged(
+                        throw new FileRejectedException(Reasons.damaged(
                                 "is a Parquet file whose footer speaks of bytes that it does not have"));
                     }
                 }
@@ -103,31 +103,31 @@ final class ParquetSource implements TreeSource {
         file = opened;
     }
 
-    private static FileRefusedException refusal(Exception wrong) {
+    private static FileRejectedException refusal(Exception wrong) {
         String message = String.valueOf(
                         wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage())
                 .replaceAll("([a-z]+\\.)+[A-Z]\\w+: ?", "")
                 .replaceAll("(/\\S+/)", "")
                 .replaceAll("\\s+", " ");
-        return new FileRefusedException(
+        return new FileRejectedException(
                 Reasons.damaged("is a Parquet file that cannot be read: it was cut off or damaged (" + message + ")"));
     }
 
     /** A whole file ends as it begins. */
-    private static void checkEnd(Path path) throws IOException, FileRefusedException {
+    private static void checkEnd(Path path) throws IOException, FileRejectedException {
         try (FileChannel bytes = FileChannel.open(path)) {
             ByteBuffer end = ByteBuffer.allocate(4);
             if (bytes.size() < 12
                     || bytes.read(end, bytes.size() - 4) < 4
                     || !Arrays.equals(end.array(), "PAR1".getBytes(StandardCharsets.US_ASCII))) {
-                throw new FileRefusedException(Reasons.damaged(
+                throw new FileRejectedException(Reasons.damaged(
                         "is the beginning of a Parquet file; its end, which says what it holds, is missing"));
             }
         }
     }
 
     /** Shows the sink every field that there is, without a value. */
-    void describe(TreeSink to) throws IOException, FileRefusedException {
+    void describe(TreeSink to) throws IOException, FileRejectedException {
         to.begin("", 1);
         for (Type field : schema.getFields()) {
             describe(field, field.getName(), to);
@@ -135,7 +135,7 @@ final class ParquetSource implements TreeSource {
         to.end();
     }
 
-    private static void describe(Type type, String name, TreeSink to) throws IOException, FileRefusedException {
+    private static void describe(Type type, String name, TreeSink to) throws IOException, FileRejectedException {
         if (type.isPrimitive()) {
             to.begin(name, 1);
             to.value(RawBatch.NOTHING, new byte[0], 0, 0);
@@ -167,7 +167,7 @@ final class ParquetSource implements TreeSource {
     }
 
     @Override
-    public boolean advance(TreeSink to) throws IOException, FileRefusedException {
+    public boolean advance(TreeSink to) throws IOException, FileRejectedException {
         sink = to;
         try {
             while (left == 0) {
@@ -185,7 +185,7 @@ final class ParquetSource implements TreeSource {
             records.read();
             return true;
         } catch (Passing passing) {
-            if (passing.getCause() instanceof FileRefusedException told) {
+            if (passing.getCause() instanceof FileRejectedException told) {
                 throw told;
             }
             throw (IOException) passing.getCause();
@@ -202,13 +202,13 @@ final class ParquetSource implements TreeSource {
     }
 
     private interface Step {
-        void take() throws IOException, FileRefusedException;
+        void take() throws IOException, FileRejectedException;
     }
 
     private static void pass(Step step) {
         try {
             step.take();
-        } catch (IOException | FileRefusedException wrong) {
+        } catch (IOException | FileRejectedException wrong) {
             throw new Passing(wrong);
         }
     }

@@ -8,7 +8,7 @@ import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.DelimitedReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
@@ -45,7 +45,7 @@ public final class TreeReader implements RecordReader {
         shape = new TreeShape(xml && path.isEmpty() ? List.of("*", "*") : path, xml ? "/" : ".", xml ? "/" : "$.");
     }
 
-    private TreeSource open() throws IOException, FileRefusedException {
+    private TreeSource open() throws IOException, FileRejectedException {
         return switch (rules.as()) {
             case JSON -> new JsonSource(Transcoded.utf8(content.stream(), rules.encoding()));
             case JSON_LINES -> new JsonLinesSource(content.stream(), DelimitedReader.lines(rules));
@@ -55,7 +55,7 @@ public final class TreeReader implements RecordReader {
     }
 
     @Override
-    public Header header() throws IOException, FileRefusedException {
+    public Header header() throws IOException, FileRejectedException {
         TreeScan scan = new TreeScan(shape);
         try (TreeSource first = open()) {
             boolean described = first instanceof ParquetSource;
@@ -70,7 +70,7 @@ public final class TreeReader implements RecordReader {
         names = shape.names();
         boolean some = (rules.as() == Format.PARQUET && rules.tree().rows().isEmpty()) || shape.hasRows();
         if (!some || names.isEmpty()) {
-            throw new FileRefusedException(
+            throw new FileRejectedException(
                     rules.tree().rows().isEmpty()
                             ? Reasons.noRecords()
                             : Reasons.rowsMissing(
@@ -83,7 +83,7 @@ public final class TreeReader implements RecordReader {
     }
 
     @Override
-    public boolean next(RawBatch batch) throws IOException, FileRefusedException {
+    public boolean next(RawBatch batch) throws IOException, FileRejectedException {
         if (source == null) {
             shape.rewind();
             source = open();

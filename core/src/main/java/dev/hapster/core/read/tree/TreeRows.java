@@ -2,7 +2,7 @@ package dev.hapster.core.read.tree;
 
 import dev.hapster.core.read.tree.TreeShape.Leaf;
 import dev.hapster.core.read.tree.TreeShape.Node;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
@@ -81,7 +81,7 @@ final class TreeRows implements TreeSink {
     }
 
     @Override
-    public void begin(String name, long line) throws FileRefusedException {
+    public void begin(String name, long line) throws FileRejectedException {
         at = at == null ? shape.root : shape.child(at, name);
         if (at.isAbove) {
             at.begun++;

@@ -2,7 +2,7 @@ package dev.hapster.core.read.tree;
 
 import dev.hapster.core.read.tree.TreeShape.Leaf;
 import dev.hapster.core.read.tree.TreeShape.Node;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -32,7 +32,7 @@ final class TreeScan implements TreeSink {
     }
 
     @Override
-    public void begin(String name, long line) throws FileRefusedException {
+    public void begin(String name, long line) throws FileRejectedException {
         at = at == null ? shape.root : shape.child(at, name);
         at.begun++;
         if (at.isAbove) {
@@ -46,7 +46,7 @@ final class TreeScan implements TreeSink {
     }
 
     @Override
-    public void value(byte kind, byte[] bytes, int from, int length) throws FileRefusedException {
+    public void value(byte kind, byte[] bytes, int from, int length) throws FileRejectedException {
         if (!at.isWithin && at.level == null) {
             return;
         }
@@ -57,7 +57,7 @@ final class TreeScan implements TreeSink {
             }
             lateBytes += length + 64L;
             if (lateBytes > MOST_LATE_BYTES) {
-                throw new FileRefusedException(Reasons.structureRefused("has the values of " + at.name
+                throw new FileRejectedException(Reasons.structureRejected("has the values of " + at.name
                         + " behind the rows that share them, and more of them than fit into memory"));
             }
             at.late.put(at.level.begun, new Leaf(kind, Arrays.copyOfRange(bytes, from, from + length)));

@@ -1,7 +1,7 @@
 package dev.hapster.core.read.tree;
 
 import dev.hapster.core.read.text.DelimitedReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -78,16 +78,16 @@ final class TreeShape {
         root = new Node(null, "", 0, path.isEmpty(), !path.isEmpty());
     }
 
-    Node child(Node parent, String name) throws FileRefusedException {
+    Node child(Node parent, String name) throws FileRejectedException {
         Node child = parent.children.get(name);
         if (child == null) {
             if (++nodes > MOST_NODES) {
-                throw new FileRefusedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
+                throw new FileRejectedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
             }
             int depth = parent.depth + 1;
             if (depth > MOST_DEPTH) {
-                throw new FileRefusedException(
-                        Reasons.structureRefused("nests deeper than " + Reasons.grouped(MOST_DEPTH) + " levels"));
+                throw new FileRejectedException(
+                        Reasons.structureRejected("nests deeper than " + Reasons.grouped(MOST_DEPTH) + " levels"));
             }
             boolean leads = parent.isAbove
                     && depth <= path.size()
@@ -99,10 +99,10 @@ final class TreeShape {
     }
 
     /** The node is a field from now on. */
-    void field(Node node) throws FileRefusedException {
+    void field(Node node) throws FileRejectedException {
         if (node.field < 0 && !complete) {
             if (fields.size() == DelimitedReader.MOST_COLUMNS) {
-                throw new FileRefusedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
+                throw new FileRejectedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
             }
             node.field = fields.size();
             fields.add(node);

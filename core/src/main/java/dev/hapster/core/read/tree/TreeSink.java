@@ -1,6 +1,6 @@
 package dev.hapster.core.read.tree;
 
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import java.io.IOException;
 
 /**
@@ -14,16 +14,16 @@ interface TreeSink {
      *
      * @param line on which it does, counted from 1
      */
-    void begin(String name, long line) throws IOException, FileRefusedException;
+    void begin(String name, long line) throws IOException, FileRejectedException;
 
     /** The present element has a value of its own. */
-    void value(byte kind, byte[] bytes, int from, int length) throws IOException, FileRefusedException;
+    void value(byte kind, byte[] bytes, int from, int length) throws IOException, FileRejectedException;
 
     /** The present element ends. */
-    void end() throws IOException, FileRefusedException;
+    void end() throws IOException, FileRejectedException;
 
     /** Something that would have been rows cannot be read; what came since {@link #mark} is forgotten. */
-    void broken(long line, String original, String why) throws IOException, FileRefusedException;
+    void broken(long line, String original, String why) throws IOException, FileRejectedException;
 
     /** A place to which {@link #broken} goes back. */
     void mark();

@@ -1,6 +1,6 @@
 package dev.hapster.core.read.tree;
 
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import java.io.Closeable;
 import java.io.IOException;
 
@@ -8,5 +8,5 @@ import java.io.IOException;
 interface TreeSource extends Closeable {
 
     /** Gives the next piece to the sink; false where there is none. */
-    boolean advance(TreeSink sink) throws IOException, FileRefusedException;
+    boolean advance(TreeSink sink) throws IOException, FileRejectedException;
 }

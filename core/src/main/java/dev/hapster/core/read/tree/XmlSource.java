@@ -4,7 +4,7 @@ import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.bytes.Utf8Buffer;
 import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.read.workbook.Xml;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
@@ -33,7 +33,7 @@ final class XmlSource implements TreeSource {
     private final boolean[] hasParts = new boolean[MOST_DEPTH + 1];
     private int depth;
 
-    XmlSource(InputStream in, Map<String, String> namespaces) throws IOException, FileRefusedException {
+    XmlSource(InputStream in, Map<String, String> namespaces) throws IOException, FileRejectedException {
         this.in = in;
         namespaces.forEach((prefix, namespace) -> prefixes.put(namespace, prefix + ":"));
         try {
@@ -43,10 +43,10 @@ final class XmlSource implements TreeSource {
         }
     }
 
-    private static FileRefusedException refusal(XMLStreamException wrong) throws IOException {
+    private static FileRejectedException refusal(XMLStreamException wrong) throws IOException {
         Throwable cause = wrong.getNestedException();
         if (cause instanceof Unpacked.DamagedException damaged) {
-            return new FileRefusedException(Reasons.damaged(damaged.getMessage()));
+            return new FileRejectedException(Reasons.damaged(damaged.getMessage()));
         }
         if (cause instanceof IOException unreadable && !(cause instanceof java.io.CharConversionException)) {
             throw unreadable;
@@ -60,10 +60,10 @@ final class XmlSource implements TreeSource {
                 : "line " + wrong.getLocation().getLineNumber() + ", column "
                         + wrong.getLocation().getColumnNumber();
         if (message.contains("ntity")) {
-            return new FileRefusedException(Reasons.structureRefused("is XML with entities of its own, at " + place
+            return new FileRejectedException(Reasons.structureRejected("is XML with entities of its own, at " + place
                     + "; they are not read, since they can stand for anything"));
         }
-        return new FileRefusedException(Reasons.notWellFormed("XML", place, message));
+        return new FileRejectedException(Reasons.notWellFormed("XML", place, message));
     }
 
     private String name(String namespace, String local) {
@@ -72,7 +72,7 @@ final class XmlSource implements TreeSource {
     }
 
     @Override
-    public boolean advance(TreeSink sink) throws IOException, FileRefusedException {
+    public boolean advance(TreeSink sink) throws IOException, FileRejectedException {
         try {
             if (!xml.hasNext()) {
                 return false;
@@ -86,7 +86,7 @@ final class XmlSource implements TreeSource {
                     if (depth > 0) {
                         texts.get(depth).append(xml.getTextCharacters(), xml.getTextStart(), xml.getTextLength());
                         if (texts.get(depth).used > DelimitedReader.MOST_RECORD_BYTES) {
-                            throw new FileRefusedException(Reasons.recordTooLong(
+                            throw new FileRejectedException(Reasons.recordTooLong(
                                     xml.getLocation().getLineNumber(), DelimitedReader.MOST_RECORD_BYTES));
                         }
                     }
@@ -103,14 +103,14 @@ final class XmlSource implements TreeSource {
         }
     }
 
-    private void begin(TreeSink sink) throws IOException, FileRefusedException {
+    private void begin(TreeSink sink) throws IOException, FileRejectedException {
         long line = xml.getLocation().getLineNumber();
         if (depth == 0) {
             sink.begin("", line);
         }
         hasParts[depth] = true;
         if (++depth > MOST_DEPTH) {
-            throw new FileRefusedException(Reasons.structureRefused(
+            throw new FileRejectedException(Reasons.structureRejected(
                     "nests deeper than " + Reasons.grouped(MOST_DEPTH) + " levels, at line " + line));
         }
         while (texts.size() <= depth) {
@@ -130,7 +130,7 @@ final class XmlSource implements TreeSource {
         }
     }
 
-    private void end(TreeSink sink) throws IOException, FileRefusedException {
+    private void end(TreeSink sink) throws IOException, FileRejectedException {
         Utf8Buffer text = texts.get(depth);
         boolean blank = true;
         for (int i = 0; i < text.used && blank; i++) {

@@ -1,7 +1,7 @@
 package dev.hapster.core.read.workbook;
 
 import dev.hapster.core.definition.JobDef.Range;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import java.io.Closeable;
 import java.io.IOException;
 import java.util.List;
@@ -14,10 +14,10 @@ public interface Grid extends Closeable {
     int MOST_COLUMNS = 16_384;
 
     /** Puts the next row that has cells into {@code row}; false behind the last. */
-    boolean next(GridRow row) throws IOException, FileRefusedException;
+    boolean next(GridRow row) throws IOException, FileRejectedException;
 
     /** The areas whose cells are merged into one, by their first row. Reads the sheet for that, where it must. */
-    List<Range> merged() throws IOException, FileRefusedException;
+    List<Range> merged() throws IOException, FileRejectedException;
 
     /**
      * A formatted table of the sheet.
@@ -27,5 +27,5 @@ public interface Grid extends Closeable {
     record Table(String name, Range range, boolean header) {}
 
     /** The formatted tables of the sheet; empty where the format knows none. */
-    Optional<List<Table>> tables() throws IOException, FileRefusedException;
+    Optional<List<Table>> tables() throws IOException, FileRejectedException;
 }

@@ -6,7 +6,7 @@ import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.DelimitedReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
@@ -58,15 +58,15 @@ public final class WorkbookReader implements RecordReader {
     }
 
     @Override
-    public Header header() throws IOException, FileRefusedException {
+    public Header header() throws IOException, FileRejectedException {
         try {
             return find();
         } catch (Unpacked.DamagedException wrong) {
-            throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
+            throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
         }
     }
 
-    private Header find() throws IOException, FileRefusedException {
+    private Header find() throws IOException, FileRejectedException {
         locate();
         if (rules.book().repeatMerged()) {
             merged = grid.merged();
@@ -89,7 +89,7 @@ public final class WorkbookReader implements RecordReader {
                 return named(last, named);
             }
         }
-        throw new FileRefusedException(
+        throw new FileRejectedException(
                 !some
                         ? Reasons.sheetEmpty(rules.linesAbove())
                         : rules.headerContains()
@@ -119,14 +119,14 @@ public final class WorkbookReader implements RecordReader {
         return false;
     }
 
-    private void locate() throws IOException, FileRefusedException {
+    private void locate() throws IOException, FileRejectedException {
         declaredHeader = true;
         range = rules.book().range().orElse(new Range(1, Integer.MAX_VALUE, 1, Integer.MAX_VALUE));
         if (rules.book().table().isPresent()) {
             String wanted = rules.book().table().get();
             Optional<List<Grid.Table>> tables = grid.tables();
             if (tables.isEmpty()) {
-                throw new FileRefusedException(
+                throw new FileRejectedException(
                         Reasons.tableMissing(wanted, "old workbooks (xls) say nothing of tables; use range"));
             }
             Grid.Table table = tables.get().stream()
@@ -135,7 +135,7 @@ public final class WorkbookReader implements RecordReader {
                     .orElse(null);
             if (table == null) {
                 List<String> names = tables.get().stream().map(Grid.Table::name).toList();
-                throw new FileRefusedException(Reasons.tableMissing(
+                throw new FileRejectedException(Reasons.tableMissing(
                         wanted, names.isEmpty() ? "the sheet has no tables" : "it has " + String.join(", ", names)));
             }
             range = table.range();
@@ -151,13 +151,13 @@ public final class WorkbookReader implements RecordReader {
         inverse();
     }
 
-    private Header named(int last, boolean byLetters) throws FileRefusedException {
+    private Header named(int last, boolean byLetters) throws FileRejectedException {
         List<String> names = new ArrayList<>();
         int[] found = new int[last - first() + 1];
         for (int column = first(); column <= last; column++) {
             if (byLetters || !row.isBlank(column)) {
                 if (names.size() == DelimitedReader.MOST_COLUMNS) {
-                    throw new FileRefusedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
+                    throw new FileRejectedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
                 }
                 found[names.size()] = column;
                 names.add(byLetters ? GridRow.letters(column) : row.text(column).strip());
@@ -184,7 +184,7 @@ public final class WorkbookReader implements RecordReader {
     }
 
     /** Goes to the next row of the sheet that lies within the range and not above the header. */
-    private boolean advance() throws IOException, FileRefusedException {
+    private boolean advance() throws IOException, FileRejectedException {
         while (!ended && grid.next(row)) {
             if (row.number > range.lastRow()) {
                 ended = true;
@@ -235,7 +235,7 @@ public final class WorkbookReader implements RecordReader {
     }
 
     /** The next row that holds anything, as many behind it read as are no rows at the end; null where there is none. */
-    private GridRow record() throws IOException, FileRefusedException {
+    private GridRow record() throws IOException, FileRejectedException {
         while (ahead.size() <= rules.linesBelow() && advance()) {
             if (last() < first()) {
                 continue;
@@ -261,7 +261,7 @@ public final class WorkbookReader implements RecordReader {
     }
 
     @Override
-    public boolean next(RawBatch batch) throws IOException, FileRefusedException {
+    public boolean next(RawBatch batch) throws IOException, FileRejectedException {
         batch.rows = 0;
         batch.marks.clear();
         batch.withKinds();
@@ -272,7 +272,7 @@ public final class WorkbookReader implements RecordReader {
             try {
                 one = record();
             } catch (Unpacked.DamagedException wrong) {
-                throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
+                throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
             }
             if (one == null) {
                 break;

@@ -3,7 +3,7 @@ package dev.hapster.core.read.workbook;
 import dev.hapster.core.definition.JobDef.Range;
 import dev.hapster.core.read.bytes.Unpacked.DamagedException;
 import dev.hapster.core.read.workbook.CellTexts.Style;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.Closeable;
@@ -49,7 +49,7 @@ public final class XlsBook implements Closeable {
     private SSTRecord texts;
     private boolean from1904;
 
-    public XlsBook(Path file) throws IOException, FileRefusedException {
+    public XlsBook(Path file) throws IOException, FileRejectedException {
         try {
             files = new POIFSFileSystem(file.toFile(), true);
         } catch (IOException | RuntimeException wrong) {
@@ -60,7 +60,7 @@ public final class XlsBook implements Closeable {
             index();
             whole = true;
         } catch (EncryptedDocumentException wrong) {
-            throw new FileRefusedException(Reasons.encrypted("workbook"));
+            throw new FileRejectedException(Reasons.encrypted("workbook"));
         } catch (IOException | RuntimeException wrong) {
             throw damaged(wrong);
         } finally {

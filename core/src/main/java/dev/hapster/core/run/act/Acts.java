@@ -54,7 +54,7 @@ public final class Acts {
     }
 
     /** @return number of the entry that says so */
-    public long undo(DatasetDef dataset, long entry, String job) throws IOException, ActRefusedException {
+    public long undo(DatasetDef dataset, long entry, String job) throws IOException, ActNotPossibleException {
         return record(
                 dataset, "Run " + entry + " cannot be undone", undo(dataset, entry), "undo", job, entry, List.of());
     }
@@ -64,7 +64,7 @@ public final class Acts {
      * @return number of the entry that says so; 0 where there are no such rows
      */
     public long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
-            throws IOException, ActRefusedException {
+            throws IOException, ActNotPossibleException {
         Change change = remove(dataset, which);
         if (change.removed.isEmpty()) {
             return 0;
@@ -114,9 +114,9 @@ public final class Acts {
 
     private long record(
             DatasetDef dataset, String refusal, Change change, String kind, String job, long of, List<String> notes)
-            throws ActRefusedException {
+            throws ActNotPossibleException {
         if (!change.effect.obstacles().isEmpty()) {
-            throw new ActRefusedException(refusal, change.effect.obstacles());
+            throw new ActNotPossibleException(refusal, change.effect.obstacles());
         }
         List<String> all = new ArrayList<>(notes);
         all.addAll(

@@ -6,7 +6,7 @@ import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream.SourceException;
@@ -61,7 +61,7 @@ public final class Decider {
         Fingerprint listed = new Fingerprint(file.size(), file.modified(), file.modified(), "");
         try {
             return decide(file, look(file), known);
-        } catch (FileRefusedException unreadable) {
+        } catch (FileRejectedException unreadable) {
             return new Decision.Load(listed, known, Optional.empty()); // reading it will meet the same, and say so
         } catch (SourceException gone) {
             return new Decision.Reject(listed, gone.reason());
@@ -77,7 +77,7 @@ public final class Decider {
     }
 
     private Decision decide(Candidate file, Fingerprint seen, Optional<LedgerEntry> known)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         if (seen.size() != file.size()
                 || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
             return new Decision.Wait(seen, Reasons.changedSinceListed());
@@ -109,7 +109,7 @@ public final class Decider {
 
     /** The file's fingerprint, where its content is what is known: told by its look, or else by its hash. */
     public static Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file, Path scratch)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         Fingerprint old = known.fingerprint();
         if (old.looksLike(seen) && old.settledAt(known.readAt())) {
             return Optional.of(old);
@@ -195,7 +195,7 @@ public final class Decider {
             try (SourceContent content = new SourceContent(file, scratch)) {
                 return Optional.of(content.hash());
             }
-        } catch (IOException | FileRefusedException unreadable) {
+        } catch (IOException | FileRejectedException unreadable) {
             return Optional.empty(); // loading it will meet the same, and say so
         }
     }

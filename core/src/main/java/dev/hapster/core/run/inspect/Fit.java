@@ -7,12 +7,12 @@ import dev.hapster.core.definition.Nearest;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
-import dev.hapster.core.row.RefusedRow;
+import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.run.inspect.FitReport.Cell;
 import dev.hapster.core.run.inspect.FitReport.Extra;
 import dev.hapster.core.run.inspect.FitReport.Group;
@@ -85,7 +85,7 @@ public final class Fit {
             binding = Optional.of(Binding.of(prepared.dataset(), prepared.job(), found.names()));
             Optional<Reason> reason = refusal(file, found, reader);
             return sample(file, reason, found, binding.get(), reader);
-        } catch (FileRefusedException wrong) {
+        } catch (FileRejectedException wrong) {
             return new Structure(file, Optional.of(wrong.reason()), header, binding, Map.of(), Map.of(), 0, 0);
         } catch (SourceStream.SourceException wrong) {
             return new Structure(file, Optional.of(wrong.reason()), header, binding, Map.of(), Map.of(), 0, 0);
@@ -96,14 +96,14 @@ public final class Fit {
         try {
             FileOpening.bind(prepared, file, header, reader);
             return Optional.empty();
-        } catch (FileRefusedException wrong) {
+        } catch (FileRejectedException wrong) {
             return Optional.of(wrong.reason());
         }
     }
 
     private Structure sample(
             Candidate file, Optional<Reason> reason, Header header, Binding binding, RecordReader reader)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         Map<String, Faults> faults = new LinkedHashMap<>();
         Map<String, List<String>> values = new HashMap<>();
         if (!binding.missing().isEmpty()) {
@@ -119,7 +119,7 @@ public final class Fit {
         if (reader.next(raw)) {
             shaper.shape(raw, 0, row -> {
                 rejected[0]++;
-                for (RefusedRow.Fault fault : row.faults()) {
+                for (RejectedRow.Fault fault : row.faults()) {
                     Faults of = faults.computeIfAbsent(fault.column(), column -> new Faults());
                     of.count++;
                     of.first = of.first.isEmpty()
@@ -240,7 +240,7 @@ public final class Fit {
                 }
             }
             if (!binding.extra().isEmpty()) {
-                changes.add("`extra_columns: [" + String.join(", ", binding.extra()) + "]` in `read` passes over "
+                changes.add("`extra_columns: [" + String.join(", ", binding.extra()) + "]` in `read` skips "
                         + (binding.extra().size() == 1 ? "it" : "them") + "; or map to a column of the dataset");
             }
         }

@@ -7,9 +7,9 @@ import dev.hapster.core.find.Candidate;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
-import dev.hapster.core.row.RefusedRow;
+import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.run.inspect.Trace.Cell;
 import dev.hapster.core.run.load.RowRules;
@@ -51,7 +51,7 @@ public final class Tracing {
      * @param header the file's columns then
      */
     public Trace of(Optional<Candidate> file, Reject kept, List<String> header)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         if (file.isPresent()) {
             try (SourceContent content = new SourceContent(file.get(), scratch);
                     RecordReader reader = FileOpening.open(prepared, file.get(), content, Long.MAX_VALUE)) {
@@ -66,7 +66,7 @@ public final class Tracing {
                         return trace(file.get(), kept, now.names(), raw, at, true);
                     }
                 }
-            } catch (FileRefusedException | IOException unreadable) {
+            } catch (FileRejectedException | IOException unreadable) {
                 // it is not what it was; what was kept of the row can still be followed
             }
         }
@@ -91,10 +91,10 @@ public final class Tracing {
     }
 
     private Trace trace(Candidate file, Reject kept, List<String> header, RawBatch raw, int at, boolean readAnew)
-            throws FileRefusedException {
+            throws FileRejectedException {
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header);
         Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file == null ? Map.of() : file.facts());
-        List<RefusedRow.Fault> faults = new ArrayList<>();
+        List<RejectedRow.Fault> faults = new ArrayList<>();
         TypedBatch typed =
                 shaper.shape(raw, 0, row -> faults.addAll(row.number() == at + 1 ? row.faults() : List.of()));
         List<Cell> cells = new ArrayList<>();
@@ -102,7 +102,7 @@ public final class Tracing {
         for (int i = 0; i < prepared.dataset().columns().size(); i++) {
             ColumnDef column = prepared.dataset().columns().get(i);
             int field = binding.fields()[i];
-            Optional<RefusedRow.Fault> fault = faults.stream()
+            Optional<RejectedRow.Fault> fault = faults.stream()
                     .filter(one -> one.column().equals(column.name()))
                     .findFirst();
             boolean there = field >= 0 && field < raw.fields[at];
@@ -125,7 +125,7 @@ public final class Tracing {
                     fault.map(one -> one.reason().sentence()),
                     rule(column)));
         }
-        for (RefusedRow.Fault fault : faults) {
+        for (RejectedRow.Fault fault : faults) {
             if (fault.column().isEmpty()) {
                 faulty.put("", Optional.empty());
                 cells.add(new Cell(
@@ -212,7 +212,7 @@ public final class Tracing {
                     }
                 }
             }
-        } catch (FileRefusedException | SourceStream.SourceException gone) {
+        } catch (FileRejectedException | SourceStream.SourceException gone) {
             return Set.of();
         }
         texts.removeIf(

@@ -22,7 +22,7 @@ import dev.hapster.core.find.Candidate;
 import dev.hapster.core.moment.Moment;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.decide.Asked;
@@ -296,7 +296,7 @@ public final class FileLoader {
                         .read(
                                 run.end::isOver,
                                 rows -> run.listener.fileProgress(reading.ordinal, content.bytes(), rows));
-            } catch (FileRefusedException wrong) {
+            } catch (FileRejectedException wrong) {
                 throw new RefusedException(wrong.reason(), refusedHash(reading.file, content));
             }
         }
@@ -308,7 +308,7 @@ public final class FileLoader {
         }
         try {
             return content.hash();
-        } catch (FileRefusedException | SourceException unreadable) {
+        } catch (FileRejectedException | SourceException unreadable) {
             return ""; // its bytes cannot be had; the next run will try again
         } catch (IOException damaged) {
             if (!Unpacked.isDamage(damaged)) {

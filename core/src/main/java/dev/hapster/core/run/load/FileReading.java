@@ -10,12 +10,12 @@ import dev.hapster.core.definition.Handling.Then;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.LeftRow;
 import dev.hapster.core.row.RawBatch;
-import dev.hapster.core.row.RefusedRow;
+import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.run.duplicates.RowResolution;
@@ -155,7 +155,7 @@ public final class FileReading {
 
     /** @param only rows to which the reading is confined, by their numbers counted from 1 */
     FileReading(Source source, Sink sink, Repeats repeats, Optional<BitSet> only)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         this.source = source;
         this.sink = sink;
         this.repeats = repeats;
@@ -182,7 +182,7 @@ public final class FileReading {
      * @param progress told how many rows were read so far
      */
     Content read(BooleanSupplier over, LongConsumer progress)
-            throws IOException, FileRefusedException, RunFailedException, CancelledException {
+            throws IOException, FileRejectedException, RunFailedException, CancelledException {
         Shaper shaper = new Shaper(
                 prepared.dataset(), prepared.job(), binding, source.file().facts());
         RawBatch raw = RecordReader.batchFor(header);
@@ -230,14 +230,14 @@ public final class FileReading {
     }
 
     /** What the job leaves out on purpose is not refused, whatever else is wrong with it. */
-    private void refuseOrLeave(Shaper shaper, RawBatch raw, long before, RefusedRow row) {
+    private void refuseOrLeave(Shaper shaper, RawBatch raw, long before, RejectedRow row) {
         if (conditions.none() || isOutside(row.number())) {
             refuse(row);
             return;
         }
         int at = (int) (row.number() - before - 1);
         Map<String, Optional<String>> faulty = new HashMap<>();
-        for (RefusedRow.Fault fault : row.faults()) {
+        for (RejectedRow.Fault fault : row.faults()) {
             int column = columnNames.indexOf(fault.column());
             boolean text = column >= 0
                     && prepared.dataset().columns().get(column).type().kind() == Kind.TEXT;
@@ -256,7 +256,7 @@ public final class FileReading {
         }
     }
 
-    private void refuse(RefusedRow row) {
+    private void refuse(RejectedRow row) {
         if (isOutside(row.number())) {
             return;
         }
@@ -374,11 +374,11 @@ public final class FileReading {
         return by.isEmpty() ? "values in all columns" : String.join(", ", by);
     }
 
-    private static RefusedRow refusal(RawBatch raw, int row, long before, Reason reason) {
-        return new RefusedRow(
+    private static RejectedRow refusal(RawBatch raw, int row, long before, Reason reason) {
+        return new RejectedRow(
                 raw.line[row],
                 before + row + 1,
-                List.of(new RefusedRow.Fault("", "", reason)),
+                List.of(new RejectedRow.Fault("", "", reason)),
                 raw.original(row),
                 raw.texts(row));
     }
@@ -391,9 +391,9 @@ public final class FileReading {
         }
     }
 
-    private Content content(String hash) throws IOException, FileRefusedException, RunFailedException {
+    private Content content(String hash) throws IOException, FileRejectedException, RunFailedException {
         if (only.isPresent() && considered != only.get().cardinality()) {
-            throw new FileRefusedException(
+            throw new FileRejectedException(
                     Reasons.changedWhileRetried(only.get().cardinality(), considered));
         }
         long read = only.isEmpty() ? reader.records() : considered;

@@ -2,8 +2,8 @@ package dev.hapster.core.run.load;
 
 import dev.hapster.core.catalogue.ReasonGroup;
 import dev.hapster.core.catalogue.ReasonGroup.Sample;
-import dev.hapster.core.row.RefusedRow;
-import dev.hapster.core.row.RefusedRow.Fault;
+import dev.hapster.core.row.RejectedRow;
+import dev.hapster.core.row.RejectedRow.Fault;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -31,7 +31,7 @@ final class ReasonTally {
         return rows;
     }
 
-    void add(RefusedRow refused) {
+    void add(RejectedRow refused) {
         rows++;
         for (Fault fault : refused.faults()) {
             Count count =

@@ -7,7 +7,7 @@ import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.workspace.Prepared;
@@ -50,7 +50,7 @@ public final class SharedHeader {
                     if (suits(job, dataset, header)) {
                         return Optional.of(header);
                     }
-                } catch (IOException | FileRefusedException notThis) {
+                } catch (IOException | FileRejectedException notThis) {
                     continue; // whoever loads the file will meet the same, and say so
                 }
             }
@@ -61,7 +61,7 @@ public final class SharedHeader {
     private static boolean suits(JobDef job, DatasetDef dataset, Header header) {
         try {
             return Binding.of(dataset, job, header.names()).missing().isEmpty();
-        } catch (FileRefusedException ambiguous) {
+        } catch (FileRejectedException ambiguous) {
             return false;
         }
     }

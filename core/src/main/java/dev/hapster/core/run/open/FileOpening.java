@@ -6,7 +6,7 @@ import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.Separators;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.shape.Binding;
@@ -27,23 +27,23 @@ public final class FileOpening {
 
     /** @param most rows of a nested file that are looked at to learn its columns */
     public static RecordReader open(Prepared prepared, Candidate file, SourceContent content, long most)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         if (prepared.job().read().headerOnce() && prepared.shared().isEmpty()) {
-            throw new FileRefusedException(Reasons.sharedHeaderMissing());
+            throw new FileRejectedException(Reasons.sharedHeaderMissing());
         }
         return Formats.open(content, prepared.job().read(), file.sheet(), prepared.shared(), most);
     }
 
     /** Binds a file's header, and looks whether its name suits. */
     public static Binding bind(Prepared prepared, Candidate file, Header header, RecordReader reader)
-            throws IOException, FileRefusedException {
+            throws IOException, FileRejectedException {
         Shaper.checkFacts(prepared.dataset(), prepared.job(), file.facts());
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
         if (!binding.missing().isEmpty()) {
-            throw new FileRefusedException(missing(prepared, header, binding, reader));
+            throw new FileRejectedException(missing(prepared, header, binding, reader));
         }
         if (!binding.extra().isEmpty()) {
-            throw new FileRefusedException(Reasons.columnsExtra(binding.extra()));
+            throw new FileRejectedException(Reasons.columnsExtra(binding.extra()));
         }
         return binding;
     }

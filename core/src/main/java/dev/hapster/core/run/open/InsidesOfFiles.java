@@ -3,7 +3,7 @@ package dev.hapster.core.run.open;
 import dev.hapster.core.find.Insides;
 import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.bytes.Archive;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -24,7 +24,7 @@ public final class InsidesOfFiles implements Insides {
     private record Key(Path file, Optional<String> entry, boolean sheets, long size, FileTime modified) {}
 
     private interface Look<T> {
-        List<T> take() throws IOException, FileRefusedException;
+        List<T> take() throws IOException, FileRejectedException;
     }
 
     private final Path scratch;
@@ -73,7 +73,7 @@ public final class InsidesOfFiles implements Insides {
                 }
             }
             return found;
-        } catch (FileRefusedException wrong) {
+        } catch (FileRejectedException wrong) {
             throw new IOException("it " + wrong.reason().sentence(), wrong);
         }
     }

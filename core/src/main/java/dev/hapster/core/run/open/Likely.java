@@ -5,7 +5,7 @@ import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.shape.Binding;
 import java.io.IOException;
@@ -66,7 +66,7 @@ final class Likely {
             if (!reader.next(batch)) {
                 return 0;
             }
-        } catch (FileRefusedException noMore) {
+        } catch (FileRejectedException noMore) {
             return 0;
         }
         for (int row = 0; row < batch.rows; row++) {

@@ -4,7 +4,7 @@ import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.open.SourceStream.SourceException;
 import java.io.Closeable;
@@ -50,7 +50,7 @@ public final class SourceContent implements Content, Closeable {
         return name;
     }
 
-    private SourceStream raw() throws IOException, FileRefusedException {
+    private SourceStream raw() throws IOException, FileRejectedException {
         release();
         try {
             last = SourceStream.of(entry.isPresent() ? Archive.open(path, entry.get()) : Files.newInputStream(path));
@@ -61,18 +61,18 @@ public final class SourceContent implements Content, Closeable {
     }
 
     @Override
-    public InputStream stream() throws IOException, FileRefusedException {
+    public InputStream stream() throws IOException, FileRejectedException {
         try {
             return Unpacked.of(raw());
         } catch (SourceException unreadable) {
             throw unreadable;
         } catch (IOException damaged) {
-            throw new FileRefusedException(Reasons.damaged(damaged.getMessage()));
+            throw new FileRejectedException(Reasons.damaged(damaged.getMessage()));
         }
     }
 
     @Override
-    public Path file() throws IOException, FileRefusedException {
+    public Path file() throws IOException, FileRejectedException {
         direct = true;
         if (spooled != null) {
             return spooled;
@@ -89,7 +89,7 @@ public final class SourceContent implements Content, Closeable {
             throw unreadable;
         } catch (IOException wrong) {
             if (Unpacked.isDamage(wrong)) {
-                throw new FileRefusedException(Reasons.damaged(wrong.getMessage()));
+                throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
             }
             throw wrong;
         }
@@ -101,7 +101,7 @@ public final class SourceContent implements Content, Closeable {
     }
 
     /** XXH3-128 of all bytes as they lie there, and of the sheet's name where one sheet is meant. */
-    public String hash() throws IOException, FileRefusedException {
+    public String hash() throws IOException, FileRejectedException {
         SourceStream in = direct || last == null ? raw() : last;
         in.transferTo(OutputStream.nullOutputStream());
         return in.hash(sheet.orElse(""));

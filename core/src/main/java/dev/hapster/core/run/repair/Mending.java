@@ -160,7 +160,7 @@ public final class Mending {
         for (String mark : List.of(",", ".", " ", "'", "\u00a0", "\u202f")) {
             if (!mark.equals(String.valueOf(source().decimal()))
                     && source().thousands().isEmpty()) {
-                inJob("thousands", mark, "passes over '" + mark + "' between groups of thousands");
+                inJob("thousands", mark, "skips '" + mark + "' between groups of thousands");
             }
         }
         if (source().decimal() == '.' && source().thousands().isEmpty()) {
@@ -169,7 +169,7 @@ public final class Mending {
                 attempt(
                         true,
                         ColumnEdit.inJob(once, column.name(), "thousands", "."),
-                        "reads the comma as the decimal mark, and passes over points between groups of thousands");
+                        "reads the comma as the decimal mark, and skips points between groups of thousands");
             } catch (IllegalArgumentException elsewhere) {
                 return; // how the file is written leaves no room for it
             }

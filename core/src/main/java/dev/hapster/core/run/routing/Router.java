@@ -232,7 +232,7 @@ public final class Router {
                 Afterwards.left(
                         route.reasonsOf() > 0
                                 ? ", with its reasons beside it"
-                                : "; the reasons beside it are taken away, since they hold no longer");
+                                : "; the reasons beside it are taken away, since they no longer hold");
             case MOVE, COPY -> Afterwards.taken(route.kind(), route.target());
             case DELETE -> Afterwards.deleted("");
         };

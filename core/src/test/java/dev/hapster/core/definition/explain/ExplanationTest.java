@@ -48,7 +48,7 @@ class ExplanationTest {
         assertThat(words.read())
                 .containsExactly(
                         "Reads delimited text in UTF-8, separated by tab, with no quoting.",
-                        "Passes over 1 line on top.",
+                        "Skips 1 line on top.",
                         "There is no header; the columns are a, b.",
                         "Takes \"\", \"n/a\" as empty.");
         assertThat(words.map())

@@ -242,14 +242,16 @@ class DefinitionsTest {
                     zone: Europe/Wien
                 """))
                 .satisfiesExactlyInAnyOrder(
-                        one -> assertThat(one).startsWith("jobs/north.yaml:5:12  '(a' is no regular expression (RE2)"),
+                        one -> assertThat(one)
+                                .startsWith("jobs/north.yaml:5:12  '(a' is not a regular expression (RE2)"),
                         one -> assertThat(one)
                                 .startsWith("jobs/north.yaml:5:28  unknown key 'rgex'. Did you mean 'regex'?"),
-                        one -> assertThat(one).startsWith("jobs/north.yaml:6:18  '3 XB' is no size. Write 500 B"),
+                        one -> assertThat(one).startsWith("jobs/north.yaml:6:18  '3 XB' is not a size. Write 500 B"),
                         one -> assertThat(one)
-                                .startsWith("jobs/north.yaml:7:15  'last fortnight' is no time. Write `last 7 days`"),
+                                .startsWith(
+                                        "jobs/north.yaml:7:15  'last fortnight' is not a time. Write `last 7 days`"),
                         one -> assertThat(one)
-                                .startsWith("jobs/north.yaml:8:11  'newest' is no rank. Write `newest 3`"),
+                                .startsWith("jobs/north.yaml:8:11  'newest' is not a rank. Write `newest 3`"),
                         one -> assertThat(one).startsWith("jobs/north.yaml:9:11  unknown time zone 'Europe/Wien'"));
     }
 
@@ -325,7 +327,7 @@ class DefinitionsTest {
                         + "deleted: id == 'x'\n"))
                 .hasSize(5)
                 .anyMatch(line -> line.contains("'updat'"))
-                .anyMatch(line -> line.contains("'5 files' is no limit"))
+                .anyMatch(line -> line.contains("'5 files' is not a limit"))
                 .anyMatch(line -> line.contains("{rum}") && line.contains("'run'"))
                 .anyMatch(line -> line.contains("samples has none"));
         assertThat(mistakes(head + "load: replace\nafter: {loaded: delete}\n"))
@@ -348,7 +350,8 @@ class DefinitionsTest {
                   - {name: VALUE, type: integer, min: few}
                 """));
         assertThat(wrong.problems()).extracting(Problem::line).containsExactlyInAnyOrder(1, 3, 3, 4, 5, 5);
-        assertThat(wrong.getMessage()).contains("Did you mean 'text'?", "declared twice", "'few' is no integer");
+        assertThat(wrong.getMessage())
+                .contains("Did you mean 'text'?", "declared twice", "'few' is not a valid integer");
     }
 
     @Test

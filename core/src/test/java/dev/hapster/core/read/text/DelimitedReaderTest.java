@@ -11,7 +11,7 @@ import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.row.RawBatch;
 import java.io.ByteArrayInputStream;
@@ -42,7 +42,7 @@ class DelimitedReaderTest {
     /** Header and records, each record with its line and its fields. */
     private record Content(List<String> header, List<List<String>> records, List<Long> lines) {}
 
-    private static Content read(InputStream in, Read rules) throws IOException, FileRefusedException {
+    private static Content read(InputStream in, Read rules) throws IOException, FileRejectedException {
         DelimitedReader reader = new DelimitedReader(in, rules);
         Header header = reader.header();
         RawBatch batch = RecordReader.batchFor(header);
@@ -62,12 +62,12 @@ class DelimitedReaderTest {
         return new Content(header.names(), records, lines);
     }
 
-    private static Content read(String text) throws IOException, FileRefusedException {
+    private static Content read(String text) throws IOException, FileRejectedException {
         return read(new ByteArrayInputStream(text.getBytes(UTF_8)), PLAIN);
     }
 
-    private static FileRefusedException refused(byte[] bytes, Read rules) {
-        return catchThrowableOfType(FileRefusedException.class, () -> read(new ByteArrayInputStream(bytes), rules));
+    private static FileRejectedException refused(byte[] bytes, Read rules) {
+        return catchThrowableOfType(FileRejectedException.class, () -> read(new ByteArrayInputStream(bytes), rules));
     }
 
     @Test
@@ -178,7 +178,7 @@ class DelimitedReaderTest {
         InputStream in =
                 new SequenceInputStream(new ByteArrayInputStream("a,b\n1,2\n3,\"open\n".getBytes(UTF_8)), endless);
 
-        assertThat(catchThrowableOfType(FileRefusedException.class, () -> read(in, PLAIN))
+        assertThat(catchThrowableOfType(FileRejectedException.class, () -> read(in, PLAIN))
                         .reason()
                         .sentence())
                 .isEqualTo("a quote opened in line 3 is not closed");
@@ -278,11 +278,11 @@ class DelimitedReaderTest {
         assertThat(read(text, "lines_above: 2, comment: '# ', lines_below: 2").lines)
                 .containsExactly(5L, 7L);
         assertThat(read("a\n1\n2\n3", "lines_below: 1").records).containsExactly(List.of("1"), List.of("2"));
-        assertThat(catchThrowableOfType(FileRefusedException.class, () -> read("a\n1\n", "lines_below: 5"))
+        assertThat(catchThrowableOfType(FileRejectedException.class, () -> read("a\n1\n", "lines_below: 5"))
                         .reason()
                         .sentence())
                 .isEqualTo("ends after 0 lines, before any header");
-        assertThat(catchThrowableOfType(FileRefusedException.class, () -> read(text, "header_contains: nobody"))
+        assertThat(catchThrowableOfType(FileRejectedException.class, () -> read(text, "header_contains: nobody"))
                         .reason()
                         .sentence())
                 .isEqualTo("none of its 9 lines holds \"nobody\", by which the header is known");

@@ -6,7 +6,7 @@ import de.siegmar.fastcsv.reader.CsvParseException;
 import de.siegmar.fastcsv.reader.CsvReader;
 import de.siegmar.fastcsv.reader.CsvRecord;
 import dev.hapster.core.definition.JobDef.Read;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
@@ -69,7 +69,7 @@ class OtherReaderTest {
                     all.lines.add(batch.line[row]);
                 }
             }
-        } catch (FileRefusedException refused) {
+        } catch (FileRejectedException refused) {
             return Optional.empty();
         }
         return Optional.of(new Ours(all.records, all.lines, marked));

@@ -6,7 +6,7 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRefusedException;
+import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
@@ -89,7 +89,8 @@ class Rfc4180Test {
     @Test
     void rule7AQuoteInAQuotedFieldIsDoubled() throws Exception {
         assertThat(read("\"aaa\",\"b\"\"bb\",\"ccc\"", NO_HEADER)).containsExactly(List.of("aaa", "b\"bb", "ccc"));
-        assertThat(catchThrowableOfType(FileRefusedException.class, () -> read("\"aaa\",\"b\"\"bb,ccc\r\nx", NO_HEADER))
+        assertThat(catchThrowableOfType(
+                                FileRejectedException.class, () -> read("\"aaa\",\"b\"\"bb,ccc\r\nx", NO_HEADER))
                         .reason()
                         .sentence())
                 .isEqualTo("a quote opened in line 1 is not closed");

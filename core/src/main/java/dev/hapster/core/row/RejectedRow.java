@@ -12,9 +12,9 @@ import java.util.List;
  * @param original its text as it stands in the file, without the line end
  * @param fields its values as they stand in the file, one for each of the file's columns
  */
-public record RefusedRow(long line, long number, List<Fault> faults, String original, List<String> fields) {
+public record RejectedRow(long line, long number, List<Fault> faults, String original, List<String> fields) {
 
-    public RefusedRow {
+    public RejectedRow {
         faults = List.copyOf(faults);
         fields = List.copyOf(fields);
         if (faults.isEmpty()) {
