@@ -339,7 +339,7 @@ class ConsoleTest {
         Locator reason = page.locator("[data-reason=number-unreadable]")
                 .filter(new Locator.FilterOptions().setHasText("north-lab"));
         reason.getByRole(AriaRole.BUTTON).first().click();
-        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName(Pattern.compile("^samples-2026-01\\.csv:26 ")))
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName(Pattern.compile("^samples-2026-01\\.csv:26\\b")))
                 .click();
         Locator refused = page.locator("[data-trace] [data-refused=number-unreadable]");
         assertThat(refused).containsText("<0.05");

@@ -22,6 +22,7 @@ import org.eclipse.microprofile.config.inject.ConfigProperty;
 public class CallerGuard {
 
     private static final Set<String> LOCAL = Set.of("127.0.0.1", "localhost", "::1", "[::1]");
+    private static final String PAGES = "/(jobs|runs|datasets|rejects)(/.*)?";
     /** What is not a page of the console: what the service itself answers, and files of the console. */
     private static final String NO_PAGES =
             "/((api|health|q)(/.*)?|([^/]*/)*[^/]*\\.(js|css|svg|png|ico|woff2?|html|json|txt))";
@@ -48,9 +49,9 @@ public class CallerGuard {
             refuse(call, "Calls from pages of '" + origin + "' are refused.");
             return;
         }
-        if (call.request().method().equals(HttpMethod.GET)
-                && accepts(call, "text/html")
-                && !call.normalizedPath().matches(NO_PAGES)) {
+        String path = call.normalizedPath();
+        boolean page = path.matches(PAGES) || (accepts(call, "text/html") && !path.matches(NO_PAGES));
+        if (page && call.request().method().equals(HttpMethod.GET)) {
             call.reroute("/index.html");
             return;
         }
