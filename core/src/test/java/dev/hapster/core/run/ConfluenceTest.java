@@ -2,33 +2,20 @@ package dev.hapster.core.run;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.hapster.core.catalogue.LedgerEntry;
-import dev.hapster.core.catalogue.MemoryCatalogue;
-import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.find.Roots;
-import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.run.Reference.Mode;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.Asked;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
-import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
-import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Clock;
-import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
-import java.util.TreeSet;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -60,44 +47,20 @@ class ConfluenceTest {
 
     /** The core, with a catalogue in memory. */
     private static final class Memory implements Story.World, AutoCloseable {
-        private final ExecutorService workers = Executors.newFixedThreadPool(1);
-        private final MemoryCatalogue catalogue = new MemoryCatalogue(this::number);
         private final Path home;
-        private Path folder;
+        private final CoreWorkspace work;
         private int moved;
-        private PartStore parts;
-        private RejectStore rejects;
-        private Runner runner;
-        private long entries;
 
         Memory() throws IOException {
             home = Files.isWritable(MEMORY)
                     ? Files.createTempDirectory(MEMORY, "hapster-")
                     : Files.createTempDirectory("hapster-");
-            folder = Files.createDirectories(home.resolve("w0"));
-            open();
-        }
-
-        private long number() {
-            return ++entries;
-        }
-
-        private void open() throws IOException {
-            parts = new PartStore(folder.resolve("store"));
-            rejects = new RejectStore(folder.resolve("store"));
-            runner = new Runner(
-                    new Workspace(folder),
-                    Roots.of(List.of(folder)),
-                    parts,
-                    rejects,
-                    catalogue,
-                    workers,
-                    Clock.systemUTC());
+            work = new CoreWorkspace(home.resolve("w0"));
         }
 
         @Override
         public Path workspace() {
-            return folder;
+            return work.folder;
         }
 
         @Override
@@ -112,33 +75,18 @@ class ConfluenceTest {
 
         @Override
         public long run(Set<String> again) throws Exception {
-            long entry = ++entries;
-            return ended(
-                    entry,
-                    runner.run(
-                            runner.prepare("north", Map.of()),
-                            entry,
-                            Asked.again(file -> again.contains("*") || again.contains(file.name())),
-                            RunListener.NONE,
-                            () -> false));
+            return ended(work.run(Asked.again(file -> again.contains("*") || again.contains(file.name()))));
         }
 
         @Override
         public long retry(long of) throws Exception {
-            Set<Long> open = new TreeSet<>();
-            catalogue.ledger("north").stream()
-                    .filter(LedgerEntry::isOpen)
-                    .forEach(one -> open.add(one.arrival().id()));
-            long entry = ++entries;
-            return ended(
-                    entry, runner.retry(runner.prepare("north", Map.of()), entry, open, RunListener.NONE, () -> false));
+            return ended(work.retry());
         }
 
-        private long ended(long entry, RunResult result) throws IOException {
-            rejects.merge(entry, ordinal -> true);
+        private long ended(RunResult result) {
             assertThat(result.state()).as(result.toString()).isIn(RunState.FINISHED, RunState.STOPPED);
             assertThat(result.balance().holds()).as(result.toString()).isTrue();
-            return entry;
+            return work.last();
         }
 
         @Override
@@ -146,88 +94,67 @@ class ConfluenceTest {
             return true;
         }
 
-        private DatasetDef dataset() throws Exception {
-            return new Workspace(folder).dataset("north");
-        }
-
         @Override
         public long[] effect(long of) throws Exception {
-            Effect effect = runner.undoEffect(dataset(), of);
+            Effect effect = work.runner.undoEffect(work.dataset(), of);
             return new long[] {effect.obstacles().isEmpty() ? 1 : 0, effect.back() - effect.out()};
         }
 
         @Override
         public long undo(long of) throws Exception {
-            return runner.undo(dataset(), of, "north");
+            return work.undo(of);
         }
 
         @Override
         public long remove(String file) throws Exception {
             try {
-                return runner.remove(dataset(), one -> one.name().equals(file), file);
-            } catch (ActNotPossibleException refused) {
+                return work.remove(file);
+            } catch (ActNotPossibleException impossible) {
                 return -1;
             }
         }
 
         @Override
         public boolean sweep() throws IOException {
-            for (String part : catalogue.sweep(entries)) {
-                parts.drop(part);
-            }
+            work.sweep();
             return true;
         }
 
         @Override
         public long last() {
-            return entries;
+            return work.last();
         }
 
         @Override
         public boolean move() throws IOException {
-            Path old = folder;
-            folder = home.resolve("w" + ++moved);
-            Files.move(old, folder);
-            catalogue.moved(old, folder);
-            open();
+            work.move(home.resolve("w" + ++moved));
             return true;
         }
 
         @Override
         public boolean fail() throws Exception {
-            long entry = ++entries;
-            catalogue.broken = true;
+            long entry = work.number();
+            work.catalogue.broken = true;
             try {
-                RunResult result = runner.run(
-                        runner.prepare("north", Map.of()), entry, Asked.NOTHING, RunListener.NONE, () -> false);
+                RunResult result = work.runner.run(
+                        work.runner.prepare("north", Map.of()), entry, Asked.NOTHING, RunListener.NONE, () -> false);
                 assertThat(result.state()).isIn(RunState.FAILED, RunState.FINISHED, RunState.STOPPED);
             } finally {
-                catalogue.broken = false;
+                work.catalogue.broken = false;
             }
-            rejects.merge(entry, ordinal -> false);
+            work.rejects.merge(entry, ordinal -> false);
             return true;
         }
 
         @Override
         public List<String> rows() throws Exception {
-            List<String> rows = new ArrayList<>();
-            new DatasetQuery(
-                            dataset(),
-                            catalogue.parts("north").stream()
-                                    .map(part -> new DatasetQuery.PartFile(
-                                            parts.path(part.name()), part.rows(), part.masked()))
-                                    .toList())
-                    .rows(0, 1000, List.of(), List.of())
-                    .rows()
-                    .forEach(row -> rows.add(row.get(0) + ":" + row.get(1) + " " + row.get(5) + "=" + row.get(6)));
-            rows.sort(null);
-            return rows;
+            return work.rows();
         }
 
         @Override
         public Map<String, Path> taken() {
             Map<String, Path> taken = new TreeMap<>();
-            catalogue.history("north", java.util.Optional.empty()).entries().stream()
+            work.catalogue.history("north", java.util.Optional.empty()).entries().stream()
                     .filter(one -> one.fate().isTaken())
                     .forEach(one -> taken.put(
                             one.name() + one.arrival().generation() + "@"
@@ -238,18 +165,18 @@ class ConfluenceTest {
 
         @Override
         public void check() throws Exception {
-            assertThat(catalogue.pending).isEmpty();
-            try (Stream<Path> staged = Files.list(parts.staging())) {
+            assertThat(work.catalogue.pending).isEmpty();
+            try (Stream<Path> staged = Files.list(work.parts.staging())) {
                 assertThat(staged).as("nothing is left in staging").isEmpty();
             }
-            assertThat(runner.resettle(dataset(), false))
+            assertThat(work.runner.resettle(work.dataset(), false))
                     .as("what is kept is what the log says")
                     .isEmpty();
         }
 
         @Override
         public void close() throws IOException {
-            workers.shutdownNow();
+            work.close();
             try (Stream<Path> tree = Files.walk(home)) {
                 tree.sorted(Comparator.reverseOrder())
                         .forEach(path -> path.toFile().delete());
