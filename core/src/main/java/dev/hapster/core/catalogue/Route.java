@@ -41,6 +41,20 @@ public record Route(
         return new Route(run, ordinal, job, file, identity, kind, source, other, seen, outcome, reasonsOf, arrivals);
     }
 
+    /** What becomes of the file, said before it is done or afterwards. */
+    public Afterwards afterwards(boolean done) {
+        return switch (kind) {
+            case LEAVE ->
+                reasonsOf > 0
+                        ? Afterwards.left(", with its reasons beside it")
+                        : done
+                                ? Afterwards.nothing("the reasons beside it were taken away, since they no longer hold")
+                                : Afterwards.left("; the reasons beside it are taken away, since they no longer hold");
+            case MOVE, COPY -> Afterwards.taken(kind, target);
+            case DELETE -> Afterwards.deleted("");
+        };
+    }
+
     /**
      * How it went.
      *
@@ -56,14 +70,7 @@ public record Route(
             if (other.isPresent()) {
                 return Afterwards.nothing(other.get());
             }
-            return switch (route.kind) {
-                case LEAVE ->
-                    route.reasonsOf > 0
-                            ? Afterwards.left(", with its reasons beside it")
-                            : Afterwards.nothing("the reasons beside it were taken away, since they no longer hold");
-                case MOVE, COPY -> Afterwards.taken(route.kind, route.target);
-                case DELETE -> Afterwards.deleted("");
-            };
+            return route.afterwards(true);
         }
 
         /** Where the file is from now on; empty where nothing was done with it that matters. */

@@ -210,7 +210,7 @@ public final class Router {
                 outcome,
                 reasonsOf,
                 decided.arrivals);
-        return new Planned(Optional.of(route), Optional.of(afterwards(route)), false);
+        return new Planned(Optional.of(route), Optional.of(route.afterwards(false)), false);
     }
 
     private boolean isForbidden(Path target) {
@@ -223,19 +223,6 @@ public final class Router {
         } catch (IOException unreadable) {
             return false; // taking it there will meet the same, and say so
         }
-    }
-
-    /** What is done with a file. */
-    private static Afterwards afterwards(Route route) {
-        return switch (route.kind()) {
-            case LEAVE ->
-                Afterwards.left(
-                        route.reasonsOf() > 0
-                                ? ", with its reasons beside it"
-                                : "; the reasons beside it are taken away, since they no longer hold");
-            case MOVE, COPY -> Afterwards.taken(route.kind(), route.target());
-            case DELETE -> Afterwards.deleted("");
-        };
     }
 
     /** What would become of a file of an outcome, before anything is known of its content; empty where it stays. */
