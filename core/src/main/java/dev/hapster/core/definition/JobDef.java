@@ -165,6 +165,30 @@ public record JobDef(
             spans = List.copyOf(spans);
         }
 
+        /** The same for whole files of another format, of which nothing is declared but the encoding. */
+        public Read whole(Format format, Tree shape, List<String> columns) {
+            return new Read(
+                    format,
+                    ",",
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
+                    encoding,
+                    0,
+                    Optional.empty(),
+                    0,
+                    Optional.empty(),
+                    false,
+                    false,
+                    columns,
+                    false,
+                    List.of(""),
+                    surplus,
+                    book,
+                    shape,
+                    List.of());
+        }
+
         /** The plain case: one character between fields, rows to the end. */
         public Read(
                 char separator,

@@ -119,26 +119,7 @@ final class PeekRows {
 
     private static String records(Content content, Read rules, Window window)
             throws IOException, FileRejectedException {
-        Read whole = new Read(
-                Format.PARQUET,
-                ",",
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                rules.encoding(),
-                0,
-                Optional.empty(),
-                0,
-                Optional.empty(),
-                false,
-                false,
-                List.of(),
-                false,
-                List.of(""),
-                rules.surplus(),
-                rules.book(),
-                Tree.USUAL,
-                List.of());
+        Read whole = rules.whole(Format.PARQUET, Tree.USUAL, List.of());
         try (RecordReader reader = new TreeReader(content, whole, 1)) {
             RawBatch batch = RecordReader.batchFor(reader.header());
             boolean wanted = true;

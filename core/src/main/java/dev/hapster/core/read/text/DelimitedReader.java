@@ -17,7 +17,6 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 /**
  * Reads delimited text (RFC 4180 with any separator and quote) in batches of slices, without an object a cell.
@@ -657,25 +656,6 @@ public final class DelimitedReader implements RecordReader {
 
     /** Rules by which every line is one field. */
     public static Read lines(Read rules) {
-        return new Read(
-                Format.LINES,
-                ",",
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                rules.encoding(),
-                0,
-                Optional.empty(),
-                0,
-                Optional.empty(),
-                false,
-                false,
-                List.of("line"),
-                false,
-                List.of(""),
-                rules.surplus(),
-                rules.book(),
-                rules.tree(),
-                List.of());
+        return rules.whole(Format.LINES, rules.tree(), List.of("line"));
     }
 }
