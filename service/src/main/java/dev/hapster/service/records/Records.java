@@ -264,9 +264,12 @@ public class Records implements Catalogue {
     public void commit(Commit commit) {
         durable.run(() -> {
             Map<Integer, Long> reported = new HashMap<>();
-            commit.files().stream()
-                    .filter(result -> result.sinceRun() == 0)
-                    .forEach(result -> reported.put(result.ordinal(), record(commit, result).id));
+            Map<String, Long> reportedOf = new HashMap<>();
+            commit.files().stream().filter(result -> result.sinceRun() == 0).forEach(result -> {
+                long file = record(commit, result).id;
+                reported.put(result.ordinal(), file);
+                reportedOf.putIfAbsent(result.source(), file);
+            });
             if (commit.ledger()) {
                 commit.fresh()
                         .forEach((ordinal, entry) -> entities.persist(
@@ -274,14 +277,9 @@ public class Records implements Catalogue {
                 commit.touched().forEach(entry -> {
                     ArrivalRecord known = find(entry);
                     arrivals.seen(known, entry);
-                    if (entry.saidBy() == commit.run()) {
-                        commit.files().stream()
-                                .filter(result ->
-                                        result.source().equals(entry.arrival().source()))
-                                .map(result -> reported.get(result.ordinal()))
-                                .filter(java.util.Objects::nonNull)
-                                .findFirst()
-                                .ifPresent(file -> known.runFile = file);
+                    Long file = reportedOf.get(entry.arrival().source());
+                    if (entry.saidBy() == commit.run() && file != null) {
+                        known.runFile = file;
                     }
                 });
                 commit.look().ifPresent(look -> look(look, commit.dataset().name()));

@@ -150,6 +150,9 @@ public class Upgrade {
         private final Map<Long, LedgerEntry> entries = new HashMap<>();
         private final Map<Long, String> datasets = new HashMap<>();
         private final Map<Long, Long> runFiles = new HashMap<>();
+        /** Reports of files that an arrival stands for by now. */
+        private final Set<Long> told = new HashSet<>();
+
         private final Set<Long> counting = new HashSet<>();
         private final Set<Long> used = new HashSet<>();
         /** Parts of which nobody needs the rows. */
@@ -368,7 +371,7 @@ public class Upgrade {
                             .add(id);
                 }
                 if (last && file.run() == part.run()) {
-                    runFiles.put(id, file.runFile());
+                    told(id, file.runFile());
                 }
             }
         }
@@ -435,14 +438,14 @@ public class Upgrade {
             datasets.put(arrival.id(), dataset);
         }
 
+        private void told(long arrival, long runFile) {
+            runFiles.put(arrival, runFile);
+            told.add(runFile);
+        }
+
         /** What was last said of a file, where none of its parts says the same. */
         private void lastWord(OldFile file) {
-            boolean said = entries.values().stream()
-                    .anyMatch(entry -> entry.arrival().entry() == file.run()
-                            && entry.arrival().job().equals(file.job())
-                            && runFiles.containsKey(entry.arrival().id())
-                            && runFiles.get(entry.arrival().id()) == file.runFile());
-            if (said) {
+            if (told.contains(file.runFile())) {
                 return;
             }
             String source = source(file.job(), file.place(), file.file(), file.inside());
@@ -480,7 +483,7 @@ public class Upgrade {
                     .flatMap(ReasonCode::of)
                     .map(code -> new Reason(code, file.sentence()));
             keep(arrival, file, file.file(), dataset, "", file.rejected() ? 0 : file.rowsRejected(), reason);
-            runFiles.put(id, file.runFile());
+            told(id, file.runFile());
             if (!file.rejected() && !repair) {
                 removed.computeIfAbsent(file.run(), entry -> new HashSet<>())
                         .add(id); // its rows were removed, and are no longer kept
