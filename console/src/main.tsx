@@ -20,7 +20,7 @@ import { Section } from './parts/State'
 import { Shell } from './Shell'
 import { themeOf, type Mode } from './theme'
 
-// What the service refuses is not asked again; a service that does not answer is, twice.
+// What the service rejects is not asked again; a service that does not answer is, twice.
 const client = new QueryClient({
   defaultOptions: {
     queries: {

@@ -55,7 +55,7 @@ const MEANINGS: [string, string][] = [
   ['–', 'not there, left empty'],
   ['✕', 'missing'],
   ['≠', 'looks like another type'],
-  ['+', 'feeds nothing'],
+  ['+', 'not mapped'],
 ]
 
 function Matrix({ job, fit }: { job: string; fit: FitView }) {
@@ -254,7 +254,7 @@ function Row({ number, group, columns, onPeek }: RowProps) {
                 overflow: 'hidden',
                 textOverflow: 'ellipsis',
               }}
-              title={extra.passed ? 'skipped as declared' : 'feeds nothing: the file is rejected'}
+              title={extra.passed ? 'skipped as declared' : 'not mapped: the file is rejected'}
             >
               {extra.passed ? '' : '+ '}
               {extra.name}

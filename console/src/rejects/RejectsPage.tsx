@@ -40,7 +40,7 @@ export function RejectsPage() {
       }
     >
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        Of each file, what its latest reading found. Files that were mended and loaded since are not in it.
+        Of each file, what its latest reading found. Files that were fixed and loaded since are not in it.
       </Typography>
       {shown.length === 0 ? (
         <Typography>Nothing is rejected{filters.length > 0 ? ' here' : ''}.</Typography>

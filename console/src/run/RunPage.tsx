@@ -105,7 +105,7 @@ function RetryButton({ run }: { run: RunView }) {
         variant="contained"
         disabled={retry.isPending}
         onClick={() => retry.mutate(undefined, { onSuccess: (started) => void navigate(`/runs/${started.run}`) })}
-        title="Takes its rejected files, and of loaded files the rejected rows alone, that are still rejected; for after the rule or the file is mended"
+        title="Takes its rejected files, and of loaded files the rejected rows alone, that are still rejected; for after the rule or the file is fixed"
       >
         Retry what was rejected
       </Button>
@@ -184,7 +184,7 @@ function Rejected({ number }: { number: number }) {
           </Anchor>
           <Anchor
             href={`/api/v1/runs/${number}/rejects/export?as=csv`}
-            title="The rows in their source's own columns, with the reasons behind; a mended copy can be loaded"
+            title="The rows in their source's own columns, with the reasons behind; a corrected copy can be loaded"
           >
             rows as CSV
           </Anchor>

@@ -100,7 +100,7 @@ final class FitCommand implements Callable<Integer> {
                     extra.path("position").asInt() == 0
                             ? ""
                             : extra.path("position").asText(),
-                    extra.path("passed").asBoolean() ? "feeds nothing, skipped as declared" : "feeds nothing");
+                    extra.path("passed").asBoolean() ? "not mapped, skipped as declared" : "not mapped");
         }
         if (!table.isEmpty()) {
             table.lines(screen.width()).forEach(screen::line);

@@ -14,7 +14,7 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "rejects",
         mixinStandardHelpOptions = true,
-        description = "Shows what was rejected and why: by a run, of a job, or at present over all jobs.",
+        description = "Shows what was rejected and why: by a run, of a job, or currently over all jobs.",
         footer = {
             "",
             "Examples:  hapster rejects",
@@ -50,7 +50,7 @@ final class RejectsCommand implements Callable<Integer> {
             names = "--to",
             paramLabel = "FILE",
             description = "Write a run's rejected rows into this file, in their source's own columns with the reasons "
-                    + "behind; a mended copy can be loaded.")
+                    + "behind; a corrected copy can be loaded.")
     private Path target;
 
     @Option(

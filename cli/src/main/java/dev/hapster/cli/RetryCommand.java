@@ -10,7 +10,7 @@ import picocli.CommandLine.ParentCommand;
         name = "retry",
         mixinStandardHelpOptions = true,
         description = "Takes again what a run rejected and what still is: rejected files, and of loaded files the "
-                + "rejected rows alone. For after the rule or the file is mended.",
+                + "rejected rows alone. For after the rule or the file is fixed.",
         footer = {"", "Example:  hapster retry 2"})
 final class RetryCommand implements Callable<Integer> {
 

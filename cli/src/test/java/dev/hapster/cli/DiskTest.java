@@ -136,7 +136,7 @@ class DiskTest {
             });
             assertThat(told.getMessage())
                     .as("the service answers")
-                    .contains("The catalogue's file cannot be read or written", "once the disk is mended");
+                    .contains("The catalogue's file cannot be read or written", "once the disk is working again");
             service.kill();
         }
         command("umount", disk.toString());

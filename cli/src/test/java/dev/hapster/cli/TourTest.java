@@ -13,7 +13,7 @@ import java.util.stream.Collectors;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** Gives the commands of docs/tour.md one after another, and holds what they print against what stands there. */
+/** Gives the commands of docs/tour.md one after another, and compares what they print with that page. */
 class TourTest {
 
     private record Step(String command, List<String> answer) {}

@@ -24,7 +24,7 @@ import java.util.Optional;
  * @param groups rejected rows by reason
  * @param fingerprint as the file looked, with its hash where it was read
  * @param header the file's columns, where rows of it were rejected or left out
- * @param notes what is worth knowing and no fault, such as columns that feed nothing
+ * @param notes what is worth knowing and no fault, such as columns that are not mapped
  * @param afterwards what becomes of the file; empty where it stays
  * @param millis how long it took
  */

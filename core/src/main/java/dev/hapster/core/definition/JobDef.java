@@ -251,8 +251,8 @@ public record JobDef(
     /**
      * What is done with columns that the job does not use, and with those that it names and a file lacks.
      *
-     * @param ignoreExtra whether any column that feeds nothing is skipped; otherwise the file is rejected
-     * @param ignored names of columns that are skipped though they feed nothing
+     * @param ignoreExtra whether any column that is not mapped is skipped; otherwise the file is rejected
+     * @param ignored names of columns that are skipped though they are not mapped
      * @param missingEmpty whether a column that {@code map} names and a file lacks is left empty; otherwise the file is
      *     rejected
      */

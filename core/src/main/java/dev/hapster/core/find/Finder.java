@@ -30,8 +30,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Searches the places of a job. Folders outside the roots are refused, links are followed inside the roots only, and no
- * more than a stated number of entries is looked at. Immutable and thread-safe.
+ * Searches the places of a job. Folders outside the roots are rejected, links are followed inside the roots only, and
+ * no more than a stated number of entries is looked at. Immutable and thread-safe.
  */
 public final class Finder {
 

@@ -29,7 +29,8 @@ public record Finding(List<Candidate> candidates, List<RuleCounts> counts, List<
      * A folder that could not be searched.
      *
      * @param place which place of the job, counted from 1
-     * @param grave whether the run must not start: the place's own folder is missing, refused, or too large to search
+     * @param grave whether the run must not start: the place's own folder is missing, not allowed, or too large to
+     *     search
      * @param what what is wrong
      * @param hint what to do
      */

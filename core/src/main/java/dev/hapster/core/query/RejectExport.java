@@ -24,7 +24,7 @@ import java.util.function.Predicate;
 /**
  * The rows that a run rejected or set aside, in the columns of their source, with what is said of them behind:
  * {@code _file}, {@code _line}, {@code _column}, {@code _value}, {@code _code}, {@code _reason}, or {@code _rule}. Jobs
- * pass over these columns, so that a mended copy can be loaded as it is.
+ * skip these columns, so that a corrected copy can be loaded as it is.
  */
 public final class RejectExport {
 

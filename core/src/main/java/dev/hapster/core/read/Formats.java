@@ -24,7 +24,7 @@ import java.util.Optional;
 
 /**
  * Opens files in the formats that there are. What a file is, its bytes say; what its name says otherwise is a reason to
- * refuse it.
+ * reject it.
  */
 public final class Formats {
 

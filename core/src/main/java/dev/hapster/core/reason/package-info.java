@@ -1,2 +1,2 @@
-/** Why something was refused: one catalogue of codes, and the sentences that go with them. */
+/** Why something was rejected: one catalogue of codes, and the sentences that go with them. */
 package dev.hapster.core.reason;

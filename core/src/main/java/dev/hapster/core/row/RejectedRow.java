@@ -18,7 +18,7 @@ public record RejectedRow(long line, long number, List<Fault> faults, String ori
         faults = List.copyOf(faults);
         fields = List.copyOf(fields);
         if (faults.isEmpty()) {
-            throw new IllegalArgumentException("A refused row needs a fault");
+            throw new IllegalArgumentException("A rejected row needs a fault");
         }
     }
 

@@ -655,7 +655,7 @@ public final class Runner {
         });
     }
 
-    /** Distinct values of a reason that a mended rule is tried on, at most. */
+    /** Distinct values of a reason that a fixed rule is tried on, at most. */
     private static final int MOST_VALUES = 500;
 
     /** A file by its identity within the job: where a run found it, or where it was taken since. */

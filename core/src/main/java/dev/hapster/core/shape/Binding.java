@@ -32,7 +32,8 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
     public static final int ABSENT = -2;
 
     /**
-     * Columns that Hapster adds where it hands out rows to be mended: they feed nothing, and let the mended copy pass.
+     * Columns that Hapster adds where it hands out rows to be corrected: they are not mapped, and let the corrected
+     * copy pass.
      */
     public static final Set<String> OURS = Set.of("_file", "_line", "_column", "_value", "_code", "_reason", "_rule");
 

@@ -13,7 +13,7 @@ import java.math.BigInteger;
 import java.math.RoundingMode;
 import java.util.List;
 
-/** Integers, decimals and doubles. No digit is cut off: what the type cannot keep is refused. */
+/** Integers, decimals and doubles. No digit is cut off: what the type cannot keep is rejected. */
 final class NumberShaper extends ColumnShaper {
 
     private static final int WIDE_BYTES = 16;

@@ -72,7 +72,7 @@ public final class Shaper {
         return value;
     }
 
-    /** Refuses a file whose name says what does not suit a column. */
+    /** Rejects a file whose name says what does not suit a column. */
     public static void checkFacts(DatasetDef dataset, JobDef job, Map<String, Fact> facts)
             throws FileRejectedException {
         for (ColumnDef column : dataset.columns()) {
@@ -149,7 +149,7 @@ public final class Shaper {
         return field < 0 ? Optional.empty() : Optional.of(columns.get(column).cleaned(raw, row, field));
     }
 
-    /** What could not be read refuses the rows that need it. */
+    /** What could not be read rejects the rows that need it. */
     private void marks(RawBatch raw) {
         for (RawBatch.Mark mark : raw.marks) {
             if (mark.field() < 0) {

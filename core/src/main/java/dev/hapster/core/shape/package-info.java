@@ -1,2 +1,2 @@
-/** Shaping rows: raw batches in; cleaned, converted, checked columns and refused rows out. */
+/** Shaping rows: raw batches in; cleaned, converted, checked columns and rejected rows out. */
 package dev.hapster.core.shape;

@@ -410,7 +410,7 @@ public final class RejectStore {
     }
 
     /**
-     * What is refused and left out of one file while it is read. Counts what it writes, independently of the reader.
+     * What is rejected and set aside of one file while it is read. Counts what it writes, independently of the reader.
      * Not thread-safe.
      */
     public static final class FileRejects implements AutoCloseable {
@@ -434,7 +434,7 @@ public final class RejectStore {
             this.source = source;
         }
 
-        /** Rows refused so far; a row with two faults is one row. */
+        /** Rows rejected so far; a row with two faults is one row. */
         public long rows() {
             return rows;
         }

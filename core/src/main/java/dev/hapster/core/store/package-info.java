@@ -1,2 +1,2 @@
-/** Keeping what was loaded: parts of a dataset as Parquet files, and the rows that were refused as CSV files. */
+/** Keeping what was loaded: parts of a dataset as Parquet files, and the rows that were rejected as CSV files. */
 package dev.hapster.core.store;

@@ -182,7 +182,7 @@ class FormatsRunTest {
         job(
                 "take: \"*.xlsx\", sheets: [\"{day:yyyy-MM}\", {position: last}], skip_sheets: [x]",
                 "read: {as: workbook}\nmap: {day: {fact: day}}\n");
-        // A sheet that is taken by its position says nothing of a day, so it is refused for that.
+        // A sheet that is taken by its position says nothing of a day, so it is rejected for that.
         assertThat(outcomes(run()))
                 .containsExactly(
                         "a.xlsx!2026-01 loaded 2",

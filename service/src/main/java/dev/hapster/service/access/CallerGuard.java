@@ -14,7 +14,7 @@ import java.util.Set;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 
 /**
- * Refuses calls that a foreign web page could make through somebody's browser: the {@code Host} must be a name of this
+ * Rejects calls that a foreign web page could make through somebody's browser: the {@code Host} must be a name of this
  * machine (against DNS rebinding), and an {@code Origin}, where one is sent, must be the service itself. Also gives the
  * console's page for its addresses.
  */
@@ -46,7 +46,7 @@ public class CallerGuard {
         }
         String origin = call.request().getHeader(HttpHeaders.ORIGIN);
         if (origin != null && !origin.equals("http://" + authority) && !origin.equals("https://" + authority)) {
-            refuse(call, "Calls from pages of '" + origin + "' are refused.");
+            refuse(call, "Calls from pages of '" + origin + "' are rejected.");
             return;
         }
         String path = call.normalizedPath();
@@ -69,7 +69,7 @@ public class CallerGuard {
                 .putHeader(HttpHeaders.CONTENT_TYPE, "application/problem+json")
                 .end(new JsonObject()
                         .put("type", "urn:hapster:foreign-caller")
-                        .put("title", "Refused")
+                        .put("title", "Rejected")
                         .put("status", 403)
                         .put("detail", detail)
                         .encode());

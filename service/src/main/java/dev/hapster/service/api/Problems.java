@@ -139,7 +139,7 @@ class Problems {
                     "The catalogue cannot be used",
                     "The catalogue's file cannot be read or written: " + Reasons.deepest(fault.get()),
                     "Look whether the disk under the workspace's folder 'store' is full, read-only or gone. "
-                            + "What was committed is safe; once the disk is mended, call again, and if this "
+                            + "What was committed is safe; once the disk is working again, call again, and if this "
                             + "stays, start the service anew",
                     List.of(),
                     null);

@@ -268,7 +268,7 @@ public record Explanation(
         if (read.surplus().ignoreExtra() || !read.surplus().ignored().isEmpty()) {
             sentences.add("Skips "
                     + (read.surplus().ignoreExtra()
-                            ? "columns that feed nothing"
+                            ? "columns that are not mapped"
                             : (read.surplus().ignored().size() == 1 ? "the column " : "the columns ")
                                     + list(read.surplus().ignored()))
                     + ".");

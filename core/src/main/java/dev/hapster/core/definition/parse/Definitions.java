@@ -880,7 +880,7 @@ public final class Definitions {
             map.wrong(
                     "extra_columns",
                     "'extra_columns' must be reject, ignore or a list of names, not '" + extra + "'",
-                    "Write `extra_columns: [" + extra + "]` to pass over this one");
+                    "Write `extra_columns: [" + extra + "]` to skip this one");
         }
         String missing = map.text("missing_columns", "reject");
         if (!missing.equals("reject") && !missing.equals("empty")) {

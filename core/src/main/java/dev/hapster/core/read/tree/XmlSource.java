@@ -19,7 +19,7 @@ import javax.xml.stream.XMLStreamReader;
 
 /**
  * XML 1.0 with namespaces. An attribute is an element whose name begins with {@code @}; entities that a document
- * declares are refused.
+ * declares are rejected.
  */
 final class XmlSource implements TreeSource {
 

@@ -323,7 +323,7 @@ public final class WorkbookReader implements RecordReader {
         return used;
     }
 
-    /** Values in columns that have no header would be lost: they refuse the row, or are cut as declared. */
+    /** Values in columns that have no header would be lost: they reject the row, or are cut as declared. */
     private void strays(RawBatch batch, GridRow one, int at) {
         for (int column = first(); column < Math.min(one.width, range.lastColumn()); column++) {
             if ((column >= fields.length || fields[column] < 0) && !one.isBlank(column)) {

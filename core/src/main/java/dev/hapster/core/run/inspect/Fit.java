@@ -311,7 +311,9 @@ public final class Fit {
                 looks);
     }
 
-    /** Whether a file is refused for its columns, and not for something on which they depend: then they say nothing. */
+    /**
+     * Whether a file is rejected for its columns, and not for something on which they depend: then they say nothing.
+     */
     private static boolean isOfColumns(Reason reason) {
         return reason.code() == ReasonCode.COLUMN_MISSING || reason.code() == ReasonCode.COLUMN_EXTRA;
     }

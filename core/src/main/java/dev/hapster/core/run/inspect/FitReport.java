@@ -63,7 +63,7 @@ public record FitReport(List<Problem> problems, List<String> columns, int files,
      * @param reason why they are rejected, where they are
      * @param header their columns as they stand there; empty where they cannot be read so far
      * @param cells one for each column of the dataset; empty where the files have no header that could be read
-     * @param extra columns that feed nothing
+     * @param extra columns that are not mapped
      * @param rows rows of them that were looked at
      * @param rejected how many of those would be rejected
      * @param changes what could be changed so that they fit better, in sentences
@@ -102,7 +102,7 @@ public record FitReport(List<Problem> problems, List<String> columns, int files,
     public record Cell(String column, State state, String header, int position, int usual, String looks) {}
 
     /**
-     * A column of the files that feeds nothing.
+     * A column of the files that is not mapped.
      *
      * @param passed whether the job lets it pass
      */

@@ -195,7 +195,7 @@ public final class Tracing {
         return String.join("; ", says);
     }
 
-    /** Texts of a file's first rows that fit into a column now, so that a mended rule can be held against them. */
+    /** Texts of a file's first rows that fit into a column now, so that a fixed rule can be held against them. */
     public Set<String> fitting(Candidate file, ColumnDef column) throws IOException {
         Set<String> texts = new LinkedHashSet<>();
         try (SourceContent content = new SourceContent(file, scratch);

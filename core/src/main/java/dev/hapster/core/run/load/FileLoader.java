@@ -56,7 +56,7 @@ import org.roaringbitmap.RoaringBitmap;
 public final class FileLoader {
 
     private static final int LONGEST_SLUG = 60;
-    /** A refused file up to this size is read to its end, that it is known again by its content. */
+    /** A rejected file up to this size is read to its end, that it is known again by its content. */
     private static final long MOST_DRAINED = 16L << 20;
 
     /**
@@ -234,7 +234,7 @@ public final class FileLoader {
         }
     }
 
-    /** A file is refused, and known again by its hash where that could be had. */
+    /** A file is rejected, and known again by its hash where that could be had. */
     private static final class RefusedException extends Exception {
         private final transient Reason reason;
         private final String hash;

@@ -229,7 +229,7 @@ public final class FileReading {
         return only.isPresent() && !only.get().get((int) row);
     }
 
-    /** What the job leaves out on purpose is not refused, whatever else is wrong with it. */
+    /** What the job leaves out on purpose is not rejected, whatever else is wrong with it. */
     private void refuseOrLeave(Shaper shaper, RawBatch raw, long before, RejectedRow row) {
         if (conditions.none() || isOutside(row.number())) {
             refuse(row);

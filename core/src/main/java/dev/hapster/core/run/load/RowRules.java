@@ -56,7 +56,7 @@ public final class RowRules {
      *
      * @param left the rule by which it is set aside; null where none does
      * @param deletes whether it says that the row of its key is to go
-     * @param refused why the condition could not be told; null where it could
+     * @param refused why the condition could not be evaluated; null where it could
      */
     public record Verdict(String left, boolean deletes, Reason refused) {
         public static final Verdict STAYS = new Verdict(null, false, null);

@@ -34,7 +34,7 @@ public final class SourceStream extends BlockInput {
             super(cause.getMessage(), cause);
         }
 
-        /** Why the file as a whole is refused. */
+        /** Why the file as a whole is rejected. */
         public Reason reason() {
             if (getCause() instanceof NoSuchFileException) {
                 return Reasons.gone();

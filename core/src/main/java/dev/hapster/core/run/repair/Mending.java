@@ -26,7 +26,7 @@ import java.util.Set;
 import java.util.TreeSet;
 
 /**
- * Looks for changes to the definitions by which values that were refused would fit. Whatever seems likely is tried on
+ * Looks for changes to the definitions by which values that were rejected would fit. Whatever seems likely is tried on
  * the values themselves, and on those of the same file that fit already: what would spoil one of these is not proposed.
  * Nothing is proposed for values that are merely out of bounds: whether those are right only people know.
  */

@@ -508,7 +508,7 @@ public final class Router {
         return file.resolveSibling(file.getFileName() + Candidate.REASONS);
     }
 
-    /** Puts the reasons beside a rejected file, and takes away those that hold no longer. */
+    /** Puts the reasons beside a rejected file, and takes away those that no longer hold. */
     private void beside(Route route) throws IOException {
         Path stale = beside(route.source());
         if (route.reasonsOf() == 0 || (!route.source().equals(route.target()) && route.kind() == Routing.Kind.MOVE)) {
