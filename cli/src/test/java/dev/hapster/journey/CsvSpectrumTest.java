@@ -4,20 +4,18 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.row.RawBatch;
 import java.io.InputStream;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.DynamicTest;
 import org.junit.jupiter.api.TestFactory;
@@ -62,8 +60,7 @@ class CsvSpectrumTest {
 
     private static List<Map<String, String>> rows(Path file) throws Exception {
         try (InputStream in = Files.newInputStream(file)) {
-            DelimitedReader reader = new DelimitedReader(
-                    in, new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of("")));
+            DelimitedReader reader = new DelimitedReader(in, Read.USUAL);
             Header header = reader.header();
             RawBatch batch = RecordReader.batchFor(header);
             List<Map<String, String>> rows = new ArrayList<>();

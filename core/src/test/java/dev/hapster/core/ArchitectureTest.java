@@ -55,6 +55,22 @@ class ArchitectureTest {
             slices().matching("dev.hapster.core.read.(*)..").should().beFreeOfCycles();
 
     @ArchTest
+    static final ArchRule thePackagesOfDefinitionsFormNoCircle =
+            slices().matching("dev.hapster.core.definition.(*)..").should().beFreeOfCycles();
+
+    @ArchTest
+    static final ArchRule whatAKeyIsKnowsNoKeys = noClasses()
+            .that()
+            .resideInAnyPackage("dev.hapster.core.definition.key..", "dev.hapster.core.definition.yaml..")
+            .should()
+            .dependOnClassesThat()
+            .resideInAnyPackage(
+                    "dev.hapster.core.definition",
+                    "dev.hapster.core.definition.read..",
+                    "dev.hapster.core.definition.section..",
+                    "dev.hapster.core.definition.parse..");
+
+    @ArchTest
     static final ArchRule theCatalogueKnowsNothingOfRuns =
             knowsNone("catalogue", "..run..", "..read..", "..shape..", "..store..", "..query..");
 

@@ -2,20 +2,32 @@ package dev.hapster.core;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.definition.section.DatasetSection;
+import dev.hapster.core.definition.section.JobSection;
+import dev.hapster.core.definition.section.MappingSection;
+import dev.hapster.core.definition.section.PlaceSection;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.reason.ReasonCode;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -52,6 +64,60 @@ class DocumentsTest {
             Files.writeString(document, text);
         }
         assertThat(document).content().isEqualTo(text.toString());
+    }
+
+    /** The tables of keys are those of the code; with {@code -Dhapster.write-docs=true} they are written. */
+    @Test
+    void theTablesOfKeysAreThoseOfTheCode() throws IOException {
+        Map<String, String> tables = new LinkedHashMap<>();
+        tables.put("column", DatasetSection.Column.SECTION.table());
+        tables.put("dataset", DatasetSection.SECTION.table());
+        tables.put("retain", DatasetSection.Keep.SECTION.table());
+        tables.put("job", JobSection.SECTION.table());
+        tables.put("place", PlaceSection.SECTION.table());
+        tables.put("list", PlaceSection.Listed.SECTION.table());
+        tables.put("read", ReadSection.SECTION.table());
+        tables.put("mapping", MappingSection.SECTION.table());
+        tables.put("duplicates", JobSection.Duplicate.SECTION.table());
+        tables.put("rejects", JobSection.Limit.SECTION.table());
+        tables.put("route", JobSection.Route.SECTION.table());
+        tables.put(
+                "types",
+                table(
+                        "type | holds | in Parquet",
+                        ColumnType.Kind.values(),
+                        kind -> "`" + kind.form() + "` | " + kind.holds() + " | " + kind.inParquet()));
+        tables.put(
+                "loads",
+                table(
+                        "word | a second run",
+                        Handling.Load.values(),
+                        load -> "`" + load.word() + "` | " + load.secondRun()));
+        Path document = ROOT.resolve("docs/definitions.md");
+        String text = Files.readString(document);
+        Matcher place = Pattern.compile("(<!-- keys: (\\w+) -->\n).*?\n(<!-- end of keys -->)", Pattern.DOTALL)
+                .matcher(text);
+        List<String> found = new ArrayList<>();
+        String right = place.replaceAll(match -> {
+            found.add(match.group(2));
+            return Matcher.quoteReplacement(match.group(1) + "\n" + tables.get(match.group(2)) + "\n" + match.group(3));
+        });
+        assertThat(found).containsExactlyInAnyOrderElementsOf(tables.keySet());
+        if (Boolean.getBoolean("hapster.write-docs")) {
+            Files.writeString(document, right);
+        }
+        assertThat(plain(text)).isEqualTo(plain(right));
+    }
+
+    private static <E> String table(String head, E[] all, Function<E, String> row) {
+        String line = head.replaceAll("[^|]+", " --- ");
+        return "| " + head + " |\n|" + line + "|\n"
+                + Arrays.stream(all).map(one -> "| " + row.apply(one) + " |\n").collect(Collectors.joining());
+    }
+
+    /** A text without what formatters add to tables, and without their way of marking emphasis. */
+    private static String plain(String text) {
+        return text.replaceAll("-{3,}", "---").replaceAll(" +", " ");
     }
 
     @ParameterizedTest

@@ -1,9 +1,9 @@
 package dev.hapster.core;
 
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.DelimitedReader;

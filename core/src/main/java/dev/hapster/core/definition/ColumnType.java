@@ -1,8 +1,10 @@
 package dev.hapster.core.definition;
 
+import java.util.Arrays;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 
 /**
  * A declared column type.
@@ -14,14 +16,39 @@ public record ColumnType(Kind kind, int precision, int scale) {
 
     /** The kinds of type, named as they are written. */
     public enum Kind {
-        TEXT,
-        INTEGER,
-        DECIMAL,
-        DOUBLE,
-        BOOLEAN,
-        DATE,
-        TIME,
-        TIMESTAMP;
+        TEXT("UTF-8", "STRING"),
+        INTEGER("whole numbers of 64 bits", "INT64"),
+        DECIMAL("p digits (up to 38), s of them behind the point", "DECIMAL"),
+        DOUBLE("IEEE 754", "DOUBLE"),
+        BOOLEAN("true, false", "BOOLEAN"),
+        DATE("a day", "DATE"),
+        TIME("a time of day, to the microsecond", "TIME"),
+        TIMESTAMP(
+                "a day and time without zone, to the microsecond; a value with an offset is turned into UTC",
+                "TIMESTAMP");
+
+        private final String holds;
+        private final String inParquet;
+
+        Kind(String holds, String inParquet) {
+            this.holds = holds;
+            this.inParquet = inParquet;
+        }
+
+        /** What its values are, for documents. */
+        public String holds() {
+            return holds;
+        }
+
+        /** Its logical type in Parquet. */
+        public String inParquet() {
+            return inParquet;
+        }
+
+        /** As a file says it, with what stands in brackets. */
+        public String form() {
+            return this == DECIMAL ? "decimal(p,s)" : word();
+        }
 
         public String word() {
             return name().toLowerCase(java.util.Locale.ROOT);
@@ -31,7 +58,10 @@ public record ColumnType(Kind kind, int precision, int scale) {
     /** Most digits of a decimal. */
     public static final int MOST_DIGITS = 38;
 
-    public static final String WORDS = "text, integer, decimal(p,s), double, boolean, date, time, timestamp";
+    /** All of them, as files say them. */
+    public static final String WORDS =
+            Arrays.stream(Kind.values()).map(Kind::form).collect(Collectors.joining(", "));
+
     private static final Pattern DECIMAL = Pattern.compile("decimal\\(\\s*(\\d{1,3})\\s*(?:,\\s*(\\d{1,3})\\s*)?\\)");
 
     public static ColumnType of(Kind kind) {

@@ -64,16 +64,32 @@ public record Handling(
     /** How a job's rows get into the dataset. */
     public enum Load {
         /** The rows of a file take the place of those that it brought before. */
-        BY_FILE,
+        BY_FILE("loads new files, and those that changed; the rows of a changed file replace those that it brought "
+                + "before. Unchanged files are skipped"),
         /** After a run the dataset holds of the job exactly the files that the run took. */
-        REPLACE,
+        REPLACE("leaves in the dataset, of this job, exactly the files that it then takes: rows of files that are "
+                + "gone or rejected by then are taken out. Unchanged files are not read again; where there are no "
+                + "files at all, the run stops and changes nothing"),
         /** Rows are added; those that are there stay. */
-        APPEND,
+        APPEND("adds the rows of new files, and all rows of files that changed; rows that are there stay. Unchanged "
+                + "files are skipped, and not doubled by `run --again`"),
         /** A row takes the place of the one with the same key. */
-        UPDATE;
+        UPDATE("adds the rows of new and changed files; a row with the same key as an older one takes its place, in "
+                + "whichever file that stood. Unchanged files are skipped");
+
+        private final String secondRun;
+
+        Load(String secondRun) {
+            this.secondRun = secondRun;
+        }
 
         public String word() {
             return name().toLowerCase(Locale.ROOT);
+        }
+
+        /** What a second run does: the end of a sentence, in Markdown. */
+        public String secondRun() {
+            return secondRun;
         }
     }
 

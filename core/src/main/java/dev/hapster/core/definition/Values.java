@@ -1,5 +1,6 @@
 package dev.hapster.core.definition;
 
+import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.pattern.DatePattern;
 import java.time.Clock;
 import java.time.DateTimeException;

@@ -40,4 +40,18 @@ public final class Durations {
         }
         throw new IllegalArgumentException("'" + text + "' is not a duration; write it like 2s, 5 min, 1h, or PT5M");
     }
+
+    /** In the largest unit that holds it in whole numbers, as {@link #parse} reads it. */
+    public static String format(Duration duration) {
+        long millis = duration.toMillis();
+        if (millis % 1000 != 0) {
+            return millis + "ms";
+        }
+        long seconds = millis / 1000;
+        return seconds == 0 || seconds % 60 != 0
+                ? seconds + "s"
+                : seconds % 3600 != 0
+                        ? seconds / 60 + "min"
+                        : seconds % 86_400 != 0 ? seconds / 3600 + "h" : seconds / 86_400 + "d";
+    }
 }

@@ -3,7 +3,7 @@ package dev.hapster.core.query;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.Nearest;
+import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.store.PartSchema;

@@ -2,7 +2,8 @@ package dev.hapster.core.query;
 
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.store.RejectStore;
@@ -77,8 +78,8 @@ public final class RejectExport {
 
     /** Writes all rows as delimited text that a job with these rules reads again. */
     public long likeSource(Read read, OutputStream out) throws IOException {
-        Writer text = new BufferedWriter(new OutputStreamWriter(out, read.encoding()));
-        for (int i = 0; i < read.linesAbove(); i++) {
+        Writer text = new BufferedWriter(new OutputStreamWriter(out, read.get(ReadSection.ENCODING)));
+        for (int i = 0; i < read.get(ReadSection.LINES_ABOVE); i++) {
             text.write((aside ? "Rows set aside by run " : "Rows rejected by run ") + run + "\r\n");
         }
         List<String> names = new ArrayList<>(columns);
@@ -93,10 +94,10 @@ public final class RejectExport {
             }
             line(text, read, row);
         });
-        if (read.endsAt().isPresent()) {
-            text.write(read.endsAt().get() + "\r\n");
+        if (read.get(ReadSection.ENDS_AT).isPresent()) {
+            text.write(read.get(ReadSection.ENDS_AT).get() + "\r\n");
         }
-        for (int i = 0; i < read.linesBelow(); i++) {
+        for (int i = 0; i < read.get(ReadSection.LINES_BELOW); i++) {
             text.write("Rows: " + count + "\r\n");
         }
         text.flush();
@@ -106,13 +107,13 @@ public final class RejectExport {
     private static void line(Writer text, Read read, List<String> values) throws IOException {
         for (int i = 0; i < values.size(); i++) {
             String value = values.get(i) == null ? "" : values.get(i);
-            boolean quoted = read.quote().isPresent()
-                    && (value.contains(read.separator())
-                            || value.indexOf(read.quote().get()) >= 0
+            boolean quoted = read.get(ReadSection.QUOTE).isPresent()
+                    && (value.contains(read.get(ReadSection.SEPARATOR))
+                            || value.indexOf(read.get(ReadSection.QUOTE).get()) >= 0
                             || value.indexOf('\n') >= 0
                             || value.indexOf('\r') >= 0);
-            String mark = quoted ? read.quote().get().toString() : "";
-            text.write((i > 0 ? read.separator() : "")
+            String mark = quoted ? read.get(ReadSection.QUOTE).get().toString() : "";
+            text.write((i > 0 ? read.get(ReadSection.SEPARATOR) : "")
                     + mark
                     + (quoted ? value.replace(mark, mark + mark) : value)
                     + mark);

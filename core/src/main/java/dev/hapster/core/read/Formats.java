@@ -1,7 +1,8 @@
 package dev.hapster.core.read;
 
-import dev.hapster.core.definition.JobDef.Format;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.record.Header;
@@ -54,7 +55,7 @@ public final class Formats {
                 shared.isPresent()
                         ? new DelimitedReader(
                                 content.stream(),
-                                rules.withNames(shared.get().names()),
+                                rules.with(ReadSection.NAMES, shared.get().names()),
                                 shared.get().original())
                         : new DelimitedReader(content.stream(), rules);
             case LINES -> new DelimitedReader(content.stream(), rules);

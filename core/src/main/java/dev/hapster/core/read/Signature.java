@@ -1,6 +1,6 @@
 package dev.hapster.core.read;
 
-import dev.hapster.core.definition.JobDef.Format;
+import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.reason.FileRejectedException;

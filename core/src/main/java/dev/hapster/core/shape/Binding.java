@@ -4,6 +4,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.text.Normalizer;
@@ -62,7 +63,7 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
             if (fields[i] != ABSENT) {
                 used.add(fields[i]);
             } else if ((column.required() && column.fallback().isEmpty())
-                    || (mapping != null && !job.read().surplus().missingEmpty())) {
+                    || (mapping != null && !job.read().get(ReadSection.EMPTY_MISSING))) {
                 missing.add(wanted);
             } else {
                 unfed.add(column.name());
@@ -74,9 +75,10 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
                 unused.add(names.get(i));
             }
         }
-        List<String> passed =
-                job.read().surplus().ignored().stream().map(Binding::fold).toList();
-        List<String> extra = job.read().surplus().ignoreExtra()
+        List<String> passed = job.read().get(ReadSection.EXTRA_COLUMNS).ignored().stream()
+                .map(Binding::fold)
+                .toList();
+        List<String> extra = job.read().get(ReadSection.EXTRA_COLUMNS).ignoreExtra()
                 ? List.of()
                 : unused.stream()
                         .filter(name -> !name.isBlank() && !OURS.contains(name) && !passed.contains(fold(name)))

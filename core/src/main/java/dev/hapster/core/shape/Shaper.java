@@ -4,6 +4,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.pattern.Fact;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
@@ -85,7 +86,7 @@ public final class Shaper {
         Mapping.Source source = mapping instanceof Mapping.Source given
                 ? given
                 : mapping instanceof Mapping.Fact fact ? fact.how() : Mapping.Source.PLAIN;
-        return shaper(column, source, job.read().emptyAs());
+        return shaper(column, source, job.read().get(ReadSection.EMPTY_AS));
     }
 
     private static ColumnShaper shaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {

@@ -4,7 +4,11 @@ import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.read.Extra;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.expression.Expression;
 import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.RecordComponent;
@@ -15,6 +19,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * Short names for rules, by which it is told whether they have changed: the same rules have the same name on every
@@ -26,6 +32,17 @@ public final class RulesVersion {
 
     /** Belongs in front of all; to be raised where the way of writing changes. */
     private static final String FORM = "2";
+
+    /** The keys of {@code read} that the first version had, as it wrote them. Never to be changed. */
+    private static final String FIRST_KEYS = "as=<as>;separator=<separator>;quote=<quote>;escape=<escape>;"
+            + "comment=<comment>;encoding=<encoding>;linesAbove=<lines_above>;headerContains=<header_contains>;"
+            + "linesBelow=<lines_below>;endsAt=<ends_at>;fillShort=<short_rows>;cutLong=<long_rows>;names=<names>;"
+            + "headerOnce=<header>;emptyAs=<empty_as>;"
+            + "surplus=Surplus{<extra_columns>missingEmpty=<missing_columns>;};"
+            + "book=Book{range=<range>;table=<table>;repeatMerged=<merged>;};"
+            + "tree=Tree{rows=<rows>;namespaces=<namespaces>;};spans=<columns>;";
+
+    private static final Pattern PLACE = Pattern.compile("<(\\w+)>");
 
     private RulesVersion() {}
 
@@ -60,6 +77,38 @@ public final class RulesVersion {
         return of(after);
     }
 
+    /**
+     * The rules for reading in the form of their first version, so that no file is read again for a key that came
+     * later: such a key is told only where its value is not the usual one.
+     */
+    private static String reading(Read read) {
+        Map<String, Key<?>> later = new LinkedHashMap<>();
+        ReadSection.SECTION.keys().forEach(key -> later.put(key.name(), key));
+        StringBuilder text = new StringBuilder("Read{");
+        Matcher place = PLACE.matcher(FIRST_KEYS);
+        while (place.find()) {
+            place.appendReplacement(text, Matcher.quoteReplacement(reading(read, later.remove(place.group(1)))));
+        }
+        place.appendTail(text);
+        later.forEach((name, key) -> {
+            if (!read.get(key).equals(key.usual())) {
+                text.append(name).append('=').append(canonical(read.get(key))).append(';');
+            }
+        });
+        return text.append('}').toString();
+    }
+
+    private static String reading(Read read, Key<?> key) {
+        if (key == ReadSection.NAMES) {
+            return canonical(read.names());
+        }
+        if (key == ReadSection.EXTRA_COLUMNS) {
+            Extra extra = read.get(ReadSection.EXTRA_COLUMNS);
+            return "ignoreExtra=" + extra.ignoreExtra() + ";ignored=" + canonical(extra.ignored()) + ";";
+        }
+        return canonical(read.get(key));
+    }
+
     public static String of(Object rules) {
         return Definitions.version(FORM + canonical(rules));
     }
@@ -70,6 +119,9 @@ public final class RulesVersion {
         }
         if (value instanceof Optional<?> optional) {
             return optional.map(inside -> "some(" + canonical(inside) + ")").orElse("none");
+        }
+        if (value instanceof Read read) {
+            return reading(read);
         }
         if (value instanceof Record record) {
             return record(record);

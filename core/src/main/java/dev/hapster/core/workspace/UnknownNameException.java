@@ -1,6 +1,6 @@
 package dev.hapster.core.workspace;
 
-import dev.hapster.core.definition.Nearest;
+import dev.hapster.core.definition.yaml.Nearest;
 import java.util.Collection;
 
 /** There is no job or dataset of this name. */

@@ -1,12 +1,13 @@
 package dev.hapster.core.workspace;
 
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
 import dev.hapster.core.definition.edit.JobText;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.section.DatasetSection;
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.definition.yaml.Problem;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
@@ -244,7 +245,7 @@ public final class Workspace {
     public synchronized void copy(String from, String to, Map<String, String> values)
             throws IOException, DefinitionException, UnknownNameException {
         String text = jobText(from);
-        if (!to.matches(Definitions.FILE_NAME_RULE)) {
+        if (!to.matches(DatasetSection.FILE_NAME_RULE)) {
             throw new DefinitionException(List.of(new Problem(
                     file(to), 0, 0, "a job cannot be called '" + to + "'", "Use letters, digits, - and _")));
         }

@@ -2,7 +2,7 @@ package dev.hapster.core.read;
 
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.record.RecordReader;

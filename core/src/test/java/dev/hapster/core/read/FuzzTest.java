@@ -3,7 +3,7 @@ package dev.hapster.core.read;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.core.TestJobs;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.store.PartOrigin;

@@ -8,7 +8,7 @@ import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.Part;
-import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.value.QueryException;

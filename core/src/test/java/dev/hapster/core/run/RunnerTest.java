@@ -7,7 +7,7 @@ import static org.assertj.core.api.Assertions.tuple;
 import dev.hapster.core.catalogue.FileResult;
 import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.catalogue.Outcome;
-import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.Page;

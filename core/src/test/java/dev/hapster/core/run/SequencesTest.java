@@ -6,7 +6,7 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 import dev.hapster.core.catalogue.Afterwards;
 import dev.hapster.core.catalogue.FileResult;
 import dev.hapster.core.catalogue.Outcome;
-import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.Asked;

@@ -2,14 +2,15 @@ package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.catalogue.LedgerEntry;
-import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
-import dev.hapster.core.definition.JobDef.Read;
-import dev.hapster.core.definition.Problem;
 import dev.hapster.core.definition.Values;
 import dev.hapster.core.definition.edit.JobEdit;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Roots;
@@ -31,7 +32,6 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
@@ -197,7 +197,7 @@ public class FindResource {
             @RestQuery @DefaultValue("40") int count)
             throws IOException, DefinitionException, UnknownNameException {
         String text = workspace.jobText(job);
-        Read rules = new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of(""));
+        Read rules = Read.USUAL;
         try {
             rules = workspace.job(job).read();
         } catch (DefinitionException wrong) {
@@ -211,7 +211,7 @@ public class FindResource {
                     return new PeekView(
                             looked.get().path().toString(),
                             looked.get().size(),
-                            rules.encoding().name(),
+                            rules.get(ReadSection.ENCODING).name(),
                             looked.get().content());
                 }
             } catch (IOException wrong) {

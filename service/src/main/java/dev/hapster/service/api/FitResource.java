@@ -1,7 +1,7 @@
 package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.inspect.FitReport;

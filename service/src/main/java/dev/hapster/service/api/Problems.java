@@ -1,8 +1,8 @@
 package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.value.StoredOtherwiseException;
 import dev.hapster.core.reason.Reasons;

@@ -1,6 +1,6 @@
 package dev.hapster.service.api;
 
-import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;

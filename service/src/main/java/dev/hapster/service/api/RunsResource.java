@@ -2,9 +2,10 @@ package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.catalogue.Outcome;
-import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.definition.JobDef.Format;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
@@ -278,7 +279,10 @@ public class RunsResource {
                         + ", and rows can be written as delimited text only. Ask for csv or parquet");
             }
             StreamingOutput text = out -> export.likeSource(read, out);
-            return Response.ok(text, "text/plain; charset=" + read.encoding().name())
+            return Response.ok(
+                            text,
+                            "text/plain; charset="
+                                    + read.get(ReadSection.ENCODING).name())
                     .header("Content-Disposition", "attachment; filename=\"" + name + ".csv\"")
                     .build();
         }

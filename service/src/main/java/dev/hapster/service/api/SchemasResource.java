@@ -1,12 +1,10 @@
 package dev.hapster.service.api;
 
+import dev.hapster.core.definition.explain.Schemas;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
-import java.io.IOException;
-import java.io.InputStream;
-import java.nio.charset.StandardCharsets;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** The JSON Schemas of the definition files, for editors. */
@@ -18,14 +16,9 @@ public class SchemasResource {
     @GET
     @Path("/{name}.schema.json")
     @Produces("application/schema+json")
-    public String schema(String name) throws IOException {
-        if (!name.equals("job") && !name.equals("dataset")) {
-            throw new NotFoundException("There are schemas of job and dataset, not of '" + name + "'");
-        }
-        try (InputStream in = Thread.currentThread()
-                .getContextClassLoader()
-                .getResourceAsStream("dev/hapster/core/schema/" + name + ".schema.json")) {
-            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
-        }
+    public String schema(String name) {
+        return Schemas.of(name)
+                .orElseThrow(
+                        () -> new NotFoundException("There are schemas of job and dataset, not of '" + name + "'"));
     }
 }

@@ -2,8 +2,8 @@ package dev.hapster.service.operate;
 
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.DefinitionException;
-import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.moment.Moment;
 import dev.hapster.core.pattern.NamePattern;

@@ -2,7 +2,7 @@ package dev.hapster.service.operate;
 
 import dev.hapster.core.arrival.Arrival;
 import dev.hapster.core.catalogue.LedgerEntry;
-import dev.hapster.core.definition.DefinitionException;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.load.PartNotes;
 import dev.hapster.core.store.PartStore;

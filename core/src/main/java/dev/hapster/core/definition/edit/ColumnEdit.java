@@ -1,7 +1,6 @@
 package dev.hapster.core.definition.edit;
 
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.snakeyaml.engine.v2.nodes.MappingNode;
@@ -11,10 +10,6 @@ import org.snakeyaml.engine.v2.nodes.SequenceNode;
 
 /** Changes what a definition file says of one column, and nothing else in it. */
 public final class ColumnEdit extends YamlText {
-
-    /** Sections that stand behind `map` in a job file. */
-    private static final List<String> BEHIND =
-            List.of("keep", "load", "newest_by", "same_name", "commit", "deleted", "duplicates", "rejects", "after");
 
     private ColumnEdit(String text) {
         super(text);
@@ -41,7 +36,7 @@ public final class ColumnEdit extends YamlText {
                                     end(section.get().getKeyNode()) + 1,
                                     end(section.get().getValueNode())),
                             " {" + column + ": " + written(only, true) + "}")
-                    : withSection("map:" + lineBreak() + "  " + column + ": " + written(only, true));
+                    : withSection("map", "map:" + lineBreak() + "  " + column + ": " + written(only, true));
         }
         Optional<NodeTuple> known = pair(map, column);
         if (known.isEmpty()) {
@@ -55,19 +50,6 @@ public final class ColumnEdit extends YamlText {
         both.put("from", plain(node));
         both.put(key, value);
         return put(start(node), end(node), written(both, true));
-    }
-
-    private String withSection(String section) {
-        Optional<NodeTuple> behind = root == null
-                ? Optional.empty()
-                : root.getValue().stream()
-                        .filter(pair -> BEHIND.contains(key(pair)))
-                        .findFirst();
-        if (behind.isPresent()) {
-            int at = lineStart(start(behind.get().getKeyNode()));
-            return put(at, at, section + lineBreak());
-        }
-        return text + (text.isEmpty() || text.endsWith("\n") ? "" : lineBreak()) + section + lineBreak();
     }
 
     /** Sets a key of a dataset's column, such as {@code length}; the text as it is where there is no such column. */

@@ -1,5 +1,6 @@
 package dev.hapster.core.definition.edit;
 
+import dev.hapster.core.definition.section.PlaceSection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -12,10 +13,6 @@ import org.snakeyaml.engine.v2.nodes.SequenceNode;
 
 /** Changes the places of a job in the text of its file, and nothing else in it. */
 public final class JobEdit extends YamlText {
-
-    private static final List<String> RULES = List.of("take", "skip", "size", "modified", "created", "rank");
-    /** Sections that stand behind `find` in a job file. */
-    private static final List<String> BEHIND = List.of("read", "map");
 
     private JobEdit(String text) {
         super(text);
@@ -95,7 +92,7 @@ public final class JobEdit extends YamlText {
      */
     @Override
     String add(MappingNode map, String key, Object value) {
-        if (RULES.contains(key) || map.getValue().isEmpty()) {
+        if (PlaceSection.RULES.contains(key) || map.getValue().isEmpty()) {
             return super.add(map, key, value);
         }
         return addBehind(
@@ -134,7 +131,7 @@ public final class JobEdit extends YamlText {
     private String move(int number, String key, int by) {
         MappingNode map = place(number);
         List<NodeTuple> rules = map.getValue().stream()
-                .filter(pair -> RULES.contains(key(pair)))
+                .filter(pair -> PlaceSection.RULES.contains(key(pair)))
                 .toList();
         int from = rules.stream().map(JobEdit::key).toList().indexOf(key);
         int to = from + Integer.signum(by);
@@ -177,20 +174,7 @@ public final class JobEdit extends YamlText {
                     Math.max(end(empty.getKeyNode()) + 1, end(empty.getValueNode())),
                     section);
         }
-        Optional<NodeTuple> behind = root == null
-                ? Optional.empty()
-                : root.getValue().stream()
-                        .filter(pair -> BEHIND.contains(key(pair)))
-                        .findFirst();
-        if (behind.isPresent()) {
-            int at = start(behind.get().getKeyNode());
-            while (at > 0 && text.startsWith("#", lineStart(at - 1))) {
-                at = lineStart(at - 1); // comments right above a section belong to it
-            }
-            boolean apart = at > 1 && text.substring(lineStart(at - 1), at).isBlank();
-            return put(at, at, section + lineBreak() + (apart ? lineBreak() : ""));
-        }
-        return text + (text.isEmpty() || text.endsWith("\n") ? "" : lineBreak()) + section + lineBreak();
+        return withSection("find", section);
     }
 
     private String block(Map<?, ?> keys, String indent) {

@@ -1,5 +1,7 @@
 package dev.hapster.core.definition.edit;
 
+import dev.hapster.core.definition.section.JobSection;
+import dev.hapster.core.definition.section.MappingSection.Cleaning;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -27,7 +29,7 @@ class YamlText {
 
     private static final String PLAIN = "[\\p{L}\\p{N}_./$][\\p{L}\\p{N}_./${}: -]*";
     /** Words in lists that nobody puts in quotes. */
-    private static final List<String> STEPS = List.of("trim", "upper", "lower");
+    private static final List<String> STEPS = Cleaning.WORDS;
 
     private static final int MOST_LEVELS = 20;
     private static final List<String> WORDS = List.of("true", "false", "null", "yes", "no", "on", "off", "~");
@@ -254,5 +256,30 @@ class YamlText {
             }
         });
         return out.append('"').toString();
+    }
+
+    /**
+     * Puts a section of a job where files have it by custom: above the first of those that come later, together with
+     * the comments right above that one.
+     *
+     * @param section its text, without the last line break
+     */
+    final String withSection(String name, String section) {
+        List<String> names = JobSection.SECTION.names();
+        List<String> later = names.subList(names.indexOf(name) + 1, names.size());
+        Optional<NodeTuple> behind = root == null
+                ? Optional.empty()
+                : root.getValue().stream()
+                        .filter(pair -> later.contains(key(pair)))
+                        .findFirst();
+        if (behind.isEmpty()) {
+            return text + (text.isEmpty() || text.endsWith("\n") ? "" : lineBreak()) + section + lineBreak();
+        }
+        int at = start(behind.get().getKeyNode());
+        while (at > 0 && text.startsWith("#", lineStart(at - 1))) {
+            at = lineStart(at - 1); // comments right above a section belong to it
+        }
+        boolean apart = at > 1 && text.substring(lineStart(at - 1), at).isBlank();
+        return put(at, at, section + lineBreak() + (apart ? lineBreak() : ""));
     }
 }

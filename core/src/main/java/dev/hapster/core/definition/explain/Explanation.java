@@ -5,14 +5,13 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.definition.JobDef.Book;
 import dev.hapster.core.definition.JobDef.Clean;
-import dev.hapster.core.definition.JobDef.Format;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
-import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.definition.JobDef.Sheets;
-import dev.hapster.core.definition.JobDef.Tree;
+import dev.hapster.core.definition.key.Key;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.pattern.NamePattern;
 import java.util.ArrayList;
 import java.util.List;
@@ -60,23 +59,10 @@ public record Explanation(
 
     private static List<String> load(Handling handling, DatasetDef dataset) {
         List<String> sentences = new ArrayList<>();
-        sentences.add(
-                switch (handling.load()) {
-                    case BY_FILE ->
-                        "A second run loads new files, and those that changed; the rows of a changed file "
-                                + "replace those that it brought before. Unchanged files are skipped.";
-                    case REPLACE ->
-                        "A second run leaves in the dataset, of this job, exactly the files that it then takes: "
-                                + "rows of files that are gone or rejected by then are taken out. Unchanged "
-                                + "files are not read again.";
-                    case APPEND ->
-                        "A second run adds the rows of new files, and all rows of files that changed; rows that "
-                                + "are there stay. Unchanged files are skipped.";
-                    case UPDATE ->
-                        "A second run adds the rows of new and changed files; a row with the same "
-                                + String.join(", ", dataset.key())
-                                + " as an older one takes its place. Unchanged files are skipped.";
-                });
+        sentences.add("A second run " + handling.load().secondRun().replace("`", "") + ".");
+        if (handling.load() == Handling.Load.UPDATE) {
+            sentences.add("The key of " + dataset.name() + " is " + String.join(", ", dataset.key()) + ".");
+        }
         handling.newestBy()
                 .ifPresent(column -> sentences.add("Of several rows with one key, the one with the latest " + column
                         + " counts; of those with the same, the last to arrive."));
@@ -206,92 +192,67 @@ public record Explanation(
 
     private static List<String> read(Read read) {
         List<String> sentences = new ArrayList<>();
-        boolean text = read.as() == Format.DELIMITED || read.as() == Format.LINES || read.as() == Format.FIXED;
-        sentences.add(
-                read.as() == Format.DELIMITED
-                        ? "Reads delimited text in " + read.encoding().name() + ", separated by "
-                                + mark(read.separator())
-                                + read.quote()
-                                        .map(quote -> ", quoted with " + mark(quote))
-                                        .orElse(", with no quoting")
-                                + read.escape()
-                                        .map(escape -> "; " + mark(escape) + " takes the next character's meaning away")
-                                        .orElse("")
-                                + "."
-                        : text
-                                ? "Reads " + read.as().noun() + " in "
-                                        + read.encoding().name() + "."
-                                : read.as() == Format.WORKBOOK
-                                        ? "Reads workbooks, sheet by sheet" + book(read.book()) + "."
-                                        : "Reads " + read.as().noun() + rows(read.as(), read.tree()) + ".");
-        if (read.linesAbove() > 0) {
-            String what = read.as() == Format.WORKBOOK ? " row" : " line";
-            sentences.add("Skips " + read.linesAbove() + what + (read.linesAbove() == 1 ? "" : "s") + " on top.");
-        }
-        read.comment().ifPresent(comment -> sentences.add("Skips lines that begin with \"" + comment + "\"."));
-        if (read.as() == Format.FIXED) {
-            sentences.add("Columns stand at "
-                    + read.spans().stream()
-                            .map(span -> span.name() + " " + span.from() + "-"
-                                    + (span.to() == Integer.MAX_VALUE ? "" : span.to()))
-                            .collect(Collectors.joining(", "))
-                    + ".");
-        } else if (read.as() == Format.LINES) {
-            sentences.add("Each line is one column, " + read.names().get(0) + ".");
-        } else if (text || read.as() == Format.WORKBOOK) {
-            sentences.add(
-                    read.headerContains().isPresent()
-                            ? "The first " + (text ? "line" : "row") + " that holds \""
-                                    + read.headerContains().get() + "\" names the columns."
-                            : !read.hasHeader()
-                                    ? "There is no header; the columns are " + String.join(", ", read.names()) + "."
-                                    : read.headerOnce()
-                                            ? "One of the files names the columns of all."
-                                            : "The next " + (text ? "line" : "row") + " names the columns.");
-        }
-        if (read.linesBelow() > 0 || read.endsAt().isPresent()) {
-            sentences.add("Rows end "
-                    + read.endsAt()
-                            .map(start -> "at the line that begins with \"" + start + "\"")
-                            .orElse("")
-                    + (read.linesBelow() > 0 && read.endsAt().isPresent() ? " or " : "")
-                    + (read.linesBelow() > 0
-                            ? read.linesBelow() + (read.linesBelow() == 1 ? " line" : " lines") + " before the last"
-                            : "")
-                    + ".");
-        }
-        if (read.fillShort() || read.cutLong()) {
-            sentences.add((read.fillShort() ? "Rows with too few fields are filled up" : "")
-                    + (read.fillShort() && read.cutLong() ? ", " : "")
-                    + (read.cutLong() ? "rows with too many are cut" : "") + ".");
-        }
-        if (read.surplus().ignoreExtra() || !read.surplus().ignored().isEmpty()) {
-            sentences.add("Skips "
-                    + (read.surplus().ignoreExtra()
-                            ? "columns that are not mapped"
-                            : (read.surplus().ignored().size() == 1 ? "the column " : "the columns ")
-                                    + list(read.surplus().ignored()))
-                    + ".");
-        }
-        if (read.surplus().missingEmpty()) {
-            sentences.add("Columns that a file lacks are left empty, unless they are required.");
-        }
-        if (!read.emptyAs().equals(List.of(""))) {
-            sentences.add("Takes " + list(read.emptyAs()) + " as empty.");
+        sentences.add("Reads " + what(read) + ".");
+        for (Key<?> key : ReadSection.SECTION.keys()) {
+            String sentence = key == ReadSection.NAMES ? header(read) : sentence(read, key);
+            if (!sentence.isEmpty()) {
+                sentences.add(sentence);
+            }
         }
         return sentences;
     }
 
-    private static String book(Book book) {
-        String where = book.table().map(table -> ", the table " + table).orElse("")
-                + book.range().map(range -> ", a part of the cells").orElse("");
-        return where + (book.repeatMerged() ? "; merged cells all have the value of the first" : "");
+    private static <T> String sentence(Read read, Key<T> key) {
+        return key.sentence(read.get(key));
     }
 
-    private static String rows(Format format, Tree tree) {
-        return tree.rows().isEmpty()
-                ? ""
-                : ", a row for each of " + String.join(format == Format.XML ? "/" : ".", tree.rows());
+    private static String what(Read read) {
+        return switch (read.as()) {
+            case DELIMITED ->
+                read.as().noun() + " in " + read.get(ReadSection.ENCODING).name() + ", separated by "
+                        + mark(read.get(ReadSection.SEPARATOR))
+                        + read.get(ReadSection.QUOTE)
+                                .map(quote -> ", quoted with " + mark(quote))
+                                .orElse(", with no quoting")
+                        + read.get(ReadSection.ESCAPE)
+                                .map(escape -> "; " + mark(escape) + " takes the next character's meaning away")
+                                .orElse("");
+            case LINES, FIXED ->
+                read.as().noun() + " in " + read.get(ReadSection.ENCODING).name();
+            case WORKBOOK ->
+                "workbooks, sheet by sheet"
+                        + read.get(ReadSection.TABLE)
+                                .map(table -> ", the table " + table)
+                                .orElse("")
+                        + read.get(ReadSection.RANGE)
+                                .map(range -> ", a part of the cells")
+                                .orElse("")
+                        + (read.get(ReadSection.REPEAT_MERGED) ? "; merged cells all have the value of the first" : "");
+            case JSON, JSON_LINES, XML, PARQUET -> {
+                List<String> rows = read.get(ReadSection.ROWS);
+                yield read.as().noun()
+                        + (rows.isEmpty()
+                                ? ""
+                                : ", a row for each of " + String.join(read.as().pathMark(), rows));
+            }
+        };
+    }
+
+    /** Where the columns' names come from. */
+    private static String header(Read read) {
+        String row = read.as().isText() ? "line" : "row";
+        return switch (read.as()) {
+            case LINES -> "Each line is one column, " + read.names().get(0) + ".";
+            case DELIMITED, WORKBOOK ->
+                read.get(ReadSection.HEADER_CONTAINS)
+                        .map(text -> "The first " + row + " that holds \"" + text + "\" names the columns.")
+                        .orElseGet(() -> !read.hasHeader()
+                                ? "There is no header; the columns are " + String.join(", ", read.names()) + "."
+                                : read.get(ReadSection.HEADER_ONCE)
+                                        ? "One of the files names the columns of all."
+                                        : "The next " + row + " names the columns.");
+            default -> "";
+        };
     }
 
     private static String column(ColumnDef column, Mapping mapping) {

@@ -1,6 +1,7 @@
 package dev.hapster.core.read.preview;
 
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.Signature;
 import dev.hapster.core.read.bytes.Transcoded;
 import dev.hapster.core.read.bytes.Unpacked;
@@ -134,12 +135,12 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
             }
             if (plain.isPresent()) {
                 return from < 1
-                        ? last(plain.get(), rules.encoding(), most)
-                        : from(plain.get(), rules.encoding(), from, most);
+                        ? last(plain.get(), rules.get(ReadSection.ENCODING), most)
+                        : from(plain.get(), rules.get(ReadSection.ENCODING), from, most);
             }
             return from < 1
-                    ? last(open(content.stream(), rules.encoding()), most)
-                    : from(content.stream(), rules.encoding(), from, most);
+                    ? last(open(content.stream(), rules.get(ReadSection.ENCODING)), most)
+                    : from(content.stream(), rules.get(ReadSection.ENCODING), from, most);
         } catch (FileRejectedException wrong) {
             throw new IOException("it " + wrong.reason().sentence(), wrong);
         }

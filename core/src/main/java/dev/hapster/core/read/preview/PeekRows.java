@@ -1,8 +1,7 @@
 package dev.hapster.core.read.preview;
 
-import dev.hapster.core.definition.JobDef.Format;
-import dev.hapster.core.definition.JobDef.Read;
-import dev.hapster.core.definition.JobDef.Tree;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.read.Signature;
 import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.preview.Peek.Line;
@@ -119,7 +118,7 @@ final class PeekRows {
 
     private static String records(Content content, Read rules, Window window)
             throws IOException, FileRejectedException {
-        Read whole = rules.whole(Format.PARQUET, Tree.USUAL, List.of());
+        Read whole = rules.whole(Format.PARQUET);
         try (RecordReader reader = new TreeReader(content, whole, 1)) {
             RawBatch batch = RecordReader.batchFor(reader.header());
             boolean wanted = true;

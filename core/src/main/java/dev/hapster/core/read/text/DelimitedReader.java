@@ -1,7 +1,8 @@
 package dev.hapster.core.read.text;
 
-import dev.hapster.core.definition.JobDef.Format;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.bytes.Shortened;
 import dev.hapster.core.read.bytes.Transcoded;
 import dev.hapster.core.read.bytes.Unpacked;
@@ -97,24 +98,24 @@ public final class DelimitedReader implements RecordReader {
         this.rules = rules;
         this.shared = !shared.isEmpty();
         header = shared.getBytes(StandardCharsets.UTF_8);
-        utf8 = rules.encoding().equals(StandardCharsets.UTF_8)
-                || rules.encoding().equals(StandardCharsets.US_ASCII);
-        InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.encoding());
-        in = rules.linesBelow() > 0 ? new Shortened(text, rules.linesBelow()) : text;
-        between = rules.separator().getBytes(StandardCharsets.UTF_8);
-        escapes = rules.escape().isPresent();
-        escape = escapes ? (byte) (char) rules.escape().get() : 0;
+        utf8 = rules.get(ReadSection.ENCODING).equals(StandardCharsets.UTF_8)
+                || rules.get(ReadSection.ENCODING).equals(StandardCharsets.US_ASCII);
+        InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.get(ReadSection.ENCODING));
+        in = rules.get(ReadSection.LINES_BELOW) > 0 ? new Shortened(text, rules.get(ReadSection.LINES_BELOW)) : text;
+        between = rules.get(ReadSection.SEPARATOR).getBytes(StandardCharsets.UTF_8);
+        escapes = rules.get(ReadSection.ESCAPE).isPresent();
+        escape = escapes ? (byte) (char) rules.get(ReadSection.ESCAPE).get() : 0;
         boolean whole = rules.as() != Format.DELIMITED;
         plain = whole || (between.length == 1 && between[0] > 0 && !escapes);
         separator = whole ? NEVER : between[0];
-        comment = rules.comment()
+        comment = rules.get(ReadSection.COMMENT)
                 .map(start -> start.getBytes(StandardCharsets.UTF_8))
                 .orElse(null);
-        endsAt = rules.endsAt()
+        endsAt = rules.get(ReadSection.ENDS_AT)
                 .map(start -> start.getBytes(StandardCharsets.UTF_8))
                 .orElse(null);
-        quotes = !whole && rules.quote().isPresent();
-        quote = quotes ? (byte) (char) rules.quote().get() : 0;
+        quotes = !whole && rules.get(ReadSection.QUOTE).isPresent();
+        quote = quotes ? (byte) (char) rules.get(ReadSection.QUOTE).get() : 0;
         if (plain) {
             ends[separator & 0xff] = true;
         }
@@ -127,23 +128,24 @@ public final class DelimitedReader implements RecordReader {
         fill(); // the first look at the bytes
         opened = true;
         if (filled == 0) {
-            throw new FileRejectedException(rules.linesBelow() > 0 ? Reasons.noHeader(0, 0) : Reasons.fileEmpty());
+            throw new FileRejectedException(
+                    rules.get(ReadSection.LINES_BELOW) > 0 ? Reasons.noHeader(0, 0) : Reasons.fileEmpty());
         }
-        for (int i = 0; i < rules.linesAbove(); i++) {
+        for (int i = 0; i < rules.get(ReadSection.LINES_ABOVE); i++) {
             if (!skipLine()) {
-                throw new FileRejectedException(Reasons.noHeader(line - 1, rules.linesAbove()));
+                throw new FileRejectedException(Reasons.noHeader(line - 1, rules.get(ReadSection.LINES_ABOVE)));
             }
         }
         headed = !rules.hasHeader();
         if (!rules.hasHeader()) {
             return new Header(rules.names(), "");
         }
-        if (rules.headerContains().isPresent()) {
-            seek(rules.headerContains().get());
+        if (rules.get(ReadSection.HEADER_CONTAINS).isPresent()) {
+            seek(rules.get(ReadSection.HEADER_CONTAINS).get());
         }
         RawBatch one = new RawBatch(MOST_COLUMNS, 1);
         if (!next(one)) {
-            throw new FileRejectedException(Reasons.noHeader(line - 1, rules.linesAbove()));
+            throw new FileRejectedException(Reasons.noHeader(line - 1, rules.get(ReadSection.LINES_ABOVE)));
         }
         records = 0;
         if (one.fields[0] > MOST_COLUMNS) {
@@ -340,14 +342,14 @@ public final class DelimitedReader implements RecordReader {
     /** Makes a row with too few or too many fields fit, where the job says so. */
     private void ragged(RawBatch batch, int row) {
         int fields = batch.fields[row];
-        if (fields < batch.width && rules.fillShort()) {
+        if (fields < batch.width && rules.get(ReadSection.FILL_SHORT)) {
             for (int at = row * batch.width + fields; at < (row + 1) * batch.width; at++) {
                 batch.from[at] = batch.recordTo[row];
                 batch.to[at] = batch.recordTo[row];
             }
             batch.fields[row] = batch.width;
             filledRows++;
-        } else if (fields > batch.width && rules.cutLong()) {
+        } else if (fields > batch.width && rules.get(ReadSection.CUT_LONG)) {
             batch.fields[row] = batch.width;
             cutRows++;
         }
@@ -584,7 +586,7 @@ public final class DelimitedReader implements RecordReader {
             }
         } catch (Transcoded.WrongByteException wrong) {
             throw new FileRejectedException(Reasons.encodingDiffers(
-                    rules.encoding().name(), lineAt(filled), wrong.offset, hex(wrong.value), ""));
+                    rules.get(ReadSection.ENCODING).name(), lineAt(filled), wrong.offset, hex(wrong.value), ""));
         } catch (Unpacked.DamagedException wrong) {
             throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
         }
@@ -605,7 +607,7 @@ public final class DelimitedReader implements RecordReader {
     private void recognise() throws FileRejectedException {
         if (utf8 && (starts(0xff, 0xfe) || starts(0xfe, 0xff))) {
             throw new FileRejectedException(
-                    Reasons.encodingMarked(rules.encoding().name(), "UTF-16"));
+                    Reasons.encodingMarked(rules.get(ReadSection.ENCODING).name(), "UTF-16"));
         }
         if (starts(0xef, 0xbb, 0xbf)) {
             pos = 3;
@@ -616,7 +618,7 @@ public final class DelimitedReader implements RecordReader {
                 && window[0] == 0 == (window[2] == 0)
                 && window[1] == 0 == (window[3] == 0)) {
             throw new FileRejectedException(Reasons.encodingDiffers(
-                    rules.encoding().name(),
+                    rules.get(ReadSection.ENCODING).name(),
                     1,
                     window[0] == 0 ? 0 : 1,
                     "0x00",
@@ -639,7 +641,11 @@ public final class DelimitedReader implements RecordReader {
         }
         boolean western = utf8 && (window[at] & 0xff) >= 0x80;
         return Reasons.encodingDiffers(
-                rules.encoding().name(), lineAt(at), before + at, hex(window[at]), western ? "windows-1252" : "");
+                rules.get(ReadSection.ENCODING).name(),
+                lineAt(at),
+                before + at,
+                hex(window[at]),
+                western ? "windows-1252" : "");
     }
 
     private long lineAt(int index) {
@@ -656,6 +662,6 @@ public final class DelimitedReader implements RecordReader {
 
     /** Rules by which every line is one field. */
     public static Read lines(Read rules) {
-        return rules.whole(Format.LINES, rules.tree(), List.of("line"));
+        return rules.whole(Format.LINES);
     }
 }

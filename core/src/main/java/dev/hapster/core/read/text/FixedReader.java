@@ -1,7 +1,8 @@
 package dev.hapster.core.read.text;
 
-import dev.hapster.core.definition.JobDef.Read;
-import dev.hapster.core.definition.JobDef.Span;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.definition.read.Span;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
@@ -27,7 +28,7 @@ public final class FixedReader implements RecordReader {
     public FixedReader(DelimitedReader lines, Read rules) {
         this.lines = lines;
         this.rules = rules;
-        spans = rules.spans().toArray(Span[]::new);
+        spans = rules.get(ReadSection.COLUMNS).toArray(Span[]::new);
         end = spans[spans.length - 1].to();
     }
 
@@ -84,13 +85,13 @@ public final class FixedReader implements RecordReader {
             batch.from[base++] = from;
             batch.to[base - 1] = last;
         }
-        if (fields < spans.length && rules.fillShort()) {
+        if (fields < spans.length && rules.get(ReadSection.FILL_SHORT)) {
             fields = spans.length;
             filled++;
         }
         if (end != Integer.MAX_VALUE && !blank(b, at, to)) {
-            fields += rules.cutLong() ? 0 : 1;
-            cut += rules.cutLong() ? 1 : 0;
+            fields += rules.get(ReadSection.CUT_LONG) ? 0 : 1;
+            cut += rules.get(ReadSection.CUT_LONG) ? 1 : 0;
         }
         batch.fields[row] = fields;
     }

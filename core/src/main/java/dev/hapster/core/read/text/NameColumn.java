@@ -1,7 +1,9 @@
 package dev.hapster.core.read.text;
 
-import dev.hapster.core.definition.JobDef.Read;
 import dev.hapster.core.definition.NameList;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -19,7 +21,6 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Enumeration;
 import java.util.List;
-import java.util.Optional;
 import java.util.function.BiConsumer;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipFile;
@@ -34,8 +35,6 @@ public final class NameColumn {
     private static final long MOST_INFLATED = 256_000_000;
     private static final int MOST_NAMES = 100_000;
     private static final String SEPARATORS = ",;\t|";
-    /** A character that stands in no line, so that each line is one field. */
-    private static final char NEVER = '\u001f';
 
     private NameColumn() {}
 
@@ -93,7 +92,7 @@ public final class NameColumn {
     }
 
     private static void lines(Path file, NameList list, Counting names) throws IOException, FileRejectedException {
-        Read rules = new Read(NEVER, Optional.empty(), list.encoding(), 0, List.of("name"), List.of(""));
+        Read rules = Read.USUAL.with(ReadSection.AS, Format.LINES).with(ReadSection.ENCODING, list.encoding());
         try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
             DelimitedReader reader = new DelimitedReader(in, rules);
             column(reader, 0, names, RecordReader.batchFor(reader.header()));
@@ -122,7 +121,10 @@ public final class NameColumn {
             char separator = tried.charAt(i);
             try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
                 DelimitedReader reader = new DelimitedReader(
-                        in, new Read(separator, Optional.of('"'), list.encoding(), 0, List.of(), List.of("")));
+                        in,
+                        Read.USUAL
+                                .with(ReadSection.SEPARATOR, String.valueOf(separator))
+                                .with(ReadSection.ENCODING, list.encoding()));
                 Header header = reader.header();
                 int field = find(column, header.names());
                 if (field >= 0) {

@@ -1,7 +1,7 @@
 package dev.hapster.core.read.tree;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;

@@ -1,8 +1,9 @@
 package dev.hapster.core.read.tree;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import dev.hapster.core.definition.JobDef.Format;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.bytes.Transcoded;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.record.Header;
@@ -41,15 +42,15 @@ public final class TreeReader implements RecordReader {
         this.rules = rules;
         this.most = most;
         boolean xml = rules.as() == Format.XML;
-        List<String> path = rules.tree().rows();
+        List<String> path = rules.get(ReadSection.ROWS);
         shape = new TreeShape(xml && path.isEmpty() ? List.of("*", "*") : path, xml ? "/" : ".", xml ? "/" : "$.");
     }
 
     private TreeSource open() throws IOException, FileRejectedException {
         return switch (rules.as()) {
-            case JSON -> new JsonSource(Transcoded.utf8(content.stream(), rules.encoding()));
+            case JSON -> new JsonSource(Transcoded.utf8(content.stream(), rules.get(ReadSection.ENCODING)));
             case JSON_LINES -> new JsonLinesSource(content.stream(), DelimitedReader.lines(rules));
-            case XML -> new XmlSource(content.stream(), rules.tree().namespaces());
+            case XML -> new XmlSource(content.stream(), rules.get(ReadSection.NAMESPACES));
             default -> new ParquetSource(content.file());
         };
     }
@@ -63,21 +64,19 @@ public final class TreeReader implements RecordReader {
                 ((ParquetSource) first).describe(scan);
                 shape.forget();
             }
-            while (!(described && rules.tree().rows().isEmpty()) && scan.rows() < most && first.advance(scan)) {
+            while (!(described && rules.get(ReadSection.ROWS).isEmpty()) && scan.rows() < most && first.advance(scan)) {
                 continue;
             }
         }
         names = shape.names();
-        boolean some = (rules.as() == Format.PARQUET && rules.tree().rows().isEmpty()) || shape.hasRows();
+        boolean some =
+                (rules.as() == Format.PARQUET && rules.get(ReadSection.ROWS).isEmpty()) || shape.hasRows();
         if (!some || names.isEmpty()) {
             throw new FileRejectedException(
-                    rules.tree().rows().isEmpty()
+                    rules.get(ReadSection.ROWS).isEmpty()
                             ? Reasons.noRecords()
                             : Reasons.rowsMissing(
-                                    String.join(
-                                            rules.as() == Format.XML ? "/" : ".",
-                                            rules.tree().rows()),
-                                    names));
+                                    String.join(rules.as().pathMark(), rules.get(ReadSection.ROWS)), names));
         }
         return new Header(names, "");
     }

@@ -1,7 +1,8 @@
 package dev.hapster.core.read.workbook;
 
-import dev.hapster.core.definition.JobDef.Range;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Range;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -68,7 +69,7 @@ public final class WorkbookReader implements RecordReader {
 
     private Header find() throws IOException, FileRejectedException {
         locate();
-        if (rules.book().repeatMerged()) {
+        if (rules.get(ReadSection.REPEAT_MERGED)) {
             merged = grid.merged();
         }
         boolean named = !rules.hasHeader() || !declaredHeader;
@@ -79,8 +80,8 @@ public final class WorkbookReader implements RecordReader {
         boolean some = false;
         while (advance()) {
             some = true;
-            boolean wanted = rules.headerContains().isEmpty()
-                    || holds(rules.headerContains().get());
+            boolean wanted = rules.get(ReadSection.HEADER_CONTAINS).isEmpty()
+                    || holds(rules.get(ReadSection.HEADER_CONTAINS).get());
             int last = last();
             if (wanted && last >= first()) {
                 if (named) {
@@ -91,10 +92,10 @@ public final class WorkbookReader implements RecordReader {
         }
         throw new FileRejectedException(
                 !some
-                        ? Reasons.sheetEmpty(rules.linesAbove())
-                        : rules.headerContains()
+                        ? Reasons.sheetEmpty(rules.get(ReadSection.LINES_ABOVE))
+                        : rules.get(ReadSection.HEADER_CONTAINS)
                                 .map(text -> Reasons.headerNotFound(text, row.number))
-                                .orElseGet(() -> Reasons.sheetEmpty(rules.linesAbove())));
+                                .orElseGet(() -> Reasons.sheetEmpty(rules.get(ReadSection.LINES_ABOVE))));
     }
 
     private int first() {
@@ -121,9 +122,9 @@ public final class WorkbookReader implements RecordReader {
 
     private void locate() throws IOException, FileRejectedException {
         declaredHeader = true;
-        range = rules.book().range().orElse(new Range(1, Integer.MAX_VALUE, 1, Integer.MAX_VALUE));
-        if (rules.book().table().isPresent()) {
-            String wanted = rules.book().table().get();
+        range = rules.get(ReadSection.RANGE).orElse(Range.ALL);
+        if (rules.get(ReadSection.TABLE).isPresent()) {
+            String wanted = rules.get(ReadSection.TABLE).get();
             Optional<List<Grid.Table>> tables = grid.tables();
             if (tables.isEmpty()) {
                 throw new FileRejectedException(
@@ -188,7 +189,7 @@ public final class WorkbookReader implements RecordReader {
         while (!ended && grid.next(row)) {
             if (row.number > range.lastRow()) {
                 ended = true;
-            } else if (row.number >= (long) range.firstRow() + rules.linesAbove()) {
+            } else if (row.number >= (long) range.firstRow() + rules.get(ReadSection.LINES_ABOVE)) {
                 repeat();
                 return true;
             } else {
@@ -236,20 +237,21 @@ public final class WorkbookReader implements RecordReader {
 
     /** The next row that holds anything, as many behind it read as are no rows at the end; null where there is none. */
     private GridRow record() throws IOException, FileRejectedException {
-        while (ahead.size() <= rules.linesBelow() && advance()) {
+        while (ahead.size() <= rules.get(ReadSection.LINES_BELOW) && advance()) {
             if (last() < first()) {
                 continue;
             }
-            if (rules.endsAt().isPresent() && begins(rules.endsAt().get())) {
+            if (rules.get(ReadSection.ENDS_AT).isPresent()
+                    && begins(rules.get(ReadSection.ENDS_AT).get())) {
                 ended = true;
                 break;
             }
-            if (rules.linesBelow() == 0 && ahead.isEmpty()) {
+            if (rules.get(ReadSection.LINES_BELOW) == 0 && ahead.isEmpty()) {
                 return row;
             }
             ahead.addLast(copy(row));
         }
-        return ahead.size() > rules.linesBelow() ? ahead.removeFirst() : null;
+        return ahead.size() > rules.get(ReadSection.LINES_BELOW) ? ahead.removeFirst() : null;
     }
 
     private boolean begins(String text) {
@@ -327,7 +329,7 @@ public final class WorkbookReader implements RecordReader {
     private void strays(RawBatch batch, GridRow one, int at) {
         for (int column = first(); column < Math.min(one.width, range.lastColumn()); column++) {
             if ((column >= fields.length || fields[column] < 0) && !one.isBlank(column)) {
-                if (rules.cutLong()) {
+                if (rules.get(ReadSection.CUT_LONG)) {
                     cut++;
                 } else {
                     Reason reason = Reasons.strayCell(address(column, one.number), one.text(column));

@@ -1,6 +1,6 @@
 package dev.hapster.core.read.workbook;
 
-import dev.hapster.core.definition.JobDef.Range;
+import dev.hapster.core.definition.read.Range;
 import dev.hapster.core.read.bytes.EntryInput;
 import dev.hapster.core.read.bytes.Unpacked.DamagedException;
 import dev.hapster.core.read.bytes.Utf8Buffer;

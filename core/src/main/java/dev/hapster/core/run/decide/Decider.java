@@ -5,6 +5,7 @@ import dev.hapster.core.catalogue.Fingerprint;
 import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.definition.Handling.Load;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
@@ -99,7 +100,7 @@ public final class Decider {
             return byTheseRules;
         }
         boolean rulesMatter = known.rejected() > 0
-                || prepared.job().read().headerOnce()
+                || prepared.job().read().get(ReadSection.HEADER_ONCE)
                 || prepared.job().handling().load() == Load.REPLACE;
         boolean copy = known.standing().copyOf() != 0;
         return known.standing().stands()

@@ -1,7 +1,7 @@
 package dev.hapster.core.run.inspect;
 
 import dev.hapster.core.catalogue.Afterwards;
-import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.reason.Reason;
 import java.util.List;
 import java.util.Optional;

@@ -3,7 +3,7 @@ package dev.hapster.core.run.inspect;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
-import dev.hapster.core.definition.Nearest;
+import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;

@@ -1,6 +1,6 @@
 package dev.hapster.core.run.inspect;
 
-import dev.hapster.core.definition.Problem;
+import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.reason.Reason;
 import java.util.List;
 import java.util.Optional;

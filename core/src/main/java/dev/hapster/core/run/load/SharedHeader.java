@@ -3,6 +3,7 @@ package dev.hapster.core.run.load;
 import dev.hapster.core.catalogue.Catalogue;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.record.Header;
@@ -33,7 +34,7 @@ public final class SharedHeader {
      */
     public static Optional<Header> find(
             JobDef job, DatasetDef dataset, List<Candidate> files, Catalogue catalogue, Path scratch) {
-        if (!job.read().headerOnce()) {
+        if (!job.read().get(ReadSection.HEADER_ONCE)) {
             return Optional.empty();
         }
         Optional<Header> found = among(job, dataset, files, scratch);

@@ -1,6 +1,7 @@
 package dev.hapster.core.run.open;
 
-import dev.hapster.core.definition.JobDef.Format;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.record.Header;
@@ -28,7 +29,8 @@ public final class FileOpening {
     /** @param most rows of a nested file that are looked at to learn its columns */
     public static RecordReader open(Prepared prepared, Candidate file, SourceContent content, long most)
             throws IOException, FileRejectedException {
-        if (prepared.job().read().headerOnce() && prepared.shared().isEmpty()) {
+        if (prepared.job().read().get(ReadSection.HEADER_ONCE)
+                && prepared.shared().isEmpty()) {
             throw new FileRejectedException(Reasons.sharedHeaderMissing());
         }
         return Formats.open(content, prepared.job().read(), file.sheet(), prepared.shared(), most);
@@ -51,7 +53,7 @@ public final class FileOpening {
     private static Reason missing(Prepared prepared, Header header, Binding binding, RecordReader reader)
             throws IOException {
         if (prepared.job().read().as() == Format.DELIMITED) {
-            String declared = prepared.job().read().separator();
+            String declared = prepared.job().read().get(ReadSection.SEPARATOR);
             Optional<Character> better = Separators.better(
                     header.original(),
                     declared,

@@ -2,7 +2,8 @@ package dev.hapster.core.run.open;
 
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.definition.JobDef.Format;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
@@ -32,13 +33,13 @@ final class Likely {
         }
         if (header.names().stream().anyMatch(name -> name.matches(".*[\u00c3\u00c2][\u0080-\u00bf\u2013-\u2122].*"))) {
             return "it looks like UTF-8 that is read as "
-                    + job.read().encoding().name() + "; set `encoding: UTF-8`";
+                    + job.read().get(ReadSection.ENCODING).name() + "; set `encoding: UTF-8`";
         }
         if (header.names().stream().anyMatch(name -> name.indexOf('\ufffd') >= 0)) {
             return "it looks like another encoding than "
-                    + job.read().encoding().name();
+                    + job.read().get(ReadSection.ENCODING).name();
         }
-        boolean grid = job.read().as() == Format.DELIMITED || job.read().as() == Format.WORKBOOK;
+        boolean grid = job.read().as().mayHaveHeader();
         if (grid && job.read().hasHeader()) {
             int found = Binding.fit(dataset, job, header.names());
             long line = header(dataset, job, header, reader, found);

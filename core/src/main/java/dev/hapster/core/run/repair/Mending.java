@@ -4,12 +4,13 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Clean;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.edit.ColumnEdit;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.workspace.Workspace;
@@ -211,7 +212,7 @@ public final class Mending {
             return;
         }
         List<String> empty =
-                new ArrayList<>(source().emptyAs().orElse(job.read().emptyAs()));
+                new ArrayList<>(source().emptyAs().orElse(job.read().get(ReadSection.EMPTY_AS)));
         empty.addAll(words);
         inJob(
                 "empty_as",

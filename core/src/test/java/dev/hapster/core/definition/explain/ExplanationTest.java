@@ -4,9 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.definition.DefinitionException;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.yaml.DefinitionException;
 import java.util.Optional;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
@@ -48,7 +48,7 @@ class ExplanationTest {
         assertThat(words.read())
                 .containsExactly(
                         "Reads delimited text in UTF-8, separated by tab, with no quoting.",
-                        "Skips 1 line on top.",
+                        "Skips the first line.",
                         "There is no header; the columns are a, b.",
                         "Takes \"\", \"n/a\" as empty.");
         assertThat(words.map())

@@ -7,8 +7,8 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import de.siegmar.fastcsv.writer.CsvWriter;
 import de.siegmar.fastcsv.writer.QuoteStrategies;
-import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
@@ -36,7 +36,11 @@ class DelimitedReaderTest {
     private static final Read PLAIN = rules(',', UTF_8, 0, List.of());
 
     private static Read rules(char separator, Charset encoding, int above, List<String> names) {
-        return new Read(separator, Optional.of('"'), encoding, above, names, List.of(""));
+        return Read.USUAL
+                .with(ReadSection.SEPARATOR, String.valueOf(separator))
+                .with(ReadSection.ENCODING, encoding)
+                .with(ReadSection.LINES_ABOVE, above)
+                .with(ReadSection.NAMES, names);
     }
 
     /** Header and records, each record with its line and its fields. */
@@ -313,26 +317,9 @@ class DelimitedReaderTest {
         }
         byte[] bytes = text.toString().getBytes(UTF_8);
         Read quick = from("separator: ','");
-        Read slow = new Read(
-                JobDef.Format.DELIMITED,
-                ",",
-                quick.quote(),
-                Optional.of('\u0001'),
-                Optional.of("\u0002"),
-                UTF_8,
-                0,
-                Optional.empty(),
-                0,
-                Optional.of("\u0003"),
-                false,
-                false,
-                List.of(),
-                false,
-                List.of(""),
-                JobDef.Surplus.USUAL,
-                JobDef.Book.USUAL,
-                JobDef.Tree.USUAL,
-                List.of());
+        Read slow = quick.with(ReadSection.ESCAPE, Optional.of('\u0001'))
+                .with(ReadSection.COMMENT, Optional.of("\u0002"))
+                .with(ReadSection.ENDS_AT, Optional.of("\u0003"));
         assertThat(read(new Chunked(bytes, chunk), slow)).isEqualTo(read(new ByteArrayInputStream(bytes), quick));
     }
 

@@ -5,7 +5,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import de.siegmar.fastcsv.reader.CsvParseException;
 import de.siegmar.fastcsv.reader.CsvReader;
 import de.siegmar.fastcsv.reader.CsvRecord;
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.ByteArrayInputStream;
@@ -27,13 +28,8 @@ import net.jqwik.api.Provide;
 @SuppressWarnings({"deprecation", "removal"}) // the other reader is asked for what ours does
 class OtherReaderTest {
 
-    private static final Read RULES = new Read(
-            ',',
-            Optional.of('"'),
-            StandardCharsets.UTF_8,
-            0,
-            List.of("a", "b", "c", "d", "e", "f", "g", "h"),
-            List.of(""));
+    private static final Read RULES =
+            Read.USUAL.with(ReadSection.NAMES, List.of("a", "b", "c", "d", "e", "f", "g", "h"));
 
     @Provide
     Arbitrary<String> texts() {

@@ -3,7 +3,8 @@ package dev.hapster.core.read.text;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
-import dev.hapster.core.definition.JobDef.Read;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
@@ -12,16 +13,13 @@ import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
 /** RFC 4180, section 2, line by line: each rule of the text with its own examples. */
 class Rfc4180Test {
 
-    private static final Read NO_HEADER =
-            new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of("a", "b", "c"), List.of(""));
-    private static final Read HEADER =
-            new Read(',', Optional.of('"'), StandardCharsets.UTF_8, 0, List.of(), List.of(""));
+    private static final Read NO_HEADER = Read.USUAL.with(ReadSection.NAMES, List.of("a", "b", "c"));
+    private static final Read HEADER = Read.USUAL;
 
     private static List<List<String>> read(String text, Read rules) throws Exception {
         DelimitedReader reader =

@@ -13,12 +13,16 @@ import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.definition.Handling.Routing;
 import dev.hapster.core.definition.Handling.Then;
 import dev.hapster.core.definition.Handling.Within;
-import dev.hapster.core.definition.JobDef.Read;
-import dev.hapster.core.definition.Nearest;
 import dev.hapster.core.definition.TargetPattern;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.definition.section.JobSection;
+import dev.hapster.core.definition.section.JobSection.Duplicate;
+import dev.hapster.core.definition.section.JobSection.Route;
+import dev.hapster.core.definition.yaml.Nearest;
+import dev.hapster.core.definition.yaml.YamlMap;
 import dev.hapster.core.expression.Expression;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -28,19 +32,15 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /** Reads what a job's file says of rows and files once they are read. */
-final class HandlingKeys {
+final class HandlingParser {
 
-    static final List<String> DUPLICATES_KEYS = List.of("by", "within", "then");
-    static final List<String> REJECTS_KEYS = List.of("file_at", "run_at", "unusual");
-    static final List<String> AFTER_KEYS = List.of("loaded", "rejected", "waiting");
-    static final List<String> ROUTING_KEYS = List.of("move", "copy", "as", "delete");
     private static final Pattern LIMIT = Pattern.compile("(\\d{1,9}(?:\\.\\d{1,4})?)\\s*(%|rows?|files?)?");
 
     private final YamlMap root;
     private final Optional<DatasetDef> dataset;
     private final Set<String> facts;
 
-    private HandlingKeys(YamlMap root, Optional<DatasetDef> dataset, Set<String> facts) {
+    private HandlingParser(YamlMap root, Optional<DatasetDef> dataset, Set<String> facts) {
         this.root = root;
         this.dataset = dataset;
         this.facts = facts;
@@ -48,15 +48,12 @@ final class HandlingKeys {
 
     /** @param facts what the names of the job's files may say */
     static Handling read(YamlMap root, Optional<DatasetDef> dataset, Set<String> facts, Read read) {
-        return new HandlingKeys(root, dataset, facts).read(read);
+        return new HandlingParser(root, dataset, facts).read(read);
     }
 
     private Handling read(Read read) {
-        Load load = word(root, "load", Load.BY_FILE);
-        String commit = root.text("commit", "by_file");
-        if (!commit.equals("by_file") && !commit.equals("together")) {
-            root.wrong("commit", "'commit' must be by_file or together, not '" + commit + "'", "");
-        }
+        Load load = JobSection.LOAD.in(root);
+        boolean together = JobSection.TOGETHER.in(root);
         if (load == Load.UPDATE && dataset.isPresent() && dataset.get().key().isEmpty()) {
             root.wrong(
                     "load",
@@ -93,7 +90,7 @@ final class HandlingKeys {
                             + "takes them away",
                     "Use `load: by_file`, or `after: {loaded: copy}`");
         }
-        if (read.headerOnce() && leaves) {
+        if (read.get(ReadSection.HEADER_ONCE) && leaves) {
             root.wrongKey(
                     "after",
                     "one file has the header of all (`header: once`), and `after: loaded` would take it away "
@@ -102,7 +99,7 @@ final class HandlingKeys {
         }
         return new Handling(
                 load,
-                commit.equals("together"),
+                together,
                 deleted,
                 duplicates,
                 expressions("keep"),
@@ -113,7 +110,7 @@ final class HandlingKeys {
     }
 
     private Optional<String> newestBy(Load load) {
-        Optional<String> column = root.text("newest_by");
+        Optional<String> column = JobSection.NEWEST_BY.in(root);
         if (column.isPresent() && load != Load.UPDATE) {
             root.wrongKey("newest_by", "'newest_by' goes with `load: update` only", "");
         } else if (column.isPresent() && dataset.isPresent()) {
@@ -145,42 +142,13 @@ final class HandlingKeys {
     }
 
     private boolean nameAdds(Load load) {
-        String word = root.text("same_name", "replaces");
-        if (!word.equals("replaces") && !word.equals("adds")) {
-            root.wrong(
-                    "same_name",
-                    "'same_name' must be replaces or adds, not '" + word + "'",
-                    Nearest.word(word, List.of("replaces", "adds"))
-                            .map(near -> "Did you mean '" + near + "'?")
-                            .orElse(""));
-        }
         if (root.has("same_name") && load == Load.REPLACE) {
             root.wrongKey(
                     "same_name",
                     "'same_name' does not go with `load: replace`, by which only the files that are there count",
                     "Use `load: by_file`");
         }
-        return word.equals("adds");
-    }
-
-    private static <E extends Enum<E>> E word(YamlMap map, String key, E usual) {
-        E[] all = usual.getDeclaringClass().getEnumConstants();
-        String text = map.text(key, usual.name().toLowerCase(java.util.Locale.ROOT));
-        for (E one : all) {
-            if (one.name().toLowerCase(java.util.Locale.ROOT).equals(text)) {
-                return one;
-            }
-        }
-        List<String> words = Arrays.stream(all)
-                .map(one -> one.name().toLowerCase(java.util.Locale.ROOT))
-                .toList();
-        map.wrong(
-                key,
-                "'" + key + "' must be one of " + String.join(", ", words) + ", not '" + text + "'",
-                Nearest.word(text, words)
-                        .map(near -> "Did you mean '" + near + "'?")
-                        .orElse(""));
-        return usual;
+        return JobSection.NAME_ADDS.in(root);
     }
 
     private List<Expression> expressions(String key) {
@@ -227,8 +195,8 @@ final class HandlingKeys {
     }
 
     private Duplicates duplicates() {
-        YamlMap map = root.map("duplicates").only(DUPLICATES_KEYS);
-        List<String> by = map.has("by") ? map.texts("by") : List.of("key");
+        YamlMap map = JobSection.DUPLICATES.in(root).orElseThrow();
+        List<String> by = Duplicate.BY.in(map);
         List<String> columns = by;
         if (by.equals(List.of("key"))) {
             columns = dataset.map(DatasetDef::key).orElse(List.of());
@@ -248,16 +216,13 @@ final class HandlingKeys {
                     .forEach(column ->
                             map.wrong("by", "there is no column '" + column + "'", Nearest.hint(column, known)));
         }
-        return new Duplicates(columns, word(map, "within", Within.FILE), word(map, "then", Then.REJECT));
+        return new Duplicates(columns, Duplicate.WITHIN.in(map), Duplicate.THEN.in(map));
     }
 
     private Limits limits() {
-        YamlMap map = root.map("rejects").only(REJECTS_KEYS);
-        String unusual = map.text("unusual", "note");
-        if (!unusual.equals("note") && !unusual.equals("reject")) {
-            map.wrong("unusual", "'unusual' must be note or reject, not '" + unusual + "'", "");
-        }
-        return new Limits(limit(map, "file_at", "row"), limit(map, "run_at", "file"), unusual.equals("reject"));
+        YamlMap map = JobSection.REJECTS.in(root).orElseThrow();
+        return new Limits(
+                limit(map, "file_at", "row"), limit(map, "run_at", "file"), JobSection.Limit.REJECT_UNUSUAL.in(map));
     }
 
     private static Optional<Limit> limit(YamlMap map, String key, String unit) {
@@ -287,7 +252,7 @@ final class HandlingKeys {
     }
 
     private After after() {
-        YamlMap map = root.map("after").only(AFTER_KEYS);
+        YamlMap map = JobSection.AFTER.in(root).orElseThrow();
         return new After(routing(map, "loaded"), routing(map, "rejected"), routing(map, "waiting"));
     }
 
@@ -306,7 +271,7 @@ final class HandlingKeys {
             return new Routing(
                     word.equals("delete") ? Routing.Kind.DELETE : Routing.Kind.LEAVE, true, Optional.empty(), false);
         }
-        YamlMap map = after.map(outcome).only(ROUTING_KEYS);
+        YamlMap map = Route.SECTION.check(after.map(outcome));
         if (map.has("delete") && !map.has("move") && !map.has("copy")) {
             if (!map.text("delete", "").equals("even with rejects")) {
                 map.wrong(
@@ -322,7 +287,7 @@ final class HandlingKeys {
         }
         String key = map.has("move") ? "move" : "copy";
         try {
-            TargetPattern target = TargetPattern.of(map.text(key, ""), map.text("as", ""), facts);
+            TargetPattern target = TargetPattern.of(map.text(key, ""), Route.AS.in(map), facts);
             return new Routing(
                     key.equals("move") ? Routing.Kind.MOVE : Routing.Kind.COPY, true, Optional.of(target), false);
         } catch (IllegalArgumentException wrong) {

@@ -1,4 +1,4 @@
-package dev.hapster.core.definition;
+package dev.hapster.core.definition.yaml;
 
 /**
  * A mistake in a definition or in what it refers to.

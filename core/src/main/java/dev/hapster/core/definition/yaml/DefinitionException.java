@@ -1,4 +1,4 @@
-package dev.hapster.core.definition;
+package dev.hapster.core.definition.yaml;
 
 import java.util.List;
 import java.util.stream.Collectors;

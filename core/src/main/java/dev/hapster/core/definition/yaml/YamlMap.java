@@ -1,7 +1,5 @@
-package dev.hapster.core.definition.parse;
+package dev.hapster.core.definition.yaml;
 
-import dev.hapster.core.definition.Nearest;
-import dev.hapster.core.definition.Problem;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -26,7 +24,7 @@ import org.snakeyaml.engine.v2.nodes.Tag;
  *
  * <p>Reading a key that is absent or wrong gives the fallback and, where it is wrong, adds a problem.
  */
-final class YamlMap {
+public final class YamlMap {
 
     private static final int MOST_CHARACTERS = 1_000_000;
 
@@ -45,7 +43,7 @@ final class YamlMap {
     }
 
     /** Parses a whole file. What is not even YAML, or no mapping, is a problem and gives an empty map. */
-    static YamlMap parse(String file, String text, List<Problem> problems) {
+    public static YamlMap parse(String file, String text, List<Problem> problems) {
         LoadSettings settings = LoadSettings.builder()
                 .setLabel(file)
                 .setAllowDuplicateKeys(true)
@@ -94,27 +92,27 @@ final class YamlMap {
     }
 
     /** The same mapping with every text passed through {@code how}; what that throws becomes a problem at the text. */
-    YamlMap expanding(UnaryOperator<String> how) {
+    public YamlMap expanding(UnaryOperator<String> how) {
         YamlMap map = new YamlMap(file, problems, how, at);
         map.keys.putAll(keys);
         map.values.putAll(values);
         return map;
     }
 
-    Set<String> keys() {
+    public Set<String> keys() {
         return keys.keySet();
     }
 
-    boolean has(String key) {
+    public boolean has(String key) {
         return values.containsKey(key);
     }
 
-    boolean isText(String key) {
+    public boolean isText(String key) {
         return values.get(key) instanceof ScalarNode;
     }
 
     /** Reports every key that is not among those known. */
-    YamlMap only(List<String> known) {
+    public YamlMap only(List<String> known) {
         keys.forEach((key, node) -> {
             if (!known.contains(key)) {
                 boolean valueless = values.get(key) instanceof ScalarNode value
@@ -128,16 +126,16 @@ final class YamlMap {
         return this;
     }
 
-    String text(String key, String fallback) {
+    public String text(String key, String fallback) {
         return has(key) ? scalar(values.get(key), "'" + key + "'").orElse(fallback) : fallback;
     }
 
-    Optional<String> text(String key) {
+    public Optional<String> text(String key) {
         return has(key) ? scalar(values.get(key), "'" + key + "'") : Optional.empty();
     }
 
     /** A text that must be there. */
-    String required(String key, String hint) {
+    public String required(String key, String hint) {
         if (!has(key)) {
             missing(key, hint);
             return "";
@@ -145,13 +143,13 @@ final class YamlMap {
         return text(key, "");
     }
 
-    void missing(String key, String hint) {
+    public void missing(String key, String hint) {
         if (at != null) {
             problem(at, "'" + key + "' is missing", hint);
         }
     }
 
-    boolean flag(String key, boolean fallback) {
+    public boolean flag(String key, boolean fallback) {
         Optional<String> text = text(key);
         if (text.isEmpty()) {
             return fallback;
@@ -163,7 +161,7 @@ final class YamlMap {
         return text.get().equals("true");
     }
 
-    int number(String key, int fallback, int least, int most) {
+    public int number(String key, int fallback, int least, int most) {
         Optional<String> text = text(key);
         if (text.isEmpty()) {
             return fallback;
@@ -184,7 +182,7 @@ final class YamlMap {
     }
 
     /** A list of texts; a single text counts as a list of one. */
-    List<String> texts(String key) {
+    public List<String> texts(String key) {
         return has(key) ? texts(values.get(key), "'" + key + "'") : List.of();
     }
 
@@ -199,9 +197,9 @@ final class YamlMap {
     }
 
     /** A text of the file, of which a single character may be wrong. */
-    final class Written {
+    public final class Written {
         private final Node node;
-        final String text;
+        public final String text;
 
         private Written(Node node, String text) {
             this.node = node;
@@ -209,7 +207,7 @@ final class YamlMap {
         }
 
         /** Reports a problem at a character of the text, counted from 0. */
-        void wrong(int at, String what, String hint) {
+        public void wrong(int at, String what, String hint) {
             ScalarNode scalar = (ScalarNode) node;
             Mark start = scalar.getStartMark().orElse(null);
             Mark end = scalar.getEndMark().orElse(null);
@@ -228,7 +226,7 @@ final class YamlMap {
     }
 
     /** The texts of a key, or of its list, with their places. */
-    List<Written> written(String key) {
+    public List<Written> written(String key) {
         List<Written> all = new ArrayList<>();
         Node value = values.get(key);
         List<Node> nodes = value == null
@@ -238,12 +236,12 @@ final class YamlMap {
         return all;
     }
 
-    YamlMap map(String key) {
+    public YamlMap map(String key) {
         return of(file, problems, expansion, values.get(key));
     }
 
     /** Pairs of texts, in the order written. */
-    Map<String, String> pairs(String key) {
+    public Map<String, String> pairs(String key) {
         YamlMap map = map(key);
         Map<String, String> pairs = new LinkedHashMap<>();
         map.keys().forEach(name -> map.text(name).ifPresent(value -> pairs.put(name, value)));
@@ -251,7 +249,7 @@ final class YamlMap {
     }
 
     /** A list of mappings. */
-    List<YamlMap> maps(String key) {
+    public List<YamlMap> maps(String key) {
         if (!(values.get(key) instanceof SequenceNode sequence)) {
             wrong(key, "'" + key + "' must be a list", "Begin each entry with `- `");
             return List.of();
@@ -262,12 +260,12 @@ final class YamlMap {
     }
 
     /** Whether this is an entry that is a word alone. */
-    boolean isWord() {
+    public boolean isWord() {
         return at instanceof ScalarNode;
     }
 
     /** Entries that are a word, or a mapping with one key; the word alone has no value. */
-    List<YamlMap> words(String key) {
+    public List<YamlMap> words(String key) {
         Node node = values.get(key);
         List<Node> items = node instanceof SequenceNode sequence ? sequence.getValue() : List.of(node);
         List<YamlMap> words = new ArrayList<>();
@@ -286,16 +284,16 @@ final class YamlMap {
     }
 
     /** Reports a problem at the value of a key, or at the key itself where it has none. */
-    void wrong(String key, String what, String hint) {
+    public void wrong(String key, String what, String hint) {
         problem(values.getOrDefault(key, keys.getOrDefault(key, at)), what, hint);
     }
 
-    void wrongKey(String key, String what, String hint) {
+    public void wrongKey(String key, String what, String hint) {
         problem(keys.get(key), what, hint);
     }
 
     /** Reports a problem at the mapping itself. */
-    void wrong(String what, String hint) {
+    public void wrong(String what, String hint) {
         problem(at, what, hint);
     }
 

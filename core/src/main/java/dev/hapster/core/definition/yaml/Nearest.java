@@ -1,4 +1,4 @@
-package dev.hapster.core.definition;
+package dev.hapster.core.definition.yaml;
 
 import java.util.Collection;
 import java.util.Comparator;

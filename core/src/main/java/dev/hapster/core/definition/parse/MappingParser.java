@@ -1,0 +1,148 @@
+package dev.hapster.core.definition.parse;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.ColumnType.Kind;
+import dev.hapster.core.definition.JobDef.Clean;
+import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.section.MappingSection;
+import dev.hapster.core.definition.section.MappingSection.Cleaning;
+import dev.hapster.core.definition.yaml.YamlMap;
+import dev.hapster.core.pattern.DatePattern;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Reads how a column of the dataset comes about. */
+final class MappingParser {
+
+    private MappingParser() {}
+
+    static Mapping mapping(YamlMap mappings, String column, ColumnDef target) {
+        if (mappings.isText(column)) {
+            Mapping.Source plain = Mapping.Source.PLAIN;
+            return new Mapping.Source(
+                    Optional.of(mappings.text(column, column)),
+                    plain.clean(),
+                    plain.emptyAs(),
+                    plain.decimal(),
+                    plain.thousands(),
+                    plain.patterns(),
+                    plain.trueAs(),
+                    plain.falseAs());
+        }
+        YamlMap map = MappingSection.SECTION.check(mappings.map(column));
+        if (map.has("value")) {
+            map.keys().stream()
+                    .filter(key -> !key.equals("value")
+                            && MappingSection.SECTION.names().contains(key))
+                    .findFirst()
+                    .ifPresent(key -> map.wrongKey(
+                            key,
+                            "'value' is the same in every row and stands alone; '" + key + "' does not go with it",
+                            ""));
+            return new Mapping.Constant(MappingSection.VALUE.in(map).orElse(""));
+        }
+        if (target != null) {
+            only(
+                    map,
+                    target,
+                    target.type().isNumber() && target.type().kind() != Kind.INTEGER,
+                    "decimal",
+                    "numbers with decimals");
+            only(map, target, target.type().isNumber(), "thousands", "numbers");
+            only(map, target, target.type().isTemporal(), "pattern", "dates and times");
+            only(map, target, target.type().kind() == Kind.BOOLEAN, "true_as", "booleans");
+            only(map, target, target.type().kind() == Kind.BOOLEAN, "false_as", "booleans");
+        }
+        char decimal = MappingSection.DECIMAL.in(map);
+        Optional<Character> thousands = MappingSection.THOUSANDS.in(map);
+        if (thousands.isPresent() && thousands.get() == decimal) {
+            map.wrong("thousands", "'thousands' and 'decimal' are the same character", "");
+        }
+        for (String pattern : MappingSection.PATTERN.in(map)) {
+            try {
+                DatePattern parsed = DatePattern.of(pattern);
+                boolean suits =
+                        target == null || (target.type().kind() == Kind.TIME ? parsed.hasTime() : parsed.hasDate());
+                if (target != null && target.type().isTemporal() && !suits) {
+                    map.wrong(
+                            "pattern",
+                            "the pattern '" + pattern + "' gives no "
+                                    + (target.type().kind() == Kind.TIME ? "time" : "whole day"),
+                            "Letters are yyyy, MM, dd, HH, mm, ss (CLDR)");
+                }
+            } catch (IllegalArgumentException wrong) {
+                map.wrong("pattern", wrong.getMessage(), "");
+            }
+        }
+        if (map.has("fact") && map.has("from")) {
+            map.wrongKey(
+                    "from",
+                    "'fact' comes from the file's name, 'from' names a column; only one of them can be meant",
+                    "");
+        }
+        Mapping.Source source = new Mapping.Source(
+                MappingSection.FROM.in(map),
+                clean(map),
+                MappingSection.EMPTY_AS.in(map),
+                decimal,
+                thousands,
+                MappingSection.PATTERN.in(map),
+                MappingSection.TRUE_AS.in(map),
+                MappingSection.FALSE_AS.in(map));
+        return MappingSection.FACT
+                .in(map)
+                .<Mapping>map(fact -> new Mapping.Fact(fact, source))
+                .orElse(source);
+    }
+
+    private static void only(YamlMap map, ColumnDef target, boolean allowed, String key, String with) {
+        if (map.has(key) && !allowed) {
+            map.wrongKey(key, "'" + key + "' goes with " + with + "; " + target.name() + " is " + target.type(), "");
+        }
+    }
+
+    private static List<Clean> clean(YamlMap map) {
+        if (!map.has("clean")) {
+            return List.of();
+        }
+        List<Clean> steps = new ArrayList<>();
+        for (YamlMap step : map.words("clean")) {
+            Cleaning.SECTION.check(step);
+            for (String key : step.keys()) {
+                boolean needsValue = !Cleaning.WORDS.contains(key);
+                if (Cleaning.SECTION.names().contains(key) && needsValue != step.has(key)) {
+                    step.wrongKey(
+                            key,
+                            needsValue ? "'" + key + "' needs a value" : "'" + key + "' takes no value",
+                            key.equals("replace")
+                                    ? "Write {replace: {old: new}}"
+                                    : needsValue ? "Write {remove: \"-\"}" : "");
+                    continue;
+                }
+                switch (key) {
+                    case "trim" -> steps.add(new Clean.Trim());
+                    case "upper" -> steps.add(new Clean.Upper());
+                    case "lower" -> steps.add(new Clean.Lower());
+                    case "remove" -> steps.add(new Clean.Remove(notEmpty(step, key, step.texts(key))));
+                    case "replace" -> {
+                        Map<String, String> pairs = step.pairs(key);
+                        notEmpty(step, key, pairs.keySet());
+                        steps.add(new Clean.Replace(pairs));
+                    }
+                    default -> { // reported above as unknown
+                    }
+                }
+            }
+        }
+        return steps;
+    }
+
+    private static List<String> notEmpty(YamlMap step, String key, java.util.Collection<String> texts) {
+        if (texts.isEmpty() || texts.contains("")) {
+            step.wrong(key, "'" + key + "' must name texts that are not empty", "");
+        }
+        return List.copyOf(texts);
+    }
+}

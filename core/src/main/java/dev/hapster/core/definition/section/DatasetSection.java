@@ -1,0 +1,115 @@
+package dev.hapster.core.definition.section;
+
+import dev.hapster.core.definition.ColumnType;
+import dev.hapster.core.definition.DatasetDef.Retain;
+import dev.hapster.core.definition.key.Key;
+import dev.hapster.core.definition.key.Section;
+import dev.hapster.core.definition.key.Shapes;
+import dev.hapster.core.definition.yaml.YamlMap;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** The keys of a dataset's file. */
+public final class DatasetSection {
+
+    /** What a column or a value may be called. A leading underscore is kept for Hapster's own columns. */
+    public static final String NAME_RULE = "[A-Za-z][A-Za-z0-9_]{0,62}";
+    /** What a job, a dataset or a place may be called. */
+    public static final String FILE_NAME_RULE = "[A-Za-z0-9][A-Za-z0-9_-]{0,62}";
+
+    public static final int MOST_COLUMNS = 2_000;
+
+    private DatasetSection() {}
+
+    /** The keys of one column. */
+    public static final class Column {
+        public static final Key<String> NAME =
+                Key.of("name", Shapes.matching(NAME_RULE), "", "letters, digits and `_`, beginning with a letter");
+        public static final Key<String> TYPE = Key.of("type", Shapes.text(), "", ColumnType.WORDS);
+        public static final Key<String> ABOUT = Key.of("about", Shapes.text(), "", "what the column means");
+        public static final Key<Boolean> REQUIRED =
+                Key.of("required", Shapes.flag(), false, "whether a row without a value is rejected");
+        public static final Key<Optional<Integer>> LENGTH = Key.of(
+                "length",
+                Shapes.whole(1, 1_000_000).optional(1),
+                Optional.<Integer>empty(),
+                "for text: most characters (code points)");
+        public static final Key<Optional<String>> MATCHES = Key.of(
+                "matches",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "for text: a regular expression (RE2) that the whole text must match");
+        public static final Key<List<String>> ONE_OF =
+                Key.of("one_of", Shapes.texts(), List.<String>of(), "for text: the only allowed values");
+        public static final Key<Optional<String>> MIN = Key.of(
+                "min",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "for numbers, dates and times: the least allowed value; dates and times as ISO 8601");
+        public static final Key<Optional<String>> MAX = Key.of(
+                "max",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "for numbers, dates and times: the greatest allowed value");
+        public static final Key<Optional<String>> DEFAULT = Key.of(
+                "default",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "the value of rows for which there is no such column: older rows, and files that lack it");
+        public static final Key<List<String>> WAS = Key.of(
+                "was",
+                Shapes.texts(),
+                List.<String>of(),
+                "a name, or a list of names, that the column had before: rows and files that have it under that "
+                        + "name still count");
+
+        public static final Section SECTION = Section.of(
+                        NAME, TYPE, ABOUT, REQUIRED, LENGTH, MATCHES, ONE_OF, MIN, MAX, DEFAULT, WAS)
+                .requiring(NAME, TYPE);
+
+        private Column() {}
+    }
+
+    /** How long what no longer counts is kept. */
+    public static final class Keep {
+        public static final Key<Duration> REPLACED = Key.of(
+                "replaced",
+                Shapes.duration(),
+                Retain.USUAL.replaced(),
+                "how long rows that were replaced, undone or removed are kept, so that this can be taken back");
+        public static final Key<Duration> HISTORY = Key.of(
+                "history",
+                Shapes.duration(),
+                Retain.USUAL.history(),
+                "how long it is kept what single runs did with single files, where nothing refers to it any more");
+
+        public static final Section SECTION = Section.of(REPLACED, HISTORY);
+
+        private Keep() {}
+    }
+
+    public static final Key<String> DATASET =
+            Key.of("dataset", Shapes.matching(FILE_NAME_RULE), "", "its name, the same as the file's");
+    public static final Key<String> ABOUT = Key.of("about", Shapes.text(), "", "what a row of it is");
+    public static final Key<Boolean> COLUMNS = Key.of(
+            "columns",
+            Shapes.form(
+                    Map.of("type", "array", "minItems", 1, "maxItems", MOST_COLUMNS, "items", Column.SECTION.schema())),
+            false,
+            "the columns, in their order");
+    public static final Key<List<String>> KEY = Key.of(
+            "key",
+            Shapes.texts(),
+            List.<String>of(),
+            "the columns by which a row is known, for `load: update` and `duplicates: {by: key}`");
+    public static final Key<Optional<YamlMap>> RETAIN = Key.of(
+            "retain",
+            Shapes.section(Keep.SECTION),
+            Optional.<YamlMap>empty(),
+            "how long what no longer counts is kept, see below");
+
+    public static final Section SECTION =
+            Section.of(DATASET, ABOUT, COLUMNS, KEY, RETAIN).requiring(DATASET, COLUMNS);
+}

@@ -1,0 +1,81 @@
+package dev.hapster.core.definition.section;
+
+import dev.hapster.core.definition.JobDef.Mapping.Source;
+import dev.hapster.core.definition.key.Key;
+import dev.hapster.core.definition.key.Section;
+import dev.hapster.core.definition.key.Shapes;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** The keys of {@code map}: how one column of the dataset comes about. */
+public final class MappingSection {
+
+    private MappingSection() {}
+
+    /** Cleaning steps; a step without a value is a word alone. */
+    public static final class Cleaning {
+        public static final Key<Boolean> TRIM = Key.of("trim", Shapes.flag(), false, "takes white space off both ends");
+        public static final Key<Boolean> UPPER = Key.of("upper", Shapes.flag(), false, "to upper case");
+        public static final Key<Boolean> LOWER = Key.of("lower", Shapes.flag(), false, "to lower case");
+        public static final Key<List<String>> REMOVE = Key.of(
+                "remove", Shapes.texts(), List.<String>of(), "`{remove: text}` takes texts out wherever they stand");
+        public static final Key<Map<String, String>> REPLACE = Key.of(
+                "replace",
+                Shapes.pairs(),
+                Map.<String, String>of(),
+                "`{replace: {old: new}}` puts one text in place of another wherever it stands");
+
+        public static final Section SECTION = Section.of(TRIM, UPPER, LOWER, REMOVE, REPLACE);
+        /** The steps that are a word alone. */
+        public static final List<String> WORDS = Section.of(TRIM, UPPER, LOWER).names();
+
+        private static final Map<String, Object> STEP = Map.of(
+                "oneOf",
+                List.of(Map.of("enum", WORDS), Section.of(REMOVE, REPLACE).schema()));
+
+        private Cleaning() {}
+    }
+
+    public static final Key<Optional<String>> FROM = Key.of(
+            "from",
+            Shapes.some(),
+            Optional.<String>empty(),
+            "the source's column; `name: Header` is short for `name: {from: Header}`");
+    public static final Key<Optional<String>> FACT = Key.of(
+            "fact",
+            Shapes.some(),
+            Optional.<String>empty(),
+            "a piece of the file's name, such as `month` for `{month:yyyy-MM}`, the same in every row of the file; "
+                    + "goes with the keys below");
+    public static final Key<Optional<String>> VALUE =
+            Key.of("value", Shapes.some(), Optional.<String>empty(), "the same value in every row; stands alone");
+    public static final Key<Boolean> CLEAN = Key.of(
+            "clean",
+            Shapes.form(Shapes.oneOrMore(Cleaning.STEP, 0)),
+            false,
+            "steps in order: `trim`, `upper`, `lower`, `{remove: text}`, `{replace: {old: new}}`");
+    public static final Key<Optional<List<String>>> EMPTY_AS = Key.of(
+            "empty_as", Shapes.someTexts(), Optional.<List<String>>empty(), "texts that mean nothing, in this column");
+    public static final Key<Character> DECIMAL =
+            Key.of("decimal", Shapes.oneOf(".,"), Source.PLAIN.decimal(), "the decimal mark of numbers");
+    public static final Key<Optional<Character>> THOUSANDS = Key.of(
+            "thousands",
+            Shapes.oneOf(".,' _\u00a0\u202f\u2019").optional('.'),
+            Optional.<Character>empty(),
+            "the mark between groups of three digits; groups must be whole, so that `12.34` is not taken for 1234");
+    public static final Key<List<String>> PATTERN = Key.of(
+            "pattern",
+            Shapes.texts(),
+            List.<String>of(),
+            "date patterns in the letters of CLDR (UTS #35), tried in order; without one ISO 8601, which in a list is "
+                    + "the word `iso`. Strict: `dd` is two digits. Two-digit years: 69 to 99 are 1969 to 1999, others "
+                    + "2000 to 2068");
+    public static final Key<List<String>> TRUE_AS =
+            Key.of("true_as", Shapes.texts(), Source.PLAIN.trueAs(), "words for true, in any case");
+    public static final Key<List<String>> FALSE_AS =
+            Key.of("false_as", Shapes.texts(), Source.PLAIN.falseAs(), "words for false, in any case");
+
+    public static final Section SECTION =
+            Section.of(FROM, FACT, VALUE, CLEAN, EMPTY_AS, DECIMAL, THOUSANDS, PATTERN, TRUE_AS, FALSE_AS);
+}
