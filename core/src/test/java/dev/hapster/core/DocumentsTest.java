@@ -106,7 +106,7 @@ class DocumentsTest {
         if (Boolean.getBoolean("hapster.write-docs")) {
             Files.writeString(document, right);
         }
-        assertThat(plain(text)).isEqualTo(plain(right));
+        assertThat(plain(Files.readString(document))).isEqualTo(plain(right));
     }
 
     private static <E> String table(String head, E[] all, Function<E, String> row) {

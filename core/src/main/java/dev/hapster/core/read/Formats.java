@@ -5,6 +5,7 @@ import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
+import dev.hapster.core.read.record.FilledRows;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.DelimitedReader;
@@ -50,6 +51,13 @@ public final class Formats {
             throw new FileRejectedException(Reasons.formatDiffers(
                     found.noun(), ending(content.name(), found), rules.as().noun(), found == Signature.ZIP));
         }
+        RecordReader reader = reader(content, rules, sheet, shared, most, found);
+        return rules.get(ReadSection.SKIP_EMPTY) ? new FilledRows(reader) : reader;
+    }
+
+    private static RecordReader reader(
+            Content content, Read rules, Optional<String> sheet, Optional<Header> shared, long most, Signature found)
+            throws IOException, FileRejectedException {
         return switch (rules.as()) {
             case DELIMITED ->
                 shared.isPresent()

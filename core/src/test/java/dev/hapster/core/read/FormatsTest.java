@@ -65,6 +65,23 @@ class FormatsTest {
         assertThat(made.notes()).containsExactly("1 line that is too short filled up", "1 line that is too long cut");
     }
 
+    @Test
+    void rowsInWhichNoFieldHoldsAnythingAreReadOrSkipped() throws Exception {
+        Path file = file("a.csv", "a;b\n;\n1;x\n \t;\"\"\n;;\n" + ";\n".repeat(20) + ";y\n\"\"z;\n;\n");
+        assertThat(Contents.read(file, "separator: ;").rows()).hasSize(27);
+        All filled = Contents.read(file, "separator: ;, empty_rows: skip");
+        assertThat(filled.rows()).containsExactly(row("1", "x"), row("", ""), row("", "y"), row("", ""));
+        assertThat(filled.lines()).containsExactly(3L, 5L, 26L, 27L);
+        assertThat(filled.originals()).containsExactly("1;x", ";;", ";y", "\"\"z;");
+        assertThat(filled.notes()).containsExactly("23 rows with nothing in them skipped");
+
+        assertThat(Contents.read(
+                                file("b.txt", "VS-1 1\n      \nVS-2 2\n"),
+                                "as: fixed, columns: {station: 1-4, value: 5-6}, empty_rows: skip")
+                        .rows())
+                .containsExactly(row("VS-1", "1"), row("VS-2", "2"));
+    }
+
     private static final String VISITS =
             """
             {"team": "A", "visits": [

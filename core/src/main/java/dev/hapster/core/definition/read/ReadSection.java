@@ -126,6 +126,14 @@ public final class ReadSection {
             .with(Format.DELIMITED, Format.FIXED, Format.WORKBOOK)
             .says(cut -> "Rows with too many fields are cut.");
 
+    public static final Key<Boolean> SKIP_EMPTY = Key.of(
+                    "empty_rows",
+                    Shapes.either("read", "skip"),
+                    false,
+                    "rows in which no field holds anything, such as `;;;`: `read` them like others, or `skip` them")
+            .with(Format.DELIMITED, Format.FIXED, Format.WORKBOOK)
+            .says(skip -> "Skips rows in which no field holds anything.");
+
     public static final Key<List<Span>> COLUMNS = Key.of(
                     "columns",
                     Span.shape(),
@@ -208,6 +216,7 @@ public final class ReadSection {
             ENDS_AT,
             FILL_SHORT,
             CUT_LONG,
+            SKIP_EMPTY,
             COLUMNS,
             RANGE,
             TABLE,
