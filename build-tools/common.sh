@@ -64,6 +64,11 @@ is_built() {
 # Builds all modules without tests; tells which one is in work.
 build() {
   need_build_tools || return 1
+  if command -v flock >/dev/null 2>&1; then # two of us at once would spoil each other's work
+    exec 9>"$state/lock"
+    flock -n 9 || { echo "Waiting for another build of Hapster …" >&2; flock 9; }
+    is_built && { exec 9>&-; return 0; }
+  fi
   echo "Building Hapster (the first time takes a few minutes, with downloads) …" >&2
   local stamp="$state/building" log="$state/build.log"
   : >"$stamp"
@@ -82,5 +87,6 @@ build() {
   "$(find_java)" -XX:TieredStopAtLevel=1 -XX:+UseSerialGC -XX:ArchiveClassesAtExit="$state/client.jsa" -jar "$home/cli/target/hapster-cli.jar" \
     --service http://127.0.0.1:9 jobs >/dev/null 2>&1
   mv "$stamp" "$state/built"
+  exec 9>&-
   echo "Built." >&2
 }
