@@ -1,7 +1,33 @@
 package dev.hapster.cli;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
-import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.cli.command.Client;
+import dev.hapster.cli.command.data.CountCommand;
+import dev.hapster.cli.command.data.ExportCommand;
+import dev.hapster.cli.command.data.RowsCommand;
+import dev.hapster.cli.command.prepare.CheckCommand;
+import dev.hapster.cli.command.prepare.FindCommand;
+import dev.hapster.cli.command.prepare.FitCommand;
+import dev.hapster.cli.command.prepare.JobsCommand;
+import dev.hapster.cli.command.prepare.PeekCommand;
+import dev.hapster.cli.command.reject.AsideCommand;
+import dev.hapster.cli.command.reject.DismissCommand;
+import dev.hapster.cli.command.reject.MendCommand;
+import dev.hapster.cli.command.reject.RejectsCommand;
+import dev.hapster.cli.command.reject.TraceCommand;
+import dev.hapster.cli.command.run.LedgerCommand;
+import dev.hapster.cli.command.run.RemoveCommand;
+import dev.hapster.cli.command.run.RetryCommand;
+import dev.hapster.cli.command.run.RunCommand;
+import dev.hapster.cli.command.run.RunsCommand;
+import dev.hapster.cli.command.run.TryCommand;
+import dev.hapster.cli.command.run.UndoCommand;
+import dev.hapster.cli.command.run.VerifyCommand;
+import dev.hapster.cli.command.serve.DemoCommand;
+import dev.hapster.cli.command.serve.ServeCommand;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ClientException;
+import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.cli.terminal.Screen;
 import java.util.concurrent.Callable;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -47,7 +73,7 @@ import picocli.CommandLine.ScopeType;
             "",
             "See it work:  hapster demo"
         })
-final class Hapster implements Callable<Integer> {
+final class Hapster implements Client, Callable<Integer> {
 
     /** The version, as the build wrote it into the jar. */
     static final class Version implements IVersionProvider {
@@ -58,7 +84,7 @@ final class Hapster implements Callable<Integer> {
         }
     }
 
-    final Screen screen = new Screen();
+    private final Screen screen = new Screen();
 
     @Option(
             names = "--service",
@@ -66,10 +92,10 @@ final class Hapster implements Callable<Integer> {
             paramLabel = "URL",
             defaultValue = "${HAPSTER_SERVICE:-http://127.0.0.1:8711}",
             description = "Where the service answers (default: ${DEFAULT-VALUE}; or HAPSTER_SERVICE).")
-    String service;
+    private String service;
 
     @Option(names = "--json", scope = ScopeType.INHERIT, description = "Print the service's JSON instead of tables.")
-    boolean json;
+    private boolean json;
 
     public static void main(String[] args) {
         System.exit(run(args));
@@ -98,16 +124,18 @@ final class Hapster implements Callable<Integer> {
         return ExitStatus.WRONG_USE;
     }
 
-    Api api() {
+    @Override
+    public Api api() {
         return new Api(service);
     }
 
-    /** Prints JSON as it came, for programs. */
-    void print(JsonNode node) {
-        try {
-            screen.line(Api.JSON.writeValueAsString(node));
-        } catch (JsonProcessingException impossible) {
-            throw new IllegalStateException("What was read as JSON can be written as JSON", impossible);
-        }
+    @Override
+    public Screen screen() {
+        return screen;
+    }
+
+    @Override
+    public boolean json() {
+        return json;
     }
 }

@@ -3,6 +3,8 @@ package dev.hapster.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.cli.TestService.Result;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ExitStatus;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.stream.Stream;

@@ -3,6 +3,8 @@ package dev.hapster.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.core.moment.Moment;
 import java.io.IOException;
 import java.nio.file.Files;

@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.TestService.Result;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ExitStatus;
 import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;

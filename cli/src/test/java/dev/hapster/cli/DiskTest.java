@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.core.moment.Moment;
 import java.io.IOException;
 import java.io.RandomAccessFile;

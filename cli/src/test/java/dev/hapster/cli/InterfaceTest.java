@@ -3,6 +3,7 @@ package dev.hapster.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.cli.http.Api;
 import dev.hapster.demo.LargeFiles;
 import java.net.URI;
 import java.net.http.HttpClient;

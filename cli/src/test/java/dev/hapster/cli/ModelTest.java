@@ -5,6 +5,8 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.core.moment.Moment;
 import java.io.IOException;
 import java.nio.file.Files;

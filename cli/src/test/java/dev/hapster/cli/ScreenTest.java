@@ -3,6 +3,9 @@ package dev.hapster.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.Screen;
+import dev.hapster.cli.terminal.Table;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.TestService.Result;
+import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.demo.LargeFiles;
 import java.io.IOException;
 import java.net.Socket;

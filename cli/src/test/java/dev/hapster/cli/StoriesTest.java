@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.core.run.Reference.Mode;
 import dev.hapster.core.run.Story;
 import java.nio.file.Files;

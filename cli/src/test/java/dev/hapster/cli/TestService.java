@@ -1,6 +1,7 @@
 package dev.hapster.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.cli.http.Api;
 import dev.hapster.core.moment.Moment;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;

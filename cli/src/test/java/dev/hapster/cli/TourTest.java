@@ -2,6 +2,7 @@ package dev.hapster.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.hapster.cli.terminal.ExitStatus;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -1,0 +1,27 @@
+package dev.hapster.cli.command;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.Screen;
+
+/** What all commands share: the service that they ask, and how they answer. */
+public interface Client {
+
+    /** The service that was named, asked anew by each command. */
+    Api api();
+
+    Screen screen();
+
+    /** Whether the service's JSON is printed in place of tables. */
+    boolean json();
+
+    /** Prints JSON as it came, for programs. */
+    default void print(JsonNode node) {
+        try {
+            screen().line(Api.JSON.writeValueAsString(node));
+        } catch (JsonProcessingException impossible) {
+            throw new IllegalStateException("What was read as JSON can be written as JSON", impossible);
+        }
+    }
+}

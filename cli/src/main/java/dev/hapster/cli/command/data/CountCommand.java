@@ -1,0 +1,80 @@
+package dev.hapster.cli.command.data;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.cli.command.Client;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.cli.terminal.Screen;
+import dev.hapster.cli.terminal.Table;
+import java.util.List;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(
+        name = "count",
+        mixinStandardHelpOptions = true,
+        description = "Counts the rows of a dataset by one or more columns.",
+        footer = {"", "Example:  hapster count river_samples --by lab,sampled_at:month"})
+public final class CountCommand implements Callable<Integer> {
+
+    private static final int BAR = 30;
+
+    @ParentCommand
+    private Client client;
+
+    @Parameters(paramLabel = "DATASET")
+    private String dataset;
+
+    @Option(
+            names = "--by",
+            paramLabel = "COLUMN",
+            split = ",",
+            required = true,
+            description = "Columns; dates also as COLUMN:year, COLUMN:month or COLUMN:day.")
+    private List<String> by;
+
+    @Option(
+            names = "--where",
+            paramLabel = "CONDITION",
+            description = "Only rows for which it holds; may be given several times.")
+    private List<String> where = List.of();
+
+    @Override
+    public Integer call() {
+        StringBuilder path = new StringBuilder(
+                "/datasets/" + Api.encode(dataset) + "/counts?by=" + Api.encode(String.join(",", by)));
+        where.forEach(condition -> path.append("&where=").append(Api.encode(condition)));
+        JsonNode answer = client.api().get(path.toString());
+        if (client.json()) {
+            client.print(answer);
+            return ExitStatus.DONE;
+        }
+        Table table = new Table("");
+        by.forEach(table::text);
+        table.number("rows").text("", 1);
+        long most = 1;
+        for (JsonNode group : answer.path("groups")) {
+            most = Math.max(most, group.path("rows").asLong());
+        }
+        for (JsonNode group : answer.path("groups")) {
+            Object[] cells = new Object[by.size() + 2];
+            for (int i = 0; i < by.size(); i++) {
+                cells[i] = group.path("values").path(i).isNull()
+                        ? "(empty)"
+                        : group.path("values").path(i).asText();
+            }
+            long rows = group.path("rows").asLong();
+            cells[by.size()] = rows;
+            cells[by.size() + 1] = "▪".repeat((int) Math.max(1, rows * BAR / most));
+            table.row(cells);
+        }
+        table.lines(client.screen().width()).forEach(client.screen()::line);
+        client.screen()
+                .line(Screen.count(answer.path("total").asLong(), "row") + " in "
+                        + Screen.count(answer.path("groups").size(), "group"));
+        return ExitStatus.DONE;
+    }
+}

@@ -1,0 +1,90 @@
+package dev.hapster.cli.command.data;
+
+import dev.hapster.cli.command.Client;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ClientException;
+import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.cli.terminal.Screen;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Locale;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(
+        name = "export",
+        mixinStandardHelpOptions = true,
+        description =
+                "Writes all rows of a dataset into a file for other people: CSV, a workbook, JSON lines or Parquet.",
+        footer = {
+            "",
+            "Examples:  hapster export river_samples --to samples.xlsx",
+            "           hapster export river_samples --to samples.csv --origins"
+        })
+public final class ExportCommand implements Callable<Integer> {
+
+    private static final List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
+
+    @ParentCommand
+    private Client client;
+
+    @Parameters(paramLabel = "DATASET")
+    private String dataset;
+
+    @Option(
+            names = "--to",
+            paramLabel = "FILE",
+            required = true,
+            description = "The file to write. It appears once it is whole.")
+    private Path target;
+
+    @Option(
+            names = "--as",
+            paramLabel = "FORMAT",
+            description = "csv, xlsx, json_lines or parquet (default: by the file's ending).")
+    private String format;
+
+    @Option(names = "--origins", description = "Write the columns too that say where each row comes from.")
+    private boolean origins;
+
+    @Option(names = "--overwrite", description = "Replace a file that is there already.")
+    private boolean overwrite;
+
+    @Override
+    public Integer call() {
+        String as = format != null
+                ? format
+                : byEnding(target.getFileName().toString().toLowerCase(Locale.ROOT));
+        if (!FORMATS.contains(as)) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE, "--as must be csv, xlsx, json_lines or parquet, not '" + as + "'.");
+        }
+        Path whole = target.toAbsolutePath();
+        if (Files.exists(whole) && !overwrite) {
+            throw new ClientException(ExitStatus.WRONG_USE, target + " is there already; --overwrite replaces it.");
+        }
+        long bytes = client.api()
+                .fetch(
+                        "/datasets/" + Api.encode(dataset) + "/export?as=" + as + (origins ? "&origins=true" : ""),
+                        whole);
+        client.screen().line(target + "  " + Screen.size(bytes));
+        return ExitStatus.DONE;
+    }
+
+    private static String byEnding(String name) {
+        if (name.endsWith(".csv") || name.endsWith(".xlsx") || name.endsWith(".parquet")) {
+            return name.substring(name.lastIndexOf('.') + 1);
+        }
+        if (name.endsWith(".jsonl") || name.endsWith(".ndjson")) {
+            return "json_lines";
+        }
+        throw new ClientException(
+                ExitStatus.WRONG_USE,
+                "The ending of " + name
+                        + " says nothing of a format; name it with --as csv, xlsx, json_lines or parquet.");
+    }
+}

@@ -1,0 +1,2 @@
+/** Commands that show and hand on the rows of a dataset. */
+package dev.hapster.cli.command.data;

@@ -1,0 +1,32 @@
+package dev.hapster.cli.command.run;
+
+import dev.hapster.cli.command.Client;
+import dev.hapster.cli.command.ValueOptions;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(
+        name = "retry",
+        mixinStandardHelpOptions = true,
+        description = "Takes again what a run rejected and what still is: rejected files, and of loaded files the "
+                + "rejected rows alone. For after the rule or the file is fixed.",
+        footer = {"", "Example:  hapster retry 2"})
+public final class RetryCommand implements Callable<Integer> {
+
+    @ParentCommand
+    private Client client;
+
+    @Parameters(paramLabel = "RUN", description = "Number of the run whose rejects are tried again.")
+    private long run;
+
+    @Mixin
+    private ValueOptions given;
+
+    @Override
+    public Integer call() {
+        return RunCommand.show(client, new RunFollower(client.api(), client.screen()).retry(run, given.body()));
+    }
+}

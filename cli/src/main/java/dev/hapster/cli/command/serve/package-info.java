@@ -1,0 +1,2 @@
+/** Commands that start the service themselves. */
+package dev.hapster.cli.command.serve;

@@ -1,0 +1,279 @@
+package dev.hapster.cli.terminal;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+
+/** Prints a run or a trial: the files, the balance, the reasons, and what to do next. */
+public final class Report {
+
+    private static final List<String> OUTCOMES =
+            List.of("loaded", "replaced", "unchanged", "rejected", "waiting", "notReached");
+
+    private static final int MOST_NAMED = 5;
+
+    private final Screen screen;
+
+    public Report(Screen screen) {
+        this.screen = screen;
+    }
+
+    /** @return the exit status that the result stands for */
+    public int print(JsonNode run, JsonNode files, JsonNode reasons) {
+        boolean trial = !run.has("run");
+        String title = run.path("job").asText() + " → " + run.path("into").asText();
+        String kind = run.path("kind").asText("run");
+        String label = trial
+                ? "trial, nothing written"
+                : kind.equals("retry")
+                        ? "run " + run.path("run").asLong() + ", a retry of run "
+                                + run.path("ofRun").asLong()
+                        : kind.equals("run")
+                                ? "run " + run.path("run").asLong()
+                                : "entry " + run.path("run").asLong() + ", " + kind
+                                        + (run.has("ofRun")
+                                                ? " of run " + run.path("ofRun").asLong()
+                                                : "");
+        int gap = Math.max(2, Math.min(screen.width(), 100) - title.length() - label.length());
+        screen.line(screen.strong(title) + " ".repeat(gap) + label);
+        if (run.has("undoneBy")) {
+            screen.line(
+                    screen.bad("undone") + " by entry " + run.path("undoneBy").asLong());
+        }
+        if (!kind.equals("run") && !kind.equals("retry") && !trial) {
+            run.path("notes").forEach(note -> screen.paragraph("  ", note.asText()));
+            return ExitStatus.DONE;
+        }
+        if (!run.path("values").isEmpty()) {
+            screen.line("with " + values(run.path("values")));
+        }
+        files(files).lines(screen.width()).forEach(screen::line);
+        routed(files);
+        balance(run, trial);
+        reasons(run, reasons);
+        run.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
+        return verdict(run, reasons, trial);
+    }
+
+    private Table files(JsonNode files) {
+        Table table = new Table("  ")
+                .text("")
+                .number("")
+                .number("")
+                .number("")
+                .number("")
+                .prose("");
+        for (JsonNode file : files) {
+            String outcome = file.path("outcome").asText();
+            boolean read = outcome.equals("loaded") || outcome.equals("replaced");
+            String remark =
+                    switch (outcome) {
+                        case "loaded" -> "";
+                        case "unchanged" ->
+                            "unchanged since run " + file.path("sinceRun").asLong();
+                        case "rejected" ->
+                            "rejected"
+                                    + (file.has("sinceRun")
+                                            ? " as in run "
+                                                    + file.path("sinceRun").asLong()
+                                            : "") + ": " + file.path("sentence").asText();
+                        case "waiting" -> "waiting: " + file.path("sentence").asText();
+                        default -> outcome;
+                    };
+            List<String> notes = new ArrayList<>();
+            file.path("notes").forEach(note -> notes.add(note.asText()));
+            long left = file.path("aside").asLong() + file.path("repeated").asLong();
+            table.row(
+                    file.path("name").asText(),
+                    read ? Screen.grouped(file.path("read").asLong()) + " read" : "–",
+                    read ? Screen.grouped(file.path("loaded").asLong()) + " loaded" : "–",
+                    read && left > 0
+                            ? Screen.grouped(left)
+                                    + (file.path("repeated").asLong() == 0
+                                            ? " set aside"
+                                            : file.path("aside").asLong() == 0 ? " repeated" : " left out")
+                            : "",
+                    read && file.path("rejected").asLong() > 0
+                            ? Screen.grouped(file.path("rejected").asLong()) + " rejected"
+                            : "",
+                    remark + (remark.isEmpty() || notes.isEmpty() ? "" : "; ") + String.join("; ", notes));
+        }
+        return table;
+    }
+
+    private void balance(JsonNode run, boolean trial) {
+        JsonNode files = run.path("files");
+        JsonNode rows = run.path("rows");
+        JsonNode dataset = run.path("dataset");
+        List<String> parts = new ArrayList<>();
+        for (String outcome : OUTCOMES) {
+            if (files.path(outcome).asLong() > 0) {
+                parts.add(Screen.grouped(files.path(outcome).asLong()) + " "
+                        + (outcome.equals("notReached") ? "not reached" : outcome));
+            }
+        }
+        String found = Screen.grouped(files.path("found").asLong());
+        String read = Screen.grouped(rows.path("read").asLong());
+        int width = Math.max(found.length(), read.length());
+        sum(
+                "files  " + pad(found, width) + " found",
+                parts.isEmpty() ? "nothing" : String.join(" + ", parts),
+                files.path("holds").asBoolean());
+        String aside = part(rows, "aside", "set aside") + part(rows, "repeated", "repeated");
+        sum(
+                "rows   " + pad(read, width) + " read",
+                Screen.grouped(rows.path("loaded").asLong()) + " loaded + " + aside
+                        + Screen.grouped(rows.path("rejected").asLong()) + " rejected",
+                rows.path("holds").asBoolean());
+        String after = Screen.count(dataset.path("rows").asLong(), "row") + " in "
+                + Screen.count(dataset.path("parts").asLong(), "part");
+        String differs = dataset.path("holds").asBoolean()
+                ? ""
+                : ", but the catalogue counts "
+                        + Screen.grouped(dataset.path("partsRows").asLong());
+        sum(
+                run.path("into").asText() + (trial ? " (as it is)" : ""),
+                after + differs,
+                dataset.path("holds").asBoolean());
+    }
+
+    private static String part(JsonNode rows, String key, String word) {
+        return rows.path(key).asLong() == 0 ? "" : Screen.grouped(rows.path(key).asLong()) + " " + word + " + ";
+    }
+
+    private void sum(String left, String right, boolean holds) {
+        String line = String.format(Locale.ROOT, "%-22s =  %s", left, right);
+        String verdict = holds ? "holds" : "DOES NOT HOLD";
+        String gap = " ".repeat(Math.max(2, Math.min(screen.width(), 100) - line.length() - verdict.length()));
+        screen.line(line + gap + (holds ? screen.good(verdict) : screen.bad(verdict)));
+    }
+
+    private static String pad(String number, int width) {
+        return " ".repeat(width - number.length()) + number;
+    }
+
+    private void reasons(JsonNode run, JsonNode reasons) {
+        if (run.has("asideFile")) {
+            screen.line("set aside  " + here(run.path("asideFile").asText()));
+            screen.line(screen.faint("  hapster aside " + run.path("run").asLong()));
+        }
+        if (reasons.isEmpty()) {
+            screen.line("rejected  nothing");
+            return;
+        }
+        screen.line(screen.bad("rejected"));
+        print(reasons, false);
+        if (run.has("rejectsFile")) {
+            screen.line("  " + here(run.path("rejectsFile").asText()));
+        }
+        if (run.has("run")) {
+            screen.line(screen.faint("  hapster rejects " + run.path("run").asLong() + " --explain "
+                    + reasons.get(0).path("code").asText()));
+        }
+    }
+
+    /** Reasons grouped: how many, which, where the first one is, and in a second line what is wrong there. */
+    public void print(JsonNode reasons, boolean withJob) {
+        Table table =
+                new Table("  ").number("").text("").text("").text("").text("").prose("");
+        List<String> sentences = new ArrayList<>();
+        for (JsonNode reason : reasons) {
+            boolean file = reason.path("level").asText().equals("file");
+            JsonNode sample = reason.path("samples").path(0);
+            long more = reason.path("count").asLong() - 1;
+            String where = sample.path("file").asText()
+                    + (sample.has("line") ? ":" + sample.path("line").asLong() : "");
+            table.row(
+                    reason.path("count").asLong(),
+                    (file ? "file" : "row") + (more > 0 ? "s" : ""),
+                    reason.path("code").asText(),
+                    withJob ? reason.path("job").asText() : "",
+                    reason.path("column").asText(),
+                    where + (more > 0 ? " and " + Screen.grouped(more) + " more" : ""));
+            sentences.add(sample.path("sentence").asText());
+        }
+        List<String> lines = table.lines(screen.width());
+        for (int i = 0; i < lines.size(); i++) {
+            screen.line(lines.get(i));
+            screen.line("             " + Screen.shorten(sentences.get(i), screen.width() - 13));
+        }
+    }
+
+    /** What was done with the files afterwards, those of one folder together. */
+    private void routed(JsonNode files) {
+        Map<String, List<String>> groups = new LinkedHashMap<>();
+        for (JsonNode file : files) {
+            JsonNode after = file.path("after");
+            String group = afterwards(after);
+            if (!group.isEmpty()) {
+                List<String> names = groups.computeIfAbsent(group, key -> new ArrayList<>());
+                String name = after.has("to")
+                        ? Path.of(after.path("to").asText()).getFileName().toString()
+                        : file.path("name").asText();
+                if (!names.contains(name)) {
+                    names.add(name);
+                }
+            }
+        }
+        groups.forEach((group, names) -> screen.paragraph(
+                "",
+                group + ": " + String.join(", ", names.subList(0, Math.min(names.size(), MOST_NAMED)))
+                        + (names.size() > MOST_NAMED ? " and " + (names.size() - MOST_NAMED) + " more" : "")));
+    }
+
+    /** What was done with a file; of one that was taken elsewhere only the folder is named. Empty where it stays. */
+    public static String afterwards(JsonNode after) {
+        String to = after.path("to").asText("");
+        return switch (after.path("action").asText("")) {
+            case "move" -> "moved to " + here(Path.of(to).getParent().toString());
+            case "copy" -> "copied to " + here(Path.of(to).getParent().toString());
+            default -> after.path("words").asText("");
+        };
+    }
+
+    /** A path as it can be opened from here: relative where it lies below this folder. */
+    public static String here(String path) {
+        Path absolute = Path.of(path);
+        Path folder = Path.of("").toAbsolutePath();
+        return absolute.startsWith(folder) ? folder.relativize(absolute).toString() : path;
+    }
+
+    /** The exit status that a run, or a trial, with these reasons stands for. */
+    public static int status(JsonNode run, JsonNode reasons) {
+        return !run.path("state").asText().equals("finished")
+                ? ExitStatus.FAILED
+                : reasons.isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+    }
+
+    private int verdict(JsonNode run, JsonNode reasons, boolean trial) {
+        String state = run.path("state").asText();
+        String took = run.hasNonNull("seconds")
+                ? String.format(Locale.ROOT, " in %.1f s", run.path("seconds").asDouble())
+                : "";
+        if (!state.equals("finished")) {
+            screen.line(screen.bad(state + took)
+                    + (run.hasNonNull("failure") ? ": " + run.path("failure").asText() : ""));
+            return status(run, reasons);
+        }
+        boolean refused = !reasons.isEmpty();
+        screen.line((trial ? "tried" : "done") + (refused ? " with rejects" : "") + took);
+        return status(run, reasons);
+    }
+
+    /** {@code month 2026-03 (the call), inbox inbox (values.yaml)}; empty where no names were put in. */
+    public static String values(JsonNode values) {
+        StringBuilder text = new StringBuilder();
+        values.forEach(value -> text.append(text.isEmpty() ? "" : ", ")
+                .append(value.path("name").asText())
+                .append(" = ")
+                .append(value.path("value").asText())
+                .append(" (")
+                .append(value.path("from").asText())
+                .append(')'));
+        return text.toString();
+    }
+}

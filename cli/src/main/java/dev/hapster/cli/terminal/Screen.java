@@ -1,0 +1,165 @@
+package dev.hapster.cli.terminal;
+
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.util.Locale;
+
+/**
+ * The terminal: results on standard output, progress and complaints on standard error; colour only where a person
+ * looks. The start script says with {@code HAPSTER_TTY} which of the two are terminals ({@code o}, {@code e}), and with
+ * {@code COLUMNS} how wide they are.
+ */
+public final class Screen {
+
+    private static final int USUAL_WIDTH = 100;
+    private static final java.time.format.DateTimeFormatter TIME =
+            java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm z", Locale.ROOT);
+
+    private final PrintStream out;
+    private final PrintStream err;
+    private final boolean outIsTerminal;
+    private final boolean errIsTerminal;
+    private final int width;
+    private boolean live;
+
+    public Screen() {
+        out = new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.out), true, StandardCharsets.UTF_8);
+        err = new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.err), true, StandardCharsets.UTF_8);
+        String terminals = System.getenv().getOrDefault("HAPSTER_TTY", "");
+        outIsTerminal = terminals.contains("o");
+        errIsTerminal = terminals.contains("e");
+        width = width(System.getenv("COLUMNS"));
+    }
+
+    private static int width(String columns) {
+        return columns != null && columns.matches("\\d{2,4}") ? Math.max(60, Integer.parseInt(columns)) : USUAL_WIDTH;
+    }
+
+    public int width() {
+        return width;
+    }
+
+    public void line(String text) {
+        clearLive();
+        out.println(text);
+    }
+
+    public void line() {
+        line("");
+    }
+
+    public void complain(String text) {
+        clearLive();
+        err.println(text);
+    }
+
+    /** Shows a line that the next one takes the place of; on a terminal only. */
+    public void live(String text) {
+        if (errIsTerminal) {
+            err.print("\r\u001b[2K" + (text.length() < width ? text : text.substring(0, width - 1)));
+            err.flush();
+            live = true;
+        }
+    }
+
+    public boolean showsLive() {
+        return errIsTerminal;
+    }
+
+    public void clearLive() {
+        if (live) {
+            err.print("\r\u001b[2K");
+            err.flush();
+            live = false;
+        }
+    }
+
+    public String good(String text) {
+        return colour(text, "36");
+    }
+
+    public String bad(String text) {
+        return colour(text, "31");
+    }
+
+    public String faint(String text) {
+        return colour(text, "2");
+    }
+
+    public String strong(String text) {
+        return colour(text, "1");
+    }
+
+    private String colour(String text, String code) {
+        return outIsTerminal && System.getenv("NO_COLOR") == null ? "\u001b[" + code + "m" + text + "\u001b[0m" : text;
+    }
+
+    /** A number with a space between groups of three digits. */
+    public static String grouped(long number) {
+        return String.format(Locale.ROOT, "%,d", number).replace(',', ' ');
+    }
+
+    /** {@code 1 row}, {@code 2 rows}. */
+    public static String count(long number, String one) {
+        return grouped(number) + " " + (number == 1 ? one : one + "s");
+    }
+
+    /** A size for people, in units of 1000. */
+    public static String size(long bytes) {
+        if (bytes < 1000) {
+            return bytes + " B";
+        }
+        double value = bytes;
+        String[] units = {"B", "kB", "MB", "GB", "TB"};
+        int unit = 0;
+        while (value >= 999.5 && unit < units.length - 1) {
+            value /= 1000;
+            unit++;
+        }
+        return String.format(Locale.ROOT, value < 10 ? "%.1f %s" : "%.0f %s", value, units[unit]);
+    }
+
+    /** A moment in the machine's own zone, with the zone. */
+    public static String time(String instant) {
+        return instant == null || instant.isEmpty()
+                ? ""
+                : TIME.format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
+    }
+
+    /** A text on one line: line breaks and other characters that would move the cursor are shown as what they are. */
+    public static String visible(String text) {
+        if (text.chars().noneMatch(c -> Character.isISOControl(c) || Character.getType(c) == Character.FORMAT)) {
+            return text;
+        }
+        StringBuilder shown = new StringBuilder();
+        text.chars()
+                .forEach(c -> shown.append(
+                        c == '\n'
+                                ? "\\n"
+                                : c == '\r'
+                                        ? "\\r"
+                                        : c == '\t'
+                                                ? "\\t"
+                                                : Character.isISOControl(c) || Character.getType(c) == Character.FORMAT
+                                                        ? String.format("\\u%04x", c)
+                                                        : String.valueOf((char) c)));
+        return shown.toString();
+    }
+
+    public static String shorten(String text, int most) {
+        return text.length() <= most ? text : most < 2 ? "…" : text.substring(0, most - 1) + "…";
+    }
+
+    /** Prints a text broken at the screen's edge, its further lines below the first. */
+    public void paragraph(String head, String text) {
+        StringBuilder line = new StringBuilder(head);
+        for (String word : text.split(" ")) {
+            if (line.length() + word.length() + 1 > width() && line.length() > head.length()) {
+                line(line.toString().stripTrailing());
+                line = new StringBuilder(" ".repeat(head.length()));
+            }
+            line.append(word).append(' ');
+        }
+        line(line.toString().stripTrailing());
+    }
+}
