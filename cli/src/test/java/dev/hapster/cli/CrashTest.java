@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.core.moment.Moment;
+import dev.hapster.core.crash.CrashPoint;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -176,7 +176,7 @@ class CrashTest {
         write(workspace, "a.csv", "id,day,value\na,2026-01-01,1\n");
         try (TestService undoing = TestService.start(workspace, "-Dhapster.pauses=" + pauses)) {
             undoing.run("small");
-            Files.createFile(pauses.resolve(Moment.IN_ACT.name()));
+            Files.createFile(pauses.resolve(CrashPoint.IN_ACT.name()));
             Thread undo = new Thread(() -> {
                 try {
                     undoing.post("/runs/1/undo");
@@ -185,12 +185,12 @@ class CrashTest {
                 }
             });
             undo.start();
-            while (!Files.exists(pauses.resolve(Moment.IN_ACT + ".reached"))) {
+            while (!Files.exists(pauses.resolve(CrashPoint.IN_ACT + ".reached"))) {
                 Thread.sleep(10);
             }
             undoing.kill();
             undo.join();
-            Files.delete(pauses.resolve(Moment.IN_ACT + ".reached"));
+            Files.delete(pauses.resolve(CrashPoint.IN_ACT + ".reached"));
             undoing.startAgain();
             assertThat(undoing.get("/datasets/samples").path("rows").asLong()).isEqualTo(1);
             assertThat(undoing.get("/runs/1").has("undoneBy")).isFalse();
@@ -204,8 +204,8 @@ class CrashTest {
     }
 
     @ParameterizedTest
-    @EnumSource(value = Moment.class, names = "IN_ACT", mode = EnumSource.Mode.EXCLUDE)
-    void killedAtAnyMomentNothingIsLostAndNothingDoubled(Moment moment) throws Exception {
+    @EnumSource(value = CrashPoint.class, names = "IN_ACT", mode = EnumSource.Mode.EXCLUDE)
+    void killedAtAnyMomentNothingIsLostAndNothingDoubled(CrashPoint moment) throws Exception {
         round++;
         arrive(twin);
         undisturbed.run("small");
@@ -213,7 +213,7 @@ class CrashTest {
         undisturbed.run("plain");
 
         arrive(disturbed);
-        service.runUpTo(moment, moment == Moment.SWEPT ? "plain" : "small", folder.resolve("pauses"));
+        service.runUpTo(moment, moment == CrashPoint.SWEPT ? "plain" : "small", folder.resolve("pauses"));
         service.kill();
         service.startAgain();
         JsonNode run = service.run("small");

@@ -6,7 +6,7 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.core.moment.Moment;
+import dev.hapster.core.crash.CrashPoint;
 import java.io.IOException;
 import java.io.RandomAccessFile;
 import java.nio.charset.StandardCharsets;
@@ -126,7 +126,7 @@ class DiskTest {
         workspace();
         command("sync", "-f", disk.toString());
         try (TestService service = service()) {
-            Path reached = service.runUpTo(Moment.IN_COMMIT, "small", folder);
+            Path reached = service.runUpTo(CrashPoint.IN_COMMIT, "small", folder);
             command("mount", "-o", "remount,abort", disk.toString()); // as the kernel does after a fault of the disk
             Files.delete(reached);
             ClientException told = catchThrowableOfType(ClientException.class, () -> {
@@ -162,7 +162,7 @@ class DiskTest {
                 file, java.nio.file.attribute.FileTime.from(java.time.Instant.parse("2026-03-01T00:00:00Z")));
         try (TestService service =
                 TestService.start(workspace, "-Dhapster.roots=" + disk, "-Dhapster.pauses=" + folder)) {
-            service.runUpTo(Moment.COPY_WRITTEN, "small", folder);
+            service.runUpTo(CrashPoint.COPY_WRITTEN, "small", folder);
             assertThat(file).as("it goes only once its copy is whole").exists();
             assertThat(disk.resolve("done/small/a.csv")).doesNotExist();
             service.kill();

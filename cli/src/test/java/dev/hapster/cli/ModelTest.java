@@ -7,7 +7,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.core.moment.Moment;
+import dev.hapster.core.crash.CrashPoint;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -32,16 +32,16 @@ import org.junit.jupiter.params.provider.ValueSource;
 class ModelTest {
 
     private static final int STEPS = Integer.getInteger("hapster.model.steps", 60);
-    private static final List<Moment> KILLS = List.of(
-            Moment.FILE_OPENED,
-            Moment.PART_WRITTEN,
-            Moment.PART_NAMED,
-            Moment.BEFORE_COMMIT,
-            Moment.IN_COMMIT,
-            Moment.COMMITTED,
-            Moment.BEFORE_MERGE,
-            Moment.MERGE_WRITTEN,
-            Moment.BEFORE_END);
+    private static final List<CrashPoint> KILLS = List.of(
+            CrashPoint.FILE_OPENED,
+            CrashPoint.PART_WRITTEN,
+            CrashPoint.PART_NAMED,
+            CrashPoint.BEFORE_COMMIT,
+            CrashPoint.IN_COMMIT,
+            CrashPoint.COMMITTED,
+            CrashPoint.BEFORE_MERGE,
+            CrashPoint.MERGE_WRITTEN,
+            CrashPoint.BEFORE_END);
 
     /**
      * What lies in a file: rows by their numbers, those with a mark in front fit only once the rule is mended; or
@@ -374,7 +374,7 @@ class ModelTest {
         if (changes.values().stream().noneMatch(change -> !change.after.rejected)) {
             return;
         }
-        Moment moment = KILLS.get(random.nextInt(KILLS.size()));
+        CrashPoint moment = KILLS.get(random.nextInt(KILLS.size()));
         log.add("killed at " + moment);
         service.runUpTo(moment, "small", folder);
         service.kill();

@@ -2,7 +2,7 @@ package dev.hapster.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.http.Api;
-import dev.hapster.core.moment.Moment;
+import dev.hapster.core.crash.CrashPoint;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.ServerSocket;
@@ -151,7 +151,7 @@ public final class TestService implements AutoCloseable {
     }
 
     /** Starts a run and waits until it stands still at a moment; what makes it go on again. */
-    Path runUpTo(Moment moment, String job, Path pauses) throws Exception {
+    Path runUpTo(CrashPoint moment, String job, Path pauses) throws Exception {
         Files.createFile(pauses.resolve(moment.name()));
         post("/jobs/" + job + "/runs");
         Path reached = pauses.resolve(moment + ".reached");

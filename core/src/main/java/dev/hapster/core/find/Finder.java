@@ -42,7 +42,7 @@ public final class Finder {
     private final Path workspace;
     private final Roots roots;
     private final NameLists lists;
-    private final Insides insides;
+    private final Containers insides;
     private final Clock clock;
 
     /**
@@ -51,7 +51,7 @@ public final class Finder {
      * @param insides looks into archives and workbooks
      * @param clock the present, for rules such as {@code modified: last 7 days}
      */
-    public Finder(Path workspace, Roots roots, NameLists lists, Insides insides, Clock clock) {
+    public Finder(Path workspace, Roots roots, NameLists lists, Containers insides, Clock clock) {
         this.insides = insides;
         this.clock = clock;
         this.workspace = workspace.toAbsolutePath().normalize();
@@ -97,7 +97,7 @@ public final class Finder {
             boolean searched =
                     listing.entries.size() > 0 || listing.troubles.stream().noneMatch(Trouble::grave);
             if (searched) {
-                Unfolding unfolding = new Unfolding(place, insides);
+                ContainerSearch unfolding = new ContainerSearch(place, insides);
                 RuleFilter filter = new RuleFilter(number, place, unfolding.archives(listing));
                 RuleCounts sieve = filter.sift(now, taken);
                 List<Candidate> files = filter.candidates();

@@ -7,7 +7,7 @@ import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.Route;
-import dev.hapster.core.moment.Moment;
+import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.load.Attempt;
 import dev.hapster.core.run.load.FileLoader;
@@ -18,7 +18,7 @@ import dev.hapster.core.run.load.RunServices;
 import dev.hapster.core.run.routing.Router;
 import dev.hapster.core.run.routing.Router.Decided;
 import dev.hapster.core.run.routing.Router.Planned;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -299,8 +299,8 @@ final class Committing {
             List<Route> routes) {
         List<LedgerEntry> touched =
                 attempts.stream().flatMap(attempt -> touched(attempt).stream()).toList();
-        Prepared prepared = run.plan.prepared();
-        Moment.BEFORE_COMMIT.reached();
+        PreparedJob prepared = run.plan.prepared();
+        CrashPoint.BEFORE_COMMIT.reached();
         run.services
                 .catalogue()
                 .commit(new Commit(
@@ -315,7 +315,7 @@ final class Committing {
                         changed,
                         entered,
                         routes));
-        Moment.COMMITTED.reached();
+        CrashPoint.COMMITTED.reached();
     }
 
     private void report(List<Published> all) {
@@ -344,7 +344,7 @@ final class Committing {
         }
         if (!done.isEmpty()) {
             run.services.catalogue().routed(done);
-            Moment.ROUTED.reached();
+            CrashPoint.ROUTED.reached();
             done.forEach(one -> one.problem().or(one::note).ifPresent(notes::add));
         }
     }
@@ -367,7 +367,7 @@ final class Committing {
     private void dropUnknown(Collection<Attempt> attempts) {
         try {
             Set<Long> known = new HashSet<>();
-            Prepared prepared = run.plan.prepared();
+            PreparedJob prepared = run.plan.prepared();
             run.services
                     .catalogue()
                     .history(

@@ -6,29 +6,29 @@ import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.Part;
+import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.Handling.Limit;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.moment.Moment;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.run.decide.Asked;
 import dev.hapster.core.run.decide.Decider;
 import dev.hapster.core.run.decide.Decision;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.decide.Unfinished;
 import dev.hapster.core.run.duplicates.RowResolution;
 import dev.hapster.core.run.duplicates.RowsThatCount;
 import dev.hapster.core.run.load.Attempt;
 import dev.hapster.core.run.load.CancelledException;
 import dev.hapster.core.run.load.CommitPolicy;
-import dev.hapster.core.run.load.Families;
 import dev.hapster.core.run.load.FileLoader;
 import dev.hapster.core.run.load.RunEnd;
 import dev.hapster.core.run.load.RunFailedException;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunServices;
 import dev.hapster.core.run.load.SharedHeader;
+import dev.hapster.core.run.load.UsualRowCounts;
 import dev.hapster.core.run.routing.Router;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -68,7 +68,7 @@ final class Execution {
     private static final int MOST_UNCOMMITTED = 32;
 
     private final RunServices services;
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final Handling handling;
     private final long run;
     private final boolean dry;
@@ -76,7 +76,7 @@ final class Execution {
     private final RunListener listener;
     private final RunEnd end;
     private final List<Candidate> files;
-    private final Asked asked;
+    private final RunRequest asked;
     private final JobLedger ledger;
     private final boolean comparing;
     private final CommitPolicy policy;
@@ -100,10 +100,10 @@ final class Execution {
      */
     Execution(
             RunServices services,
-            Prepared prepared,
+            PreparedJob prepared,
             long run,
             List<Candidate> files,
-            Asked asked,
+            RunRequest asked,
             ReadWriteLock lock,
             RunListener listener,
             BooleanSupplier cancelled) {
@@ -124,7 +124,7 @@ final class Execution {
         policy = CommitPolicy.of(handling, dry, comparing);
         desk = dry ? "trial-" + UUID.randomUUID() : "run-" + run;
         Path own = services.parts().desk(desk);
-        Families families = Families.of(
+        UsualRowCounts families = UsualRowCounts.of(
                 services.catalogue().parts(prepared.dataset().name()),
                 prepared.job().name());
         loader = new FileLoader(new FileLoader.Run(
@@ -392,7 +392,7 @@ final class Execution {
             }
             List<Attempt> all = judge.judge(attempts);
             judged = true;
-            Moment.COPIES_READ.reached();
+            CrashPoint.COPIES_READ.reached();
             Lock lock = datasetLock.readLock();
             lock.lock();
             try {

@@ -6,9 +6,9 @@ import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.run.decide.Asked;
-import dev.hapster.core.run.load.Families;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.run.decide.RunRequest;
+import dev.hapster.core.run.load.UsualRowCounts;
+import dev.hapster.core.workspace.PreparedJob;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -20,12 +20,12 @@ final class RunNotes {
 
     private static final int MOST_NOTED = 5;
 
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final JobLedger ledger;
     private final boolean dry;
-    private final Asked asked;
+    private final RunRequest asked;
 
-    RunNotes(Prepared prepared, JobLedger ledger, boolean dry, Asked asked) {
+    RunNotes(PreparedJob prepared, JobLedger ledger, boolean dry, RunRequest asked) {
         this.prepared = prepared;
         this.ledger = ledger;
         this.dry = dry;
@@ -90,7 +90,7 @@ final class RunNotes {
                             0,
                             Optional.empty())));
         }
-        Families families = Families.of(known, prepared.job().name());
+        UsualRowCounts families = UsualRowCounts.of(known, prepared.job().name());
         List<String> odd = new ArrayList<>();
         for (FileResult result : ordered) {
             boolean loaded = result.outcome() == Outcome.LOADED || result.outcome() == Outcome.REPLACED;

@@ -36,9 +36,9 @@ import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Acts;
 import dev.hapster.core.run.act.Effect;
-import dev.hapster.core.run.decide.Asked;
 import dev.hapster.core.run.decide.Decider;
 import dev.hapster.core.run.decide.Decision;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.duplicates.RowResolution;
 import dev.hapster.core.run.duplicates.RowsThatCount;
 import dev.hapster.core.run.inspect.CheckResult;
@@ -51,17 +51,17 @@ import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunServices;
 import dev.hapster.core.run.load.SharedHeader;
 import dev.hapster.core.run.open.FileOpening;
-import dev.hapster.core.run.open.InsidesOfFiles;
+import dev.hapster.core.run.open.FormatContainers;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream;
-import dev.hapster.core.run.repair.Mend;
-import dev.hapster.core.run.repair.Mending;
+import dev.hapster.core.run.repair.Fix;
+import dev.hapster.core.run.repair.FixSearch;
 import dev.hapster.core.run.routing.Router;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.Sources;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
@@ -152,7 +152,7 @@ public final class Runner {
         this.workspace = workspace;
         scratch = parts.staging();
         this.roots = keeping(workspace, roots);
-        this.finder = new Finder(workspace.folder(), this.roots, Runner::names, new InsidesOfFiles(scratch), clock);
+        this.finder = new Finder(workspace.folder(), this.roots, Runner::names, new FormatContainers(scratch), clock);
         this.parts = parts;
         this.rejects = rejects;
         this.catalogue = catalogue;
@@ -192,7 +192,7 @@ public final class Runner {
      * @param call values given for this run alone, by name
      * @throws DefinitionException with everything that keeps the job from running
      */
-    public Prepared prepare(String jobName, Map<String, String> call)
+    public PreparedJob prepare(String jobName, Map<String, String> call)
             throws IOException, DefinitionException, UnknownNameException {
         return prepare(jobName, call, false);
     }
@@ -201,7 +201,7 @@ public final class Runner {
      * @param everything whether all files are loaded anew, so that what is stored in other types does not stand in the
      *     way
      */
-    public Prepared prepare(String jobName, Map<String, String> call, boolean everything)
+    public PreparedJob prepare(String jobName, Map<String, String> call, boolean everything)
             throws IOException, DefinitionException, UnknownNameException {
         JobDef job = workspace.job(jobName, call);
         DatasetDef dataset = workspace.dataset(job.into());
@@ -221,7 +221,7 @@ public final class Runner {
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new Prepared(
+        return new PreparedJob(
                 job,
                 dataset,
                 finding,
@@ -339,7 +339,7 @@ public final class Runner {
 
     /** Says what would fail, all of it at once; reads no more of each file than its first lines. */
     public CheckResult check(String jobName, Map<String, String> call) throws IOException, UnknownNameException {
-        Prepared prepared;
+        PreparedJob prepared;
         try {
             prepared = prepare(jobName, call);
         } catch (DefinitionException wrong) {
@@ -365,7 +365,7 @@ public final class Runner {
         return new CheckResult(List.of(), warnings(prepared), files);
     }
 
-    private Optional<Reason> look(Prepared prepared, Candidate file, List<String> notes) throws IOException {
+    private Optional<Reason> look(PreparedJob prepared, Candidate file, List<String> notes) throws IOException {
         try (SourceContent content = new SourceContent(file, scratch);
                 RecordReader reader = FileOpening.open(prepared, file, content, FileOpening.MOST_LOOKED)) {
             Binding binding = FileOpening.bind(prepared, file, reader.header(), reader);
@@ -380,7 +380,7 @@ public final class Runner {
 
     /** Puts the job's files together by their structure; reads no more of each than its header and its first rows. */
     public FitReport fit(String jobName, Map<String, String> call) throws IOException, UnknownNameException {
-        Prepared prepared;
+        PreparedJob prepared;
         try {
             prepared = prepare(jobName, call);
         } catch (DefinitionException wrong) {
@@ -463,7 +463,7 @@ public final class Runner {
         }
     }
 
-    private static List<String> warnings(Prepared prepared) {
+    private static List<String> warnings(PreparedJob prepared) {
         List<String> warnings = new ArrayList<>();
         prepared.finding().troubles().forEach(trouble -> warnings.add(trouble.what() + ". " + trouble.hint()));
         if (prepared.finding().taken().isEmpty()) {
@@ -482,7 +482,7 @@ public final class Runner {
      *
      * @param asked what is tried beyond what is new or changed
      */
-    public RunResult trial(Prepared prepared, Asked asked, RunListener listener, BooleanSupplier cancelled)
+    public RunResult trial(PreparedJob prepared, RunRequest asked, RunListener listener, BooleanSupplier cancelled)
             throws IOException {
         return execution(prepared, 0, prepared.finding().taken(), asked, listener, cancelled)
                 .execute();
@@ -494,7 +494,8 @@ public final class Runner {
      * @param run its number, under which the catalogue knows it
      * @param asked what is loaded beyond that
      */
-    public RunResult run(Prepared prepared, long run, Asked asked, RunListener listener, BooleanSupplier cancelled)
+    public RunResult run(
+            PreparedJob prepared, long run, RunRequest asked, RunListener listener, BooleanSupplier cancelled)
             throws IOException {
         return execution(prepared, run, prepared.finding().taken(), asked, listener, cancelled)
                 .execute();
@@ -508,7 +509,7 @@ public final class Runner {
      * @param arrivals of which something was rejected; what is no longer rejected is skipped
      */
     public RunResult retry(
-            Prepared prepared, long run, Set<Long> arrivals, RunListener listener, BooleanSupplier cancelled)
+            PreparedJob prepared, long run, Set<Long> arrivals, RunListener listener, BooleanSupplier cancelled)
             throws IOException {
         JobLedger ledger = new JobLedger(catalogue.history(
                 prepared.dataset().name(), Optional.of(prepared.job().name())));
@@ -551,14 +552,14 @@ public final class Runner {
             rows.ifPresent(some -> repairs.put(file.get().key(), new Decision.Repair(entry, some)));
         }
         RunResult result = execution(
-                        prepared, run, files, new Asked(file -> true, repairs, true, false), listener, cancelled)
+                        prepared, run, files, new RunRequest(file -> true, repairs, true, false), listener, cancelled)
                 .execute();
         notes.addAll(result.notes());
         return new RunResult(result.state(), result.failure(), result.files(), result.balance(), notes);
     }
 
     /** The file of an arrival: in its folder as long as it is the same file, or where the job took it. */
-    private Optional<Candidate> present(Prepared prepared, LedgerEntry entry) {
+    private Optional<Candidate> present(PreparedJob prepared, LedgerEntry entry) {
         if (!entry.fate().isTaken()) {
             return prepared.finding().taken().stream()
                     .filter(file ->
@@ -659,7 +660,7 @@ public final class Runner {
     private static final int MOST_VALUES = 500;
 
     /** A file by its identity within the job: where a run found it, or where it was taken since. */
-    private Optional<Candidate> present(Prepared prepared, String source) {
+    private Optional<Candidate> present(PreparedJob prepared, String source) {
         Optional<Candidate> found = prepared.finding().taken().stream()
                 .filter(file -> prepared.sources().of(file).equals(source))
                 .findFirst();
@@ -689,7 +690,7 @@ public final class Runner {
         if (kept.isEmpty()) {
             return Optional.empty();
         }
-        Prepared prepared = prepare(jobName, Map.of());
+        PreparedJob prepared = prepare(jobName, Map.of());
         return Optional.of(new Tracing(prepared, scratch).of(present(prepared, source), kept.get(0), header));
     }
 
@@ -699,10 +700,9 @@ public final class Runner {
      *
      * @param sourceOf the identity of a file within the job, by the path under which the run's rejects name it
      */
-    public List<Mend> mends(
-            String jobName, long run, ReasonCode code, String columnName, UnaryOperator<String> sourceOf)
+    public List<Fix> mends(String jobName, long run, ReasonCode code, String columnName, UnaryOperator<String> sourceOf)
             throws IOException, DefinitionException, UnknownNameException {
-        Prepared prepared = prepare(jobName, Map.of());
+        PreparedJob prepared = prepare(jobName, Map.of());
         Optional<ColumnDef> column = prepared.dataset().column(columnName);
         Map<String, Long> values = new LinkedHashMap<>();
         List<String> paths = new ArrayList<>();
@@ -727,10 +727,11 @@ public final class Runner {
         Optional<Candidate> file = present(prepared, sourceOf.apply(paths.get(0)));
         Set<String> fitting =
                 file.isPresent() ? new Tracing(prepared, scratch).fitting(file.get(), column.get()) : Set.of();
-        return new Mending(workspace, prepared.job(), prepared.dataset(), column.get(), values, fitting).propose(code);
+        return new FixSearch(workspace, prepared.job(), prepared.dataset(), column.get(), values, fitting)
+                .propose(code);
     }
 
-    private Optional<Candidate> elsewhere(Prepared prepared, LedgerEntry entry) {
+    private Optional<Candidate> elsewhere(PreparedJob prepared, LedgerEntry entry) {
         if (entry.place() < 1
                 || entry.place() > prepared.job().find().size()
                 || entry.lies().isEmpty()) {
@@ -748,7 +749,7 @@ public final class Runner {
     }
 
     /** The rows of a file that were rejected, by number; empty where the file must be taken whole. */
-    private Optional<BitSet> rejectedRows(Prepared prepared, LedgerEntry entry, Candidate file) throws IOException {
+    private Optional<BitSet> rejectedRows(PreparedJob prepared, LedgerEntry entry, Candidate file) throws IOException {
         if (!entry.arrival().accepted()
                 || !prepared.readsAs(entry.rules())
                 || prepared.job().handling().comparesWithinFile()) {
@@ -782,10 +783,10 @@ public final class Runner {
     }
 
     private Execution execution(
-            Prepared prepared,
+            PreparedJob prepared,
             long run,
             List<Candidate> files,
-            Asked asked,
+            RunRequest asked,
             RunListener listener,
             BooleanSupplier cancelled) {
         RunServices services =

@@ -7,7 +7,7 @@ import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.duplicates.RowResolution;
 import dev.hapster.core.run.duplicates.RowsThatCount;
 import dev.hapster.core.run.load.Attempt;
@@ -17,7 +17,7 @@ import dev.hapster.core.run.load.FileLoader;
 import dev.hapster.core.run.load.FileReading;
 import dev.hapster.core.run.load.RunFailedException;
 import dev.hapster.core.run.load.RunServices;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -35,7 +35,7 @@ import java.util.Set;
 final class WholeRun {
 
     private final RunServices services;
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final FileLoader loader;
     private final CommitPolicy policy;
     private final long run;
@@ -45,7 +45,7 @@ final class WholeRun {
     /** @param attempts of which is known what they are */
     WholeRun(
             RunServices services,
-            Prepared prepared,
+            PreparedJob prepared,
             FileLoader loader,
             CommitPolicy policy,
             long run,
@@ -69,7 +69,7 @@ final class WholeRun {
     }
 
     /** Whether a run of a job looks into all folders in a sense that says which rows go. */
-    static boolean looks(Prepared prepared, Asked asked) {
+    static boolean looks(PreparedJob prepared, RunRequest asked) {
         return prepared.job().handling().load() == Load.REPLACE && !asked.partial();
     }
 

@@ -1,6 +1,6 @@
 package dev.hapster.core.store;
 
-import dev.hapster.core.moment.Moment;
+import dev.hapster.core.crash.CrashPoint;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.file.DirectoryStream;
@@ -121,7 +121,7 @@ public final class PartStore {
         if (rows != null) {
             counted.put(target, rows);
         }
-        Moment.PART_NAMED.reached();
+        CrashPoint.PART_NAMED.reached();
         return dataset + "/" + target.getFileName();
     }
 
@@ -139,7 +139,7 @@ public final class PartStore {
             throw new FileAlreadyExistsException(target + " is there already, and no part is ever overwritten");
         }
         force(staged);
-        Moment.PART_WRITTEN.reached();
+        CrashPoint.PART_WRITTEN.reached();
         Files.move(staged, target, StandardCopyOption.ATOMIC_MOVE);
         force(target.getParent());
     }

@@ -7,11 +7,11 @@ import com.fasterxml.jackson.core.JsonToken;
 import de.siegmar.fastcsv.reader.CsvReader;
 import de.siegmar.fastcsv.reader.CsvRecord;
 import de.siegmar.fastcsv.writer.CsvWriter;
-import dev.hapster.core.moment.Moment;
+import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.reason.Reason;
-import dev.hapster.core.row.LeftRow;
 import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.RejectedRow.Fault;
+import dev.hapster.core.row.SetAsideRow;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.StringWriter;
@@ -144,10 +144,10 @@ public final class RejectStore {
                 }
             }
             PartStore.force(draft);
-            Moment.MERGE_WRITTEN.reached();
+            CrashPoint.MERGE_WRITTEN.reached();
             Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
             PartStore.force(folder);
-            Moment.MERGED.reached();
+            CrashPoint.MERGED.reached();
             for (Path piece : sorted(pieces)) {
                 Files.delete(piece);
             }
@@ -393,10 +393,10 @@ public final class RejectStore {
             if (sealed) {
                 sealed = false;
                 PartStore.force(draft);
-                Moment.REJECTS_WRITTEN.reached();
+                CrashPoint.REJECTS_WRITTEN.reached();
                 Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
                 PartStore.force(target.getParent());
-                Moment.REJECTS_NAMED.reached();
+                CrashPoint.REJECTS_NAMED.reached();
             }
         }
 
@@ -467,7 +467,7 @@ public final class RejectStore {
             rows++;
         }
 
-        public void left(LeftRow row) {
+        public void left(SetAsideRow row) {
             left.write(
                     run,
                     job,

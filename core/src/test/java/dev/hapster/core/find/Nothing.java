@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Optional;
 
 /** For tests in which no file is looked into. */
-enum Nothing implements Insides {
+enum Nothing implements Containers {
     INSIDE;
 
     @Override

@@ -7,7 +7,7 @@ import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.PartFile;
-import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
@@ -90,7 +90,7 @@ class BalanceTest {
                 RunResult result = runner.run(
                         runner.prepare("north", java.util.Map.of()),
                         ++run,
-                        Asked.NOTHING,
+                        RunRequest.NOTHING,
                         RunListener.NONE,
                         () -> false);
                 assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
@@ -99,7 +99,7 @@ class BalanceTest {
                 RunResult again = runner.run(
                         runner.prepare("north", java.util.Map.of()),
                         ++run,
-                        Asked.NOTHING,
+                        RunRequest.NOTHING,
                         RunListener.NONE,
                         () -> false);
                 assertThat(again.balance().loaded())

@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.hapster.core.run.Reference.Mode;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
-import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import java.io.IOException;
@@ -75,7 +75,7 @@ class ConfluenceTest {
 
         @Override
         public long run(Set<String> again) throws Exception {
-            return ended(work.run(Asked.again(file -> again.contains("*") || again.contains(file.name()))));
+            return ended(work.run(RunRequest.again(file -> again.contains("*") || again.contains(file.name()))));
         }
 
         @Override
@@ -137,7 +137,11 @@ class ConfluenceTest {
             work.catalogue.broken = true;
             try {
                 RunResult result = work.runner.run(
-                        work.runner.prepare("north", Map.of()), entry, Asked.NOTHING, RunListener.NONE, () -> false);
+                        work.runner.prepare("north", Map.of()),
+                        entry,
+                        RunRequest.NOTHING,
+                        RunListener.NONE,
+                        () -> false);
                 assertThat(result.state()).isIn(RunState.FAILED, RunState.FINISHED, RunState.STOPPED);
             } finally {
                 work.catalogue.broken = false;

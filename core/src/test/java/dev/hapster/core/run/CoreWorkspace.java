@@ -5,7 +5,7 @@ import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
-import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
@@ -99,14 +99,14 @@ final class CoreWorkspace implements AutoCloseable {
     }
 
     RunResult run() throws Exception {
-        return run(Asked.NOTHING);
+        return run(RunRequest.NOTHING);
     }
 
     RunResult again() throws Exception {
-        return run(Asked.again(file -> true));
+        return run(RunRequest.again(file -> true));
     }
 
-    RunResult run(Asked asked) throws Exception {
+    RunResult run(RunRequest asked) throws Exception {
         long entry = number();
         return ended(entry, runner.run(runner.prepare("north", Map.of()), entry, asked, RunListener.NONE, () -> false));
     }

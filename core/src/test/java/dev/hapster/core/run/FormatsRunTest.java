@@ -6,7 +6,7 @@ import static org.assertj.core.api.Assertions.tuple;
 import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.find.Roots;
-import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.inspect.FitReport;
 import dev.hapster.core.run.inspect.FitReport.Cell;
 import dev.hapster.core.run.inspect.FitReport.Group;
@@ -85,7 +85,7 @@ class FormatsRunTest {
 
     private RunResult run() throws Exception {
         RunResult result =
-                runner.run(runner.prepare("north", Map.of()), ++run, Asked.NOTHING, RunListener.NONE, () -> false);
+                runner.run(runner.prepare("north", Map.of()), ++run, RunRequest.NOTHING, RunListener.NONE, () -> false);
         assertThat(result.failure()).isEmpty();
         assertThat(result.balance().holds()).isTrue();
         return result;
@@ -222,7 +222,7 @@ class FormatsRunTest {
         assertThat(outcomes(runner.run(
                         runner.prepare("north", Map.of()),
                         ++run,
-                        Asked.again(file -> true),
+                        RunRequest.again(file -> true),
                         RunListener.NONE,
                         () -> false)))
                 .containsExactly("1.csv replaced 1", "2.csv replaced 2", "3.csv replaced 1");

@@ -17,7 +17,7 @@ import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.row.RawBatch;
-import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
@@ -119,8 +119,8 @@ class HandlingTest {
     }
 
     private RunResult run() throws Exception {
-        RunResult result =
-                runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
+        RunResult result = runner.run(
+                runner.prepare("north", Map.of()), ++runs, RunRequest.NOTHING, RunListener.NONE, () -> false);
         rejects.merge(runs, ordinal -> true);
         return checked(result);
     }
@@ -314,7 +314,12 @@ class HandlingTest {
         finished();
         finished();
         assertThat(rows()).containsExactly("a-1:a=1", "a-1:b=2");
-        runner.run(runner.prepare("north", Map.of()), ++runs, Asked.again(file -> true), RunListener.NONE, () -> false);
+        runner.run(
+                runner.prepare("north", Map.of()),
+                ++runs,
+                RunRequest.again(file -> true),
+                RunListener.NONE,
+                () -> false);
         assertThat(rows()).as("what is loaded again is not doubled").containsExactlyInAnyOrder("a-1:a=1", "a-1:b=2");
     }
 
@@ -393,8 +398,8 @@ class HandlingTest {
         job("");
         file("a-1.csv", 0, "a,,1\nb,,2\n");
         runner = runner(LosingReader::new);
-        RunResult result =
-                runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
+        RunResult result = runner.run(
+                runner.prepare("north", Map.of()), ++runs, RunRequest.NOTHING, RunListener.NONE, () -> false);
         assertThat(result.state()).isEqualTo(RunState.FAILED);
         assertThat(result.failure().orElseThrow())
                 .startsWith("a-1.csv does not balance: 2 rows read, 1 loaded, 0 set aside, 0 repeated, 0 rejected. "

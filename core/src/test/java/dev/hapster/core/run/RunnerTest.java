@@ -11,13 +11,13 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.Page;
-import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.Workspace;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -94,7 +94,11 @@ class RunnerTest {
     private RunResult run(boolean again) throws Exception {
         long number = ++runs;
         RunResult result = runner.run(
-                runner.prepare("north", Map.of()), number, Asked.again(file -> again), RunListener.NONE, () -> false);
+                runner.prepare("north", Map.of()),
+                number,
+                RunRequest.again(file -> again),
+                RunListener.NONE,
+                () -> false);
         rejects.merge(number, ordinal -> true);
         assertThat(result.state()).as(result.toString()).isEqualTo(RunState.FINISHED);
         assertThat(result.balance().holds()).isTrue();
@@ -214,7 +218,8 @@ class RunnerTest {
     @Test
     void aTrialWritesNothing() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,x,2\n");
-        RunResult trial = runner.trial(runner.prepare("north", Map.of()), Asked.NOTHING, RunListener.NONE, () -> false);
+        RunResult trial =
+                runner.trial(runner.prepare("north", Map.of()), RunRequest.NOTHING, RunListener.NONE, () -> false);
 
         assertThat(trial.files())
                 .extracting(FileResult::loaded, FileResult::rejected)
@@ -238,7 +243,7 @@ class RunnerTest {
             }
         };
         RunResult result =
-                runner.run(runner.prepare("north", Map.of()), 1, Asked.NOTHING, listener, () -> done[0] >= 3);
+                runner.run(runner.prepare("north", Map.of()), 1, RunRequest.NOTHING, listener, () -> done[0] >= 3);
 
         assertThat(result.state()).isEqualTo(RunState.CANCELLED);
         assertThat(result.balance().filesHold()).isTrue();
@@ -268,7 +273,8 @@ class RunnerTest {
                 }
             }
         };
-        RunResult result = runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, writer, () -> false);
+        RunResult result =
+                runner.run(runner.prepare("north", Map.of()), ++runs, RunRequest.NOTHING, writer, () -> false);
 
         assertThat(result.state()).isEqualTo(RunState.FINISHED);
         assertThat(result.files()).singleElement().satisfies(waiting -> {
@@ -287,8 +293,8 @@ class RunnerTest {
     void aStoreThatCannotBeWrittenFailsTheRunAndBlamesNoFile() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
         Files.delete(folder.resolve("store/staging"));
-        RunResult result =
-                runner.run(runner.prepare("north", Map.of()), ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
+        RunResult result = runner.run(
+                runner.prepare("north", Map.of()), ++runs, RunRequest.NOTHING, RunListener.NONE, () -> false);
 
         assertThat(result.state()).isEqualTo(RunState.FAILED);
         assertThat(result.failure().orElseThrow())
@@ -451,11 +457,11 @@ class RunnerTest {
     @Test
     void aFileThatIsReplacedBetweenFindingAndReadingWaits() throws Exception {
         file("in/a.csv", HEADER + "a,2026-01-01,1\n");
-        Prepared prepared = runner.prepare("north", Map.of());
+        PreparedJob prepared = runner.prepare("north", Map.of());
         file("in/other", HEADER + "b,2026-01-01,1\nb,2026-01-01,2\n");
         Files.move(
                 folder.resolve("in/other"), folder.resolve("in/a.csv"), java.nio.file.StandardCopyOption.ATOMIC_MOVE);
-        RunResult result = runner.run(prepared, ++runs, Asked.NOTHING, RunListener.NONE, () -> false);
+        RunResult result = runner.run(prepared, ++runs, RunRequest.NOTHING, RunListener.NONE, () -> false);
         assertThat(result.files())
                 .extracting(
                         FileResult::outcome, file -> file.reason().orElseThrow().sentence())

@@ -9,7 +9,7 @@ import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
-import dev.hapster.core.run.decide.Asked;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import java.io.IOException;
@@ -186,7 +186,7 @@ class SequencesTest {
                         && note.contains("--apply-after"));
         assertThat(in("a.csv")).exists();
         assertThat(in("b.csv")).exists();
-        RunResult applied = work.run(Asked.NOTHING.applyingAfter(true));
+        RunResult applied = work.run(RunRequest.NOTHING.applyingAfter(true));
         assertThat(applied.files())
                 .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .satisfiesExactly(
@@ -258,7 +258,7 @@ class SequencesTest {
         work.run();
         work.move(home.resolve("elsewhere/w"));
         work.job("after: {rejected: {move: bad}}\n");
-        work.run(Asked.NOTHING.applyingAfter(true));
+        work.run(RunRequest.NOTHING.applyingAfter(true));
         assertThat(work.folder.resolve("bad/b.csv.reasons.csv")).content().contains("b.csv,", "column-missing");
     }
 
@@ -349,8 +349,8 @@ class SequencesTest {
                 .containsExactly(
                         "moved to " + work.folder.resolve("done/a.csv"),
                         "copied to " + work.folder.resolve("bad/b.csv"));
-        RunResult trial =
-                work.runner.trial(work.runner.prepare("north", Map.of()), Asked.NOTHING, RunListener.NONE, () -> false);
+        RunResult trial = work.runner.trial(
+                work.runner.prepare("north", Map.of()), RunRequest.NOTHING, RunListener.NONE, () -> false);
         assertThat(trial.files())
                 .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .containsExactly(

@@ -19,8 +19,8 @@ import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
-import dev.hapster.service.operate.RunDesk;
-import dev.hapster.service.records.Records;
+import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.runs.RunControl;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.DELETE;
@@ -53,12 +53,13 @@ public class DatasetsResource {
     private static final int MOST_ROWS = 1000;
 
     private final Workspace workspace;
-    private final RunDesk desk;
-    private final Records records;
+    private final RunControl desk;
+    private final StoredCatalogue records;
     private final RejectStore rejects;
     private final PartStore parts;
 
-    DatasetsResource(Workspace workspace, RunDesk desk, Records records, RejectStore rejects, PartStore parts) {
+    DatasetsResource(
+            Workspace workspace, RunControl desk, StoredCatalogue records, RejectStore rejects, PartStore parts) {
         this.desk = desk;
         this.rejects = rejects;
         this.workspace = workspace;
@@ -314,7 +315,7 @@ public class DatasetsResource {
     @Path("/{dataset}/rows")
     public RemovedView remove(
             String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
-            throws IOException, DefinitionException, UnknownNameException, QueryException, RunDesk.BusyException,
+            throws IOException, DefinitionException, UnknownNameException, QueryException, RunControl.BusyException,
                     ActNotPossibleException {
         Meant meant = Meant.of(file, run, job);
         DatasetDef def = workspace.dataset(dataset);

@@ -20,8 +20,8 @@ import dev.hapster.core.run.Runner;
 import dev.hapster.core.workspace.Sources;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
-import dev.hapster.service.operate.Previews;
-import dev.hapster.service.records.Records;
+import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.runs.Previews;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.DefaultValue;
@@ -62,11 +62,11 @@ public class FindResource {
 
     private final Workspace workspace;
     private final Runner runner;
-    private final Records records;
+    private final StoredCatalogue records;
     private final Roots roots;
     private final Previews previews;
 
-    FindResource(Workspace workspace, Runner runner, Records records, Previews previews, Roots roots) {
+    FindResource(Workspace workspace, Runner runner, StoredCatalogue records, Previews previews, Roots roots) {
         this.roots = roots;
         this.workspace = workspace;
         this.runner = runner;
@@ -267,9 +267,9 @@ public class FindResource {
                 throw new BadRequestException("The change cannot be made: " + wrong.getMessage());
             }
         }
-        Definitions.Search search = workspace.search(job, text, Given.orNone(request.set()));
+        Definitions.Search search = workspace.search(job, text, ValueParameters.orNone(request.set()));
         Previews.Preview preview =
-                previews.of(search.places(), List.of(text, Given.orNone(request.set())), request.fresh());
+                previews.of(search.places(), List.of(text, ValueParameters.orNone(request.set())), request.fresh());
         List<Candidate> all = preview.finding().candidates();
         List<Candidate> matching =
                 all.stream().filter(chosen(request)).sorted(order(request)).toList();

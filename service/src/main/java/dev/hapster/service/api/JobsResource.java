@@ -27,11 +27,11 @@ import dev.hapster.service.api.Views.CheckedFile;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReportView;
 import dev.hapster.service.api.Views.RunView;
-import dev.hapster.service.operate.ActiveRun;
-import dev.hapster.service.operate.RunDesk;
-import dev.hapster.service.operate.RunDesk.Again;
-import dev.hapster.service.records.Records;
-import dev.hapster.service.records.RunRecord;
+import dev.hapster.service.catalogue.RunRecord;
+import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.runs.ActiveRun;
+import dev.hapster.service.runs.RunControl;
+import dev.hapster.service.runs.RunControl.Again;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.GET;
@@ -61,12 +61,18 @@ public class JobsResource {
 
     private final Workspace workspace;
     private final Runner runner;
-    private final RunDesk desk;
-    private final Records records;
+    private final RunControl desk;
+    private final StoredCatalogue records;
     private final RejectStore rejects;
     private final Clock clock;
 
-    JobsResource(Workspace workspace, Runner runner, RunDesk desk, Records records, RejectStore rejects, Clock clock) {
+    JobsResource(
+            Workspace workspace,
+            Runner runner,
+            RunControl desk,
+            StoredCatalogue records,
+            RejectStore rejects,
+            Clock clock) {
         this.workspace = workspace;
         this.runner = runner;
         this.desk = desk;
@@ -135,7 +141,7 @@ public class JobsResource {
     @GET
     public List<JobView> jobs() throws IOException {
         Map<String, RunRecord> latest = records.latest();
-        Map<String, Records.OpenCount> open = records.openCounts();
+        Map<String, StoredCatalogue.OpenCount> open = records.openCounts();
         List<JobView> jobs = new ArrayList<>();
         for (String name : workspace.jobs()) {
             String about = "";
@@ -150,7 +156,7 @@ public class JobsResource {
             } catch (UnknownNameException gone) {
                 continue;
             }
-            Records.OpenCount refused = open.getOrDefault(name, new Records.OpenCount(name, 0, 0));
+            StoredCatalogue.OpenCount refused = open.getOrDefault(name, new StoredCatalogue.OpenCount(name, 0, 0));
             jobs.add(new JobView(
                     name,
                     about,
@@ -179,7 +185,7 @@ public class JobsResource {
         RunView last = lastRun(records.latest().get(job));
         String text = workspace.jobText(job);
         try {
-            JobDef def = workspace.job(job, Given.inAddress(set));
+            JobDef def = workspace.job(job, ValueParameters.inAddress(set));
             DatasetDef dataset = workspace.dataset(def.into());
             List<PlaceView> places = def.find().stream()
                     .map(place -> new PlaceView(
@@ -223,7 +229,7 @@ public class JobsResource {
         if (request == null || request.text() == null || request.version() == null) {
             throw new BadRequestException("A text and the version that it was made from are needed");
         }
-        workspace.save(job, request.text(), request.version(), Given.orNone(request.set()));
+        workspace.save(job, request.text(), request.version(), ValueParameters.orNone(request.set()));
         return job(job, List.of());
     }
 
@@ -355,7 +361,7 @@ public class JobsResource {
     @POST
     @Path("/{job}/dismissals")
     public RunView dismiss(String job, DismissRequest request)
-            throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
+            throws IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
         if (request == null
                 || request.file() == null
                 || request.why() == null
@@ -390,7 +396,7 @@ public class JobsResource {
         if (request == null || request.name() == null) {
             throw new BadRequestException("The new job needs a name");
         }
-        workspace.copy(job, request.name(), Given.orNone(request.values()));
+        workspace.copy(job, request.name(), ValueParameters.orNone(request.values()));
         return Response.created(URI.create("/api/v1/jobs/" + request.name()))
                 .entity(job(request.name(), List.of()))
                 .build();
@@ -474,14 +480,14 @@ public class JobsResource {
         }
 
         static Map<String, String> values(RunRequest request) {
-            return request == null ? Map.of() : Given.orNone(request.set());
+            return request == null ? Map.of() : ValueParameters.orNone(request.set());
         }
     }
 
     @POST
     @Path("/{job}/runs")
     public Response run(String job, RunRequest request)
-            throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
+            throws IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
         long number = desk.start(
                 job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
         return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects))

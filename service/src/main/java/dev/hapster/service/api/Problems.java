@@ -9,7 +9,7 @@ import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
-import dev.hapster.service.operate.RunDesk.BusyException;
+import dev.hapster.service.runs.RunControl.BusyException;
 import jakarta.transaction.RollbackException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;

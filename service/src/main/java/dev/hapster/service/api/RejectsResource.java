@@ -6,11 +6,11 @@ import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.inspect.Trace;
-import dev.hapster.core.run.repair.Mend;
+import dev.hapster.core.run.repair.Fix;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.service.api.Views.ReasonView;
-import dev.hapster.service.records.Records;
-import dev.hapster.service.records.RunRecord;
+import dev.hapster.service.catalogue.RunRecord;
+import dev.hapster.service.catalogue.StoredCatalogue;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.NotFoundException;
@@ -33,9 +33,9 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 public class RejectsResource {
 
     private final Runner runner;
-    private final Records records;
+    private final StoredCatalogue records;
 
-    RejectsResource(Runner runner, Records records) {
+    RejectsResource(Runner runner, StoredCatalogue records) {
         this.runner = runner;
         this.records = records;
     }
@@ -91,7 +91,7 @@ public class RejectsResource {
      */
     @GET
     @Path("/rejects/{run}/mends")
-    public List<Mend> mends(long run, @QueryParam("code") String code, @QueryParam("column") String column)
+    public List<Fix> mends(long run, @QueryParam("code") String code, @QueryParam("column") String column)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         RunRecord record = record(run);
         ReasonCode reason =

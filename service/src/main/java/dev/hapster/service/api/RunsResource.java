@@ -21,11 +21,11 @@ import dev.hapster.service.api.Views.FileView;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReasonView;
 import dev.hapster.service.api.Views.RunView;
-import dev.hapster.service.operate.ActiveRun;
-import dev.hapster.service.operate.ActiveRun.Progress;
-import dev.hapster.service.operate.RunDesk;
-import dev.hapster.service.records.Records;
-import dev.hapster.service.records.RunRecord;
+import dev.hapster.service.catalogue.RunRecord;
+import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.runs.ActiveRun;
+import dev.hapster.service.runs.ActiveRun.Progress;
+import dev.hapster.service.runs.RunControl;
 import io.smallrye.common.annotation.Blocking;
 import io.smallrye.mutiny.Multi;
 import io.smallrye.mutiny.infrastructure.Infrastructure;
@@ -65,11 +65,11 @@ public class RunsResource {
     private static final int MOST = 1000;
 
     private final Workspace workspace;
-    private final RunDesk desk;
-    private final Records records;
+    private final RunControl desk;
+    private final StoredCatalogue records;
     private final RejectStore rejects;
 
-    RunsResource(Workspace workspace, RunDesk desk, Records records, RejectStore rejects) {
+    RunsResource(Workspace workspace, RunControl desk, StoredCatalogue records, RejectStore rejects) {
         this.workspace = workspace;
         this.desk = desk;
         this.records = records;
@@ -128,14 +128,14 @@ public class RunsResource {
         return reasons.views();
     }
 
-    static List<ReasonView> collect(List<Records.Found> found, Records records) {
+    static List<ReasonView> collect(List<StoredCatalogue.Found> found, StoredCatalogue records) {
         return collector(found, records).views();
     }
 
-    private static ReasonCollector collector(List<Records.Found> found, Records records) {
+    private static ReasonCollector collector(List<StoredCatalogue.Found> found, StoredCatalogue records) {
         ReasonCollector reasons = new ReasonCollector();
         Set<Long> said = new HashSet<>();
-        for (Records.Found one : found) {
+        for (StoredCatalogue.Found one : found) {
             if (one.reason() != null) {
                 reasons.rows(
                         one.run().job,
@@ -306,9 +306,9 @@ public class RunsResource {
     @POST
     @Path("/{run}/retry")
     public Response retry(long run, RetryRequest request)
-            throws IOException, DefinitionException, UnknownNameException, RunDesk.BusyException {
+            throws IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
         RunRecord record = record(run);
-        long number = desk.retry(record, Given.orNone(request == null ? null : request.set()));
+        long number = desk.retry(record, ValueParameters.orNone(request == null ? null : request.set()));
         return Response.accepted(view(record(number)))
                 .location(URI.create("/api/v1/runs/" + number))
                 .build();
@@ -331,7 +331,7 @@ public class RunsResource {
     @POST
     @Path("/{run}/undo")
     public RunView undo(long run)
-            throws IOException, RunDesk.BusyException, ActNotPossibleException, DefinitionException,
+            throws IOException, RunControl.BusyException, ActNotPossibleException, DefinitionException,
                     UnknownNameException {
         return view(record(desk.undo(record(run))));
     }

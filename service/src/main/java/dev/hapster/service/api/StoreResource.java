@@ -1,7 +1,7 @@
 package dev.hapster.service.api;
 
-import dev.hapster.service.operate.RunDesk;
-import dev.hapster.service.operate.StoreCheck;
+import dev.hapster.service.runs.RunControl;
+import dev.hapster.service.runs.StoreCheck;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
@@ -19,10 +19,10 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 @Blocking
 public class StoreResource {
 
-    private final RunDesk desk;
+    private final RunControl desk;
     private final StoreCheck store;
 
-    StoreResource(RunDesk desk, StoreCheck store) {
+    StoreResource(RunControl desk, StoreCheck store) {
         this.desk = desk;
         this.store = store;
     }
@@ -48,7 +48,7 @@ public class StoreResource {
      */
     @POST
     @Path("/verify")
-    public StoreCheck.Verified verify(VerifyRequest request) throws IOException, RunDesk.BusyException {
+    public StoreCheck.Verified verify(VerifyRequest request) throws IOException, RunControl.BusyException {
         return desk.verify(request != null && request.rebuild());
     }
 }

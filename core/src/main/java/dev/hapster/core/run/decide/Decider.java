@@ -11,7 +11,7 @@ import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream.SourceException;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.temporal.ChronoUnit;
@@ -27,13 +27,13 @@ import java.util.Set;
 /** Decides what is to be done with each file that was found. Thread-safe. */
 public final class Decider {
 
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final JobLedger ledger;
-    private final Asked asked;
+    private final RunRequest asked;
     private final Path scratch;
 
     /** @param scratch a folder for what must be unpacked to be read */
-    public Decider(Prepared prepared, JobLedger ledger, Asked asked, Path scratch) {
+    public Decider(PreparedJob prepared, JobLedger ledger, RunRequest asked, Path scratch) {
         this.prepared = prepared;
         this.ledger = ledger;
         this.asked = asked;

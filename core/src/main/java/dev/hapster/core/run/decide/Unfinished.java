@@ -5,7 +5,7 @@ import dev.hapster.core.catalogue.Fingerprint;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.attribute.BasicFileAttributes;
@@ -25,10 +25,10 @@ public final class Unfinished {
     /** A run waits for a young file no longer than this. */
     private static final Duration LONGEST_WAIT = Duration.ofSeconds(10);
 
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final BooleanSupplier cancelled;
 
-    public Unfinished(Prepared prepared, BooleanSupplier cancelled) {
+    public Unfinished(PreparedJob prepared, BooleanSupplier cancelled) {
         this.prepared = prepared;
         this.cancelled = cancelled;
     }

@@ -24,7 +24,7 @@ import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -46,10 +46,10 @@ public final class Fit {
 
     private static final int NAMED = 500;
 
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final Path scratch;
 
-    public Fit(Prepared prepared, Path scratch) {
+    public Fit(PreparedJob prepared, Path scratch) {
         this.prepared = prepared;
         this.scratch = scratch;
     }

@@ -19,7 +19,7 @@ import dev.hapster.core.run.open.SourceStream;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.RejectStore.Reject;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
@@ -37,10 +37,10 @@ public final class Tracing {
     /** Rows of a file that are looked at, at most, for values that fit. */
     private static final int MOST_FITTING = 4096;
 
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final Path scratch;
 
-    public Tracing(Prepared prepared, Path scratch) {
+    public Tracing(PreparedJob prepared, Path scratch) {
         this.prepared = prepared;
         this.scratch = scratch;
     }

@@ -12,6 +12,7 @@ import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.Standing;
+import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.Handling.Duplicates;
@@ -19,14 +20,13 @@ import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.definition.Handling.Then;
 import dev.hapster.core.definition.Handling.Within;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.moment.Moment;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.run.decide.Asked;
 import dev.hapster.core.run.decide.Decision;
+import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.duplicates.KeyIndex;
 import dev.hapster.core.run.duplicates.RowResolution;
 import dev.hapster.core.run.load.FileReading.Content;
@@ -37,7 +37,7 @@ import dev.hapster.core.run.open.SourceStream.SourceException;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore.FileRejects;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.RulesVersion;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -67,20 +67,20 @@ public final class FileLoader {
      * @param families how many rows files of a kind usually have
      */
     public record Run(
-            Prepared prepared,
+            PreparedJob prepared,
             long number,
             CommitPolicy policy,
-            Asked asked,
+            RunRequest asked,
             JobLedger ledger,
             Path desk,
             Map<Integer, Integer> turns,
-            Families families,
+            UsualRowCounts families,
             RunServices services,
             RunListener listener,
             RunEnd end) {}
 
     private final Run run;
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final Handling handling;
     private final RowRule rule;
     private final String after;
@@ -205,7 +205,7 @@ public final class FileLoader {
     private Attempt load(Reading reading) throws IOException, RunFailedException, CancelledException {
         try {
             run.listener.fileStarted(reading.ordinal, reading.file.name(), reading.seen.size());
-            Moment.FILE_OPENED.reached();
+            CrashPoint.FILE_OPENED.reached();
             Content content = read(reading);
             if (!look(reading.file).looksLike(reading.seen)) {
                 run.services.parts().dropStaged(staged(reading));

@@ -13,9 +13,9 @@ import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.row.LeftRow;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.RejectedRow;
+import dev.hapster.core.row.SetAsideRow;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.run.duplicates.RowResolution;
@@ -28,7 +28,7 @@ import dev.hapster.core.store.PartSchema;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.PartWriter;
 import dev.hapster.core.store.RejectStore.FileRejects;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -51,7 +51,7 @@ import java.util.function.LongConsumer;
 public final class FileReading {
 
     /** What is read, and how. */
-    record Source(Prepared prepared, Candidate file, RecordReader reader, SourceContent content) {}
+    record Source(PreparedJob prepared, Candidate file, RecordReader reader, SourceContent content) {}
 
     /**
      * Where what is read goes.
@@ -128,7 +128,7 @@ public final class FileReading {
     private final Sink sink;
     private final Repeats repeats;
     private final Optional<BitSet> only;
-    private final Prepared prepared;
+    private final PreparedJob prepared;
     private final Handling handling;
     private final RecordReader reader;
     private final Header header;
@@ -366,7 +366,7 @@ public final class FileReading {
     }
 
     /** The columns by which rows are compared, as people say it. */
-    public static String comparedBy(Prepared prepared) {
+    public static String comparedBy(PreparedJob prepared) {
         Handling handling = prepared.job().handling();
         List<String> by = handling.load() == Handling.Load.UPDATE
                 ? prepared.dataset().key()
@@ -386,7 +386,7 @@ public final class FileReading {
     private void leave(RawBatch raw, int row, long before, String rule, String repeats) {
         if (sink.written()) {
             sink.rejects()
-                    .left(new LeftRow(
+                    .left(new SetAsideRow(
                             raw.line[row], before + row + 1, rule, repeats, raw.original(row), raw.texts(row)));
         }
     }

@@ -11,7 +11,7 @@ import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.shape.Binding;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -68,7 +68,7 @@ public final class SharedHeader {
     }
 
     /** Remembers the header by which a run reads. */
-    public static void remember(Prepared prepared, Catalogue catalogue) {
+    public static void remember(PreparedJob prepared, Catalogue catalogue) {
         prepared.shared()
                 .map(SharedHeader::text)
                 .filter(text -> !catalogue.sharedHeader(prepared.job().name()).equals(Optional.of(text)))

@@ -12,7 +12,7 @@ import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
@@ -27,7 +27,7 @@ public final class FileOpening {
     private FileOpening() {}
 
     /** @param most rows of a nested file that are looked at to learn its columns */
-    public static RecordReader open(Prepared prepared, Candidate file, SourceContent content, long most)
+    public static RecordReader open(PreparedJob prepared, Candidate file, SourceContent content, long most)
             throws IOException, FileRejectedException {
         if (prepared.job().read().get(ReadSection.HEADER_ONCE)
                 && prepared.shared().isEmpty()) {
@@ -37,7 +37,7 @@ public final class FileOpening {
     }
 
     /** Binds a file's header, and looks whether its name suits. */
-    public static Binding bind(Prepared prepared, Candidate file, Header header, RecordReader reader)
+    public static Binding bind(PreparedJob prepared, Candidate file, Header header, RecordReader reader)
             throws IOException, FileRejectedException {
         Shaper.checkFacts(prepared.dataset(), prepared.job(), file.facts());
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
@@ -50,7 +50,7 @@ public final class FileOpening {
         return binding;
     }
 
-    private static Reason missing(Prepared prepared, Header header, Binding binding, RecordReader reader)
+    private static Reason missing(PreparedJob prepared, Header header, Binding binding, RecordReader reader)
             throws IOException {
         if (prepared.job().read().as() == Format.DELIMITED) {
             String declared = prepared.job().read().get(ReadSection.SEPARATOR);
@@ -64,7 +64,9 @@ public final class FileOpening {
             }
         }
         return Reasons.columnsMissing(
-                binding.missing(), header.names(), Likely.cause(prepared.dataset(), prepared.job(), header, reader));
+                binding.missing(),
+                header.names(),
+                HeaderDiagnosis.cause(prepared.dataset(), prepared.job(), header, reader));
     }
 
     /** What is worth knowing of a binding and no fault. */

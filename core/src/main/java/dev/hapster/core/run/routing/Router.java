@@ -12,15 +12,15 @@ import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.Route;
 import dev.hapster.core.catalogue.Route.Done;
+import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.Handling.After;
 import dev.hapster.core.definition.Handling.Routing;
 import dev.hapster.core.definition.TargetPattern;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Roots;
-import dev.hapster.core.moment.Moment;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.store.RejectStore.Reject;
-import dev.hapster.core.workspace.Prepared;
+import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.RulesVersion;
 import java.io.IOException;
 import java.io.InputStream;
@@ -113,7 +113,7 @@ public final class Router {
     }
 
     /** What is done with files by a run, or would be. */
-    public record Plan(long run, Instant began, Prepared prepared, boolean dry, boolean applyAfter) {}
+    public record Plan(long run, Instant began, PreparedJob prepared, boolean dry, boolean applyAfter) {}
 
     /** What is to be done with a file of which everything is decided. */
     public Planned plan(Plan plan, Decided decided) {
@@ -226,7 +226,7 @@ public final class Router {
     }
 
     /** What would become of a file of an outcome, before anything is known of its content; empty where it stays. */
-    public Optional<Afterwards> prospect(Prepared prepared, Candidate file, Outcome outcome, Instant at) {
+    public Optional<Afterwards> prospect(PreparedJob prepared, Candidate file, Outcome outcome, Instant at) {
         After after = prepared.job().handling().after();
         Routing routing = outcome == Outcome.WAITING
                 ? after.waiting()
@@ -243,7 +243,7 @@ public final class Router {
     }
 
     private Path target(
-            TargetPattern pattern, long run, Instant began, Prepared prepared, Candidate file, Outcome outcome) {
+            TargetPattern pattern, long run, Instant began, PreparedJob prepared, Candidate file, Outcome outcome) {
         TargetPattern.Filling filling = new TargetPattern.Filling(
                 prepared.job().name(),
                 run,
@@ -296,7 +296,7 @@ public final class Router {
     public Done execute(Route planned) {
         Route route = planned;
         try {
-            Moment.BEFORE_ROUTING.reached();
+            CrashPoint.BEFORE_ROUTING.reached();
             for (int attempt = 0; ; attempt++) {
                 try {
                     Done done =
@@ -354,7 +354,7 @@ public final class Router {
             return gone(route, "was not deleted: it has changed since it was read");
         }
         Files.delete(route.source());
-        Moment.SOURCE_GONE.reached();
+        CrashPoint.SOURCE_GONE.reached();
         return new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
     }
 
@@ -383,10 +383,10 @@ public final class Router {
             } catch (FileSystemException | UnsupportedOperationException acrossFileSystems) {
                 verifiedCopy(route);
             }
-            Moment.TARGET_NAMED.reached();
+            CrashPoint.TARGET_NAMED.reached();
         }
         Files.delete(source);
-        Moment.SOURCE_GONE.reached();
+        CrashPoint.SOURCE_GONE.reached();
         return new Done(route, Optional.of(target), Optional.empty(), Optional.empty());
     }
 
@@ -402,7 +402,7 @@ public final class Router {
         }
         folder(route.target().getParent());
         verifiedCopy(route);
-        Moment.TARGET_NAMED.reached();
+        CrashPoint.TARGET_NAMED.reached();
         return new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
     }
 
@@ -449,7 +449,7 @@ public final class Router {
             try (FileChannel channel = FileChannel.open(draft, StandardOpenOption.READ)) {
                 channel.force(true);
             }
-            Moment.COPY_WRITTEN.reached();
+            CrashPoint.COPY_WRITTEN.reached();
             if (!hash(draft).equals(source)
                     || (!route.seen().hash().isEmpty() && !route.seen().hash().equals(source))) {
                 throw new IOException("the copy does not equal what was read");
@@ -547,7 +547,7 @@ public final class Router {
                 }
             }
             Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
-            Moment.REASONS_WRITTEN.reached();
+            CrashPoint.REASONS_WRITTEN.reached();
         } finally {
             reserved.remove(target);
             Files.deleteIfExists(draft);

@@ -1,2 +1,0 @@
-/** The moments of a run between which it can be cut off. */
-package dev.hapster.core.moment;

@@ -1,0 +1,216 @@
+package dev.hapster.core.run;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.hapster.core.catalogue.MemoryCatalogue;
+import dev.hapster.core.find.Roots;
+import dev.hapster.core.query.RejectExport;
+import dev.hapster.core.query.write.RowWriter;
+import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.run.decide.RunRequest;
+import dev.hapster.core.run.inspect.Trace;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.repair.Fix;
+import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.Workspace;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Rejected rows are followed, the rule or the rows are mended, and they are loaded. */
+class FixTest {
+
+    private static final String DATASET =
+            """
+            dataset: samples
+            columns:
+              - {name: id,    type: text, length: 4, matches: "[A-Z]{2}[0-9]+"}
+              - {name: day,   type: date}   # local
+              - {name: value, type: "decimal(6,2)"}
+              - {name: kind,  type: text, one_of: [ph, nitrate]}
+              - {name: done,  type: boolean}
+            """;
+
+    @TempDir
+    private Path folder;
+
+    private final ExecutorService workers = Executors.newFixedThreadPool(2);
+    private final MemoryCatalogue catalogue = new MemoryCatalogue();
+    private RejectStore rejects;
+    private PartStore parts;
+    private Runner runner;
+    private long runs;
+
+    @AfterEach
+    void stop() {
+        workers.shutdownNow();
+    }
+
+    private void workspace(String map, String rows) throws IOException {
+        file("datasets/samples.yaml", DATASET);
+        file(
+                "jobs/north.yaml",
+                "job: north\ninto: samples\nfind: [{folder: in, settle: 0s, take: \"*.csv\"}]\n"
+                        + "read: {separator: \";\"}\n"
+                        + map + "keep: \"id != 'AA0'\"\n");
+        file("in/a.csv", "Id;day;value;kind;done\n" + rows);
+        parts = new PartStore(folder.resolve("store"));
+        rejects = new RejectStore(folder.resolve("store"));
+        runner = new Runner(
+                new Workspace(folder),
+                Roots.of(List.of(folder)),
+                parts,
+                rejects,
+                catalogue,
+                workers,
+                Clock.systemUTC());
+    }
+
+    private void file(String name, String text) throws IOException {
+        Files.createDirectories(folder.resolve(name).getParent());
+        Files.writeString(folder.resolve(name), text);
+    }
+
+    private RunResult run() throws Exception {
+        RunResult result = runner.run(
+                runner.prepare("north", Map.of()), ++runs, RunRequest.NOTHING, RunListener.NONE, () -> false);
+        rejects.merge(runs, ordinal -> true);
+        assertThat(result.balance().holds()).isTrue();
+        return result;
+    }
+
+    /** One value that fits, two that do not; the change that would help, and the line that it writes. */
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            quoteCharacter = '`',
+            value = {
+                "day   | 2026-01-31 | 31.01.2026 | 1.2.2026   | date-unreadable    | jobs/north.yaml        | `  day: {pattern: [\"iso\", \"d.M.yyyy\"]}`",
+                "value | 1          | 1,5        | 2,25       | number-unreadable  | jobs/north.yaml        | `  value: {decimal: \",\"}`",
+                "value | 1          | 1.5 mg/l   | 2 mg/l     | number-unreadable  | jobs/north.yaml        | `  value: {clean: [{remove: mg/l}]}`",
+                "value | 1          | n/a        | dry        | number-unreadable  | jobs/north.yaml        | `  value: {empty_as: [\"\", \"n/a\", \"dry\"]}`",
+                "value | 1          | 12345.67   | 1          | number-too-large   | datasets/samples.yaml  | `  - {name: value, type: \"decimal(7,2)\"}`",
+                "value | 1          | 1.2345     | 1          | number-too-fine    | datasets/samples.yaml  | `  - {name: value, type: \"decimal(8,4)\"}`",
+                "id    | AA1        | AA12345    | AA123      | text-too-long      | datasets/samples.yaml  | `  - {name: id,    type: text, length: 7, matches: \"[A-Z]{2}[0-9]+\"}`",
+                "id    | AA1        | a-a1       | b-b2       | pattern-differs    | jobs/north.yaml        | `  id: {clean: [trim, upper, {remove: \"-\"}]}`",
+                "kind  | ph         | PH         | Nitrate    | value-not-allowed  | jobs/north.yaml        | `  kind: {clean: [lower]}`",
+                "kind  | ph         | chloride   | chloride   | value-not-allowed  | datasets/samples.yaml  | `  - {name: kind,  type: text, one_of: [\"ph\", \"nitrate\", \"chloride\"]}`",
+                "done  | yes        | ja         | nein       | boolean-unreadable | jobs/north.yaml        | `  done: {true_as: [\"true\", \"yes\", \"1\", \"ja\"], false_as: [\"false\", \"no\", \"0\", \"nein\"]}`"
+            })
+    void whatIsObviousIsFoundTriedAndWrittenSoThatTheRowsFit(
+            String column, String good, String bad, String worse, String code, String file, String line)
+            throws Exception {
+        List<String> columns = List.of("id", "day", "value", "kind", "done");
+        StringBuilder rows = new StringBuilder();
+        for (String value : List.of(good, bad, worse)) {
+            rows.append(String.join(
+                            ";",
+                            columns.stream()
+                                    .map(one -> one.equals(column) ? value : "")
+                                    .toList()))
+                    .append('\n');
+        }
+        workspace("", rows.toString());
+        long refused = run().balance().rejected();
+        Fix mend = runner.mends("north", 1, ReasonCode.of(code).orElseThrow(), column, path -> "in/a.csv")
+                .get(0);
+        assertThat(mend.file()).isEqualTo(file);
+        assertThat(mend.after()).endsWith(line);
+        assertThat(mend.rows()).isEqualTo(refused).isEqualTo(mend.of());
+        file(file, mend.text());
+        assertThat(run().balance().rejected()).isZero();
+    }
+
+    @Test
+    void whatWouldSpoilValuesThatFitIsNotProposed() throws Exception {
+        workspace("", ";;1.5;;\n;;1,5;;\n;;-999;;\n");
+        run();
+        assertThat(runner.mends("north", 1, ReasonCode.NUMBER_UNREADABLE, "value", path -> "in/a.csv"))
+                .extracting(Fix::after)
+                .noneMatch(line -> line.contains("decimal"));
+        assertThat(runner.mends("north", 1, ReasonCode.BELOW_MINIMUM, "value", path -> "in/a.csv"))
+                .isEmpty();
+    }
+
+    @Test
+    void aRowIsFollowedAsReadCleanedAndStoredAlsoWhereTheFileIsGone() throws Exception {
+        workspace("map: {id: {clean: [trim]}, kind: {from: kind, clean: [lower]}}\n", " AA1 ;2026-02-30;1;PH;\n");
+        run();
+        String path = folder.toRealPath().resolve("in/a.csv").toString();
+        List<String> header = List.of("Id", "day", "value", "kind", "done");
+        Trace trace = runner.trace("north", 1, path, "in/a.csv", 1, header).orElseThrow();
+        assertThat(trace.readAnew()).isTrue();
+        assertThat(trace.passes()).isFalse();
+        assertThat(trace.cells())
+                .extracting(
+                        Trace.Cell::column,
+                        cell -> cell.read().orElse(null),
+                        cell -> cell.cleaned().orElse(null),
+                        cell -> cell.value().orElse(null),
+                        cell -> cell.code().orElse(null))
+                .contains(
+                        org.assertj.core.api.Assertions.tuple("id", " AA1 ", "AA1", "AA1", null),
+                        org.assertj.core.api.Assertions.tuple(
+                                "day", "2026-02-30", "2026-02-30", null, "date-unreadable"),
+                        org.assertj.core.api.Assertions.tuple("kind", "PH", "ph", "ph", null),
+                        org.assertj.core.api.Assertions.tuple("done", "", "", null, null));
+        Files.delete(folder.resolve("in/a.csv"));
+        Trace kept = runner.trace("north", 1, path, "in/a.csv", 1, header).orElseThrow();
+        assertThat(kept.readAnew()).isFalse();
+        assertThat(kept.cells()).isEqualTo(trace.cells());
+        assertThat(runner.trace("north", 1, path, "in/a.csv", 9, header)).isEmpty();
+    }
+
+    @Test
+    void rejectedRowsAreHadInTheirOwnColumnsAndARepairedCopyIsLoaded() throws Exception {
+        workspace("", "AA1;2026-01-01;\"1;\"\"5\";ph;\nAA2;;2;ph;\nAA0;;;;\nAA3;x;y;ph;yes\n");
+        assertThat(run().balance())
+                .extracting(Balance::loaded, Balance::aside, Balance::rejected)
+                .containsExactly(1L, 1L, 2L);
+        String path = folder.toRealPath().resolve("in/a.csv").toString();
+        Map<String, List<String>> headers = Map.of(path, List.of("Id", "day", "value", "kind", "done"));
+        ByteArrayOutputStream text = new ByteArrayOutputStream();
+        assertThat(new RejectExport(rejects, 1, headers, false)
+                        .likeSource(new Workspace(folder).job("north").read(), text))
+                .isEqualTo(2);
+        String copy = text.toString(StandardCharsets.UTF_8);
+        assertThat(copy.lines().toList())
+                .hasSize(3)
+                .element(0)
+                .isEqualTo("Id;day;value;kind;done;_file;_line;_column;_value;_code;_reason");
+        assertThat(copy)
+                .contains(
+                        "AA1;2026-01-01;\"1;\"\"5\";ph;;a.csv;2;value;\"1;\"\"5\";number-unreadable;",
+                        "AA3;x;y;ph;yes;a.csv;5;\"day; value\";\"x; y\"");
+        file("in/mended.csv", copy.replace("\"1;\"\"5\";ph", "1.5;ph").replace("AA3;x;y", "AA3;2026-01-03;3"));
+        assertThat(run().files())
+                .filteredOn(file -> file.name().equals("mended.csv"))
+                .singleElement()
+                .satisfies(file -> assertThat(file.loaded()).isEqualTo(2));
+
+        ByteArrayOutputStream csv = new ByteArrayOutputStream();
+        new RejectExport(rejects, 1, headers, true)
+                .write(RowWriter.of("csv", csv, "aside").orElseThrow());
+        assertThat(csv.toString(StandardCharsets.UTF_8))
+                .isEqualTo("Id,day,value,kind,done,_file,_line,_rule\r\nAA0,,,,,a.csv,4,keep: id != 'AA0'\r\n");
+        try (OutputStream parquet = Files.newOutputStream(folder.resolve("rejects.parquet"))) {
+            new RejectExport(rejects, 1, headers, false)
+                    .write(RowWriter.of("parquet", parquet, "rejects").orElseThrow());
+        }
+        assertThat(PartStore.countRows(folder.resolve("rejects.parquet"))).isEqualTo(2);
+    }
+}

@@ -1,0 +1,29 @@
+package dev.hapster.service.api;
+
+import jakarta.ws.rs.BadRequestException;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** Values that a caller gives. */
+final class ValueParameters {
+
+    private ValueParameters() {}
+
+    /** Values given with an address, each as {@code name=value}. */
+    static Map<String, String> inAddress(List<String> set) {
+        Map<String, String> values = new LinkedHashMap<>();
+        for (String one : set) {
+            int equals = one.indexOf('=');
+            if (equals < 1) {
+                throw new BadRequestException("'" + one + "' gives no value; write name=value");
+            }
+            values.put(one.substring(0, equals), one.substring(equals + 1));
+        }
+        return values;
+    }
+
+    static Map<String, String> orNone(Map<String, String> values) {
+        return values == null ? Map.of() : values;
+    }
+}

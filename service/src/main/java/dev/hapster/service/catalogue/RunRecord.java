@@ -1,0 +1,116 @@
+package dev.hapster.service.catalogue;
+
+import dev.hapster.core.run.load.RunState;
+import jakarta.persistence.Column;
+import jakarta.persistence.Entity;
+import jakarta.persistence.EnumType;
+import jakarta.persistence.Enumerated;
+import jakarta.persistence.GeneratedValue;
+import jakarta.persistence.Id;
+import jakarta.persistence.Lob;
+import jakarta.persistence.SequenceGenerator;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** One execution of a job, with its counts once it has ended. */
+@Entity
+@Table(name = "run")
+public class RunRecord {
+    public static final String RUN = "run";
+    public static final String RETRY = "retry";
+    public static final String UNDO = "undo";
+    public static final String REMOVE = "remove";
+    public static final String DISMISS = "dismiss";
+
+    @Id
+    @GeneratedValue(generator = "run_seq")
+    @SequenceGenerator(name = "run_seq", sequenceName = "run_seq", allocationSize = 1)
+    public Long id;
+    /** {@code run}, {@code retry}, {@code undo}, {@code remove} or {@code dismiss}. */
+    public String kind = RUN;
+    /** The run that a retry or an undo is about. */
+    @Column(name = "of_run")
+    public Long ofRun;
+
+    @Column(name = "undone_by")
+    public Long undoneBy;
+    /** Files about which the run had nothing new to say, as JSON; null where a later run of the job has its own. */
+    @Lob
+    public String carried;
+
+    public String job;
+    public String dataset;
+
+    @Column(name = "job_version")
+    public String jobVersion;
+
+    @Column(name = "dataset_version")
+    public String datasetVersion;
+
+    @Enumerated(EnumType.STRING)
+    public RunState state;
+
+    public boolean again;
+
+    @Column(name = "queued_at")
+    public Instant queuedAt;
+
+    @Column(name = "started_at")
+    public Instant startedAt;
+
+    @Column(name = "ended_at")
+    public Instant endedAt;
+
+    public String failure;
+    /** A line each. */
+    @Lob
+    public String notes = "";
+    /** As JSON. */
+    @Lob
+    @Column(name = "values_used")
+    public String values = "[]";
+
+    @Column(name = "files_found")
+    public long filesFound;
+
+    @Column(name = "files_loaded")
+    public long filesLoaded;
+
+    @Column(name = "files_replaced")
+    public long filesReplaced;
+
+    @Column(name = "files_unchanged")
+    public long filesUnchanged;
+
+    @Column(name = "files_rejected")
+    public long filesRejected;
+
+    @Column(name = "files_waiting")
+    public long filesWaiting;
+
+    @Column(name = "files_not_reached")
+    public long filesNotReached;
+
+    @Column(name = "rows_read")
+    public long rowsRead;
+
+    @Column(name = "rows_loaded")
+    public long rowsLoaded;
+
+    @Column(name = "rows_aside")
+    public long rowsAside;
+
+    @Column(name = "rows_repeated")
+    public long rowsRepeated;
+
+    @Column(name = "rows_rejected")
+    public long rowsRejected;
+
+    @Column(name = "dataset_rows")
+    public long datasetRows;
+
+    @Column(name = "parts_rows")
+    public long partsRows;
+
+    public long parts;
+}

@@ -1,0 +1,151 @@
+package dev.hapster.service.runs;
+
+import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.catalogue.Outcome;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.load.RunState;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.EnumMap;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+
+/** A run that is queued or going on, and how far it has come. Thread-safe. */
+public final class ActiveRun implements RunListener {
+
+    private static final class InWork {
+        final String name;
+        final long size;
+        long bytes;
+        long rows;
+
+        InWork(String name, long size) {
+            this.name = name;
+            this.size = size;
+        }
+    }
+
+    /** A file in work: bytes dealt with, of how many, and rows. */
+    public record FileInWork(String name, long bytes, long size, long rows) {}
+
+    /**
+     * How far a run has come.
+     *
+     * @param bytes dealt with, files that are done included
+     * @param ofBytes of all files found
+     * @param rows read so far
+     * @param inWork files being loaded at this moment
+     */
+    public record Progress(
+            long run,
+            String job,
+            String state,
+            long found,
+            long done,
+            long loaded,
+            long replaced,
+            long unchanged,
+            long rejected,
+            long waiting,
+            long bytes,
+            long ofBytes,
+            long rows,
+            long rowsRejected,
+            List<FileInWork> inWork) {}
+
+    private final long number;
+    private final String job;
+    private volatile boolean cancelled;
+    private RunState state = RunState.QUEUED;
+    private long found;
+    private long ofBytes;
+    private long bytesDone;
+    private long rowsDone;
+    private long rowsRejected;
+    private final Map<Outcome, Long> outcomes = new EnumMap<>(Outcome.class);
+    private final Map<Integer, InWork> inWork = new HashMap<>();
+
+    ActiveRun(long number, String job) {
+        this.number = number;
+        this.job = job;
+    }
+
+    public String job() {
+        return job;
+    }
+
+    public long number() {
+        return number;
+    }
+
+    boolean isCancelled() {
+        return cancelled;
+    }
+
+    void cancel() {
+        cancelled = true;
+    }
+
+    synchronized void state(RunState now) {
+        state = now;
+    }
+
+    @Override
+    public synchronized void found(long files, long bytes) {
+        found = files;
+        ofBytes = bytes;
+    }
+
+    @Override
+    public synchronized void fileStarted(int ordinal, String name, long bytes) {
+        inWork.put(ordinal, new InWork(name, bytes));
+    }
+
+    @Override
+    public synchronized void fileProgress(int ordinal, long bytes, long rows) {
+        InWork file = inWork.get(ordinal);
+        if (file != null) {
+            file.bytes = bytes;
+            file.rows = rows;
+        }
+    }
+
+    @Override
+    public synchronized void fileDone(FileResult result) {
+        inWork.remove(result.ordinal());
+        outcomes.merge(result.outcome(), 1L, Long::sum);
+        bytesDone += result.fingerprint().size();
+        rowsDone += result.read();
+        rowsRejected += result.rejected();
+    }
+
+    public synchronized Progress progress() {
+        List<FileInWork> files = new ArrayList<>();
+        inWork.entrySet().stream()
+                .sorted(Map.Entry.comparingByKey(Comparator.naturalOrder()))
+                .forEach(entry -> files.add(new FileInWork(
+                        entry.getValue().name, entry.getValue().bytes, entry.getValue().size, entry.getValue().rows)));
+        long done = outcomes.values().stream().mapToLong(Long::longValue).sum();
+        return new Progress(
+                number,
+                job,
+                state.word(),
+                found,
+                done,
+                count(Outcome.LOADED),
+                count(Outcome.REPLACED),
+                count(Outcome.UNCHANGED),
+                count(Outcome.REJECTED),
+                count(Outcome.WAITING),
+                bytesDone + files.stream().mapToLong(FileInWork::bytes).sum(),
+                ofBytes,
+                rowsDone + files.stream().mapToLong(FileInWork::rows).sum(),
+                rowsRejected,
+                files);
+    }
+
+    private long count(Outcome outcome) {
+        return outcomes.getOrDefault(outcome, 0L);
+    }
+}

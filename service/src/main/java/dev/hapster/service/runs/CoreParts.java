@@ -1,0 +1,80 @@
+package dev.hapster.service.runs;
+
+import dev.hapster.core.catalogue.Catalogue;
+import dev.hapster.core.find.Roots;
+import dev.hapster.core.run.Runner;
+import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.Workspace;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.inject.Produces;
+import jakarta.inject.Singleton;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
+
+/** Puts the core together for one workspace. */
+@ApplicationScoped
+class CoreParts {
+
+    @Produces
+    @Singleton
+    Clock clock() {
+        return Clock.systemUTC();
+    }
+
+    @Produces
+    @Singleton
+    Workspace workspace(@ConfigProperty(name = "hapster.workspace") String folder) {
+        return new Workspace(Path.of(folder));
+    }
+
+    @Produces
+    @Singleton
+    Roots roots(Workspace workspace, @ConfigProperty(name = "hapster.roots") Optional<List<String>> more) {
+        List<Path> folders = new ArrayList<>(List.of(workspace.folder()));
+        more.ifPresent(names -> names.forEach(name -> folders.add(Path.of(name))));
+        try {
+            return Roots.of(folders);
+        } catch (IOException missing) {
+            throw new IllegalStateException(
+                    "A folder given with --root does not exist: " + missing.getMessage(), missing);
+        }
+    }
+
+    @Produces
+    @Singleton
+    PartStore partStore(Workspace workspace) throws IOException {
+        return new PartStore(workspace.store());
+    }
+
+    @Produces
+    @Singleton
+    RejectStore rejectStore(Workspace workspace) throws IOException {
+        return new RejectStore(workspace.store());
+    }
+
+    @Produces
+    @Singleton
+    Runner runner(
+            Workspace workspace, Roots roots, PartStore parts, RejectStore rejects, Catalogue catalogue, Clock clock) {
+        return new Runner(workspace, roots, parts, rejects, catalogue, workers(), clock);
+    }
+
+    /** One thread a core: loading a file keeps one busy. They end with the process. */
+    private static ExecutorService workers() {
+        AtomicInteger number = new AtomicInteger();
+        return Executors.newFixedThreadPool(Runtime.getRuntime().availableProcessors(), work -> {
+            Thread thread = new Thread(work, "loader-" + number.incrementAndGet());
+            thread.setDaemon(true);
+            return thread;
+        });
+    }
+}

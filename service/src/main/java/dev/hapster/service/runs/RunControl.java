@@ -1,0 +1,450 @@
+package dev.hapster.service.runs;
+
+import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.crash.CrashPoint;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.definition.yaml.Problem;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.RunResult;
+import dev.hapster.core.run.Runner;
+import dev.hapster.core.run.act.ActNotPossibleException;
+import dev.hapster.core.run.act.Effect;
+import dev.hapster.core.run.decide.RunRequest;
+import dev.hapster.core.run.load.RunListener;
+import dev.hapster.core.run.load.RunState;
+import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.PartStore.Swept;
+import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.workspace.PreparedJob;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.catalogue.Retention;
+import dev.hapster.service.catalogue.RunRecord;
+import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.Upgrade;
+import io.quarkus.runtime.ShutdownEvent;
+import io.quarkus.runtime.StartupEvent;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import java.io.IOException;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.function.Predicate;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Starts runs, one of a job at a time, and keeps sight of them. What an interrupted service left behind is put in order
+ * before the first run: the run is shown as failed, its rejects are put together, files that nobody knows of are
+ * removed.
+ */
+@ApplicationScoped
+public class RunControl {
+
+    private static final Logger LOG = LoggerFactory.getLogger(RunControl.class);
+    private static final int AT_ONCE = 4;
+
+    private final Runner runner;
+    private final StoredCatalogue records;
+    private final Workspace workspace;
+    private final Upgrade upgrade;
+    private final StoreCheck store;
+    private final Retention retention;
+    private final PartStore parts;
+    private final RejectStore rejects;
+    private final Clock clock;
+    private volatile boolean stopping;
+    private final Map<String, ActiveRun> byJob = new ConcurrentHashMap<>();
+    private final ExecutorService runs = Executors.newFixedThreadPool(AT_ONCE, work -> {
+        Thread thread = new Thread(work, "run");
+        thread.setDaemon(true);
+        return thread;
+    });
+
+    RunControl(
+            Workspace workspace,
+            Runner runner,
+            StoredCatalogue records,
+            Upgrade upgrade,
+            StoreCheck store,
+            Retention retention,
+            PartStore parts,
+            RejectStore rejects,
+            Clock clock) {
+        this.workspace = workspace;
+        this.upgrade = upgrade;
+        this.store = store;
+        this.retention = retention;
+        this.runner = runner;
+        this.records = records;
+        this.parts = parts;
+        this.rejects = rejects;
+        this.clock = clock;
+    }
+
+    /** The job is being run already. */
+    public static final class BusyException extends Exception {
+        private final long run;
+
+        BusyException(String job, long run) {
+            super(job + " is being run already, as run " + run);
+            this.run = run;
+        }
+
+        public long run() {
+            return run;
+        }
+    }
+
+    void onStart(@Observes StartupEvent start) throws IOException {
+        upgrade.run();
+        for (RunRecord run : records.unfinished()) {
+            close(run.id, run.job, "The service was stopped while this run was going on");
+        }
+        List<String> undone = runner.finishRoutes(null);
+        undone.forEach(LOG::warn);
+        for (String dataset : records.datasets()) {
+            dropRetired(dataset);
+        }
+        Swept swept = parts.sweep(records.partNames(), run -> records.run(run)
+                .filter(known -> known.state != RunState.FINISHED)
+                .isPresent());
+        if (!swept.removed().isEmpty()) {
+            LOG.info(
+                    "Removed {} unfinished files of an interrupted run",
+                    swept.removed().size());
+        }
+        store.look();
+    }
+
+    /** Ends a run that can do so no more by itself. */
+    private void close(long run, String job, String why) throws IOException {
+        Set<Long> committed = records.committed(run);
+        rejects.merge(run, committed::contains);
+        records.brokenOff(
+                run,
+                RunState.FAILED,
+                why + ". The " + committed.size() + " files it had finished are kept whole; run " + job
+                        + " again for the rest");
+        LOG.warn("Run {} of {} was cut off; {} files of it are kept", run, job, committed.size());
+    }
+
+    void onStop(@Observes ShutdownEvent stop) {
+        stopping = true;
+        byJob.values().forEach(ActiveRun::cancel);
+        runs.shutdown();
+        try {
+            if (!runs.awaitTermination(10, java.util.concurrent.TimeUnit.SECONDS)) {
+                LOG.warn("Some runs did not end in time; they will be shown as failed");
+            }
+        } catch (InterruptedException hurried) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    /** Lets go of parts of a dataset that nobody can put back any more. */
+    private void dropRetired(String dataset) throws IOException {
+        List<String> needless = retention.forgetParts(
+                dataset, clock.instant().minus(retain(dataset).replaced()));
+        if (!needless.isEmpty()) {
+            CrashPoint.SWEPT.reached();
+        }
+        for (String part : needless) {
+            parts.drop(part);
+        }
+    }
+
+    private DatasetDef.Retain retain(String dataset) throws IOException {
+        try {
+            return workspace.dataset(dataset).retain();
+        } catch (DefinitionException | UnknownNameException unreadable) {
+            return DatasetDef.Retain.USUAL; // rather too long than too short
+        }
+    }
+
+    /** Lets go of what no longer counts. What stands in the way of that is not a fault of the run. */
+    private void sweep(String job, String dataset) {
+        try {
+            dropRetired(dataset);
+            forgetRuns(job, dataset);
+        } catch (IOException | RuntimeException wrong) {
+            LOG.warn("What no longer counts could not be removed; the next run tries again", wrong);
+        }
+    }
+
+    private void forgetRuns(String job, String dataset) throws IOException {
+        for (long run :
+                retention.forgetRuns(job, clock.instant().minus(retain(dataset).history()))) {
+            rejects.drop(run);
+        }
+    }
+
+    /**
+     * Which files are loaded though they have not changed.
+     *
+     * @param all all of them
+     * @param files patterns for names or paths below their folder; none where {@code all}, or where none is
+     */
+    public record Again(boolean all, List<String> files) {
+        public static final Again NOTHING = new Again(false, List.of());
+
+        boolean any() {
+            return all || !files.isEmpty();
+        }
+
+        Predicate<Candidate> which(PreparedJob prepared) throws DefinitionException {
+            List<NamePattern> patterns = new ArrayList<>();
+            List<Problem> problems = new ArrayList<>();
+            for (String text : files) {
+                try {
+                    NamePattern pattern = NamePattern.of(text);
+                    patterns.add(pattern);
+                    if (prepared.finding().taken().stream().noneMatch(file -> matches(pattern, file))) {
+                        problems.add(new Problem(
+                                "the call",
+                                0,
+                                0,
+                                "no file that " + prepared.job().name() + " takes is called '" + text + "'",
+                                "hapster find " + prepared.job().name() + " lists them"));
+                    }
+                } catch (IllegalArgumentException wrong) {
+                    problems.add(new Problem("the call", 0, 0, wrong.getMessage(), ""));
+                }
+            }
+            if (!problems.isEmpty()) {
+                throw new DefinitionException(problems);
+            }
+            return file -> all || patterns.stream().anyMatch(pattern -> matches(pattern, file));
+        }
+
+        private static boolean matches(NamePattern pattern, Candidate file) {
+            return pattern.matches(file.relative())
+                    || pattern.matches(file.name())
+                    || pattern.matches(file.path().getFileName().toString());
+        }
+    }
+
+    /** How a run does its work once it is started. */
+    private interface Work {
+        RunResult run(long number, ActiveRun active) throws IOException;
+    }
+
+    /**
+     * Starts a run; it goes on in the background.
+     *
+     * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded
+     *     when it said otherwise
+     * @param values values given for this run alone
+     * @return its number
+     * @throws DefinitionException with everything that keeps the job from running
+     */
+    public synchronized long start(String job, Again again, boolean applyAfter, Map<String, String> values)
+            throws IOException, DefinitionException, UnknownNameException, BusyException {
+        refuseBusy(job);
+        PreparedJob prepared = runner.prepare(job, values, again.all());
+        Predicate<Candidate> which = again.which(prepared);
+        RunRequest asked = RunRequest.again(which).applyingAfter(applyAfter);
+        return start(
+                prepared,
+                again.any(),
+                null,
+                (number, active) -> runner.run(prepared, number, asked, active, active::isCancelled));
+    }
+
+    /**
+     * Takes again what a run rejected and what still is rejected.
+     *
+     * @return number of the run that does so
+     */
+    public synchronized long retry(RunRecord of, Map<String, String> values)
+            throws IOException, DefinitionException, UnknownNameException, BusyException {
+        refuseBusy(of.job);
+        PreparedJob prepared = runner.prepare(of.job, values);
+        Set<Long> arrivals = records.rejectedArrivals(of);
+        return start(
+                prepared,
+                false,
+                of.id,
+                (number, active) -> runner.retry(prepared, number, arrivals, active, active::isCancelled));
+    }
+
+    private void refuseBusy(String job) throws BusyException {
+        ActiveRun busy = byJob.get(job);
+        if (busy != null) {
+            throw new BusyException(job, busy.number());
+        }
+    }
+
+    private long start(PreparedJob prepared, boolean again, Long retryOf, Work work) {
+        long number = records.queue(prepared.job(), prepared.dataset(), again, retryOf);
+        ActiveRun active = new ActiveRun(number, prepared.job().name());
+        byJob.put(prepared.job().name(), active);
+        runs.execute(() -> execute(prepared, active, work));
+        return number;
+    }
+
+    private void execute(PreparedJob prepared, ActiveRun active, Work work) {
+        long number = active.number();
+        String job = prepared.job().name();
+        try {
+            records.started(number);
+            active.state(RunState.RUNNING);
+            List<String> undone = runner.finishRoutes(job);
+            List<String> first = new ArrayList<>(store.problems());
+            first.addAll(undone);
+            RunResult result = work.run(number, active).withNotes(first);
+            CrashPoint.BEFORE_MERGE.reached();
+            Set<Long> committed = records.committed(number);
+            rejects.merge(number, committed::contains);
+            sweep(job, prepared.dataset().name());
+            CrashPoint.BEFORE_END.reached();
+            byJob.remove(job, active); // whoever hears that it has ended may start the next one
+            records.ended(number, result);
+        } catch (IOException | RuntimeException wrong) {
+            LOG.error("Run {} of {} failed", number, job, wrong);
+            breakOff(number, job, Reasons.deepest(wrong));
+        } finally {
+            byJob.remove(job, active);
+        }
+    }
+
+    /**
+     * Ends a run that failed; as long as not even that can be written, again and again, so that it goes on once there
+     * is room on the disk.
+     */
+    private void breakOff(long run, String job, String why) {
+        for (int attempt = 0; !stopping; attempt++) {
+            try {
+                close(run, job, why);
+                return;
+            } catch (IOException | RuntimeException worse) {
+                if (attempt == 0) {
+                    LOG.error("That run {} failed cannot be recorded; it is tried again every second", run, worse);
+                }
+            }
+            try {
+                Thread.sleep(1000);
+            } catch (InterruptedException stopped) {
+                Thread.currentThread().interrupt();
+                return;
+            }
+        }
+    }
+
+    /** What would come of taking an entry of the history back. */
+    public Effect undoEffect(RunRecord run) throws IOException, DefinitionException, UnknownNameException {
+        DatasetDef dataset = workspace.dataset(run.dataset);
+        Effect effect = runner.undoEffect(dataset, run.id);
+        return isTooOld(run, dataset)
+                ? new Effect(effect.out(), effect.back(), effect.files(), effect.notes(), List.of(TOO_OLD))
+                : effect;
+    }
+
+    /**
+     * Takes an entry of the history back.
+     *
+     * @return number of the entry that says so
+     */
+    public synchronized long undo(RunRecord run)
+            throws IOException, BusyException, ActNotPossibleException, DefinitionException, UnknownNameException {
+        refuseBusyDataset(run.dataset);
+        DatasetDef dataset = workspace.dataset(run.dataset);
+        if (isTooOld(run, dataset)) {
+            throw new ActNotPossibleException("Run " + run.id + " cannot be undone", List.of(TOO_OLD));
+        }
+        return runner.undo(dataset, run.id, run.job);
+    }
+
+    private static final String TOO_OLD = "it ended longer ago than `retain: {history: …}` in the dataset's file keeps";
+
+    private boolean isTooOld(RunRecord run, DatasetDef dataset) {
+        return run.endedAt != null
+                && run.endedAt.isBefore(clock.instant().minus(dataset.retain().history()));
+    }
+
+    /** What would come of taking rows out of a dataset. */
+    public Effect removeEffect(DatasetDef dataset, Predicate<LedgerEntry> which) throws IOException {
+        return runner.removeEffect(dataset, which);
+    }
+
+    /** Takes rows out of a dataset; 0 where there are no such rows, otherwise the number of the entry that says so. */
+    public synchronized long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
+            throws IOException, BusyException, ActNotPossibleException {
+        refuseBusyDataset(dataset.name());
+        return runner.remove(dataset, which, what);
+    }
+
+    /**
+     * Says of rejects that they need nobody's attention any more; 0 where there are none, otherwise the number of the
+     * entry that says so.
+     */
+    public synchronized long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why)
+            throws IOException, BusyException {
+        refuseBusyDataset(dataset.name());
+        return runner.dismiss(dataset, which, why);
+    }
+
+    /**
+     * Looks through the store; with {@code rebuild} takes in what the catalogue does not know, and finds anew what
+     * counts. No run may be going on for that.
+     */
+    public synchronized StoreCheck.Verified verify(boolean rebuild) throws IOException, BusyException {
+        if (rebuild) {
+            for (ActiveRun active : byJob.values()) {
+                throw new BusyException(active.job(), active.number());
+            }
+        }
+        return store.verify(rebuild);
+    }
+
+    /** While a run changes a dataset, nobody else takes anything out of it. */
+    private void refuseBusyDataset(String dataset) throws BusyException {
+        for (ActiveRun active : byJob.values()) {
+            if (records.run(active.number())
+                    .filter(run -> run.dataset.equals(dataset))
+                    .isPresent()) {
+                throw new BusyException(active.job(), active.number());
+            }
+        }
+    }
+
+    /**
+     * Everything that a run does, with nothing written.
+     *
+     * @param values values given for this trial alone
+     */
+    public RunResult trial(String job, Again again, boolean applyAfter, Map<String, String> values)
+            throws IOException, DefinitionException, UnknownNameException {
+        PreparedJob prepared = runner.prepare(job, values, again.all());
+        return runner.trial(
+                prepared,
+                RunRequest.again(again.which(prepared)).applyingAfter(applyAfter),
+                RunListener.NONE,
+                () -> false);
+    }
+
+    /** Asks a run to stop; what it has committed stays. False where it is not going on. */
+    public boolean cancel(long run) {
+        Optional<ActiveRun> active = active(run);
+        active.ifPresent(ActiveRun::cancel);
+        return active.isPresent();
+    }
+
+    public Optional<ActiveRun> active(long run) {
+        return byJob.values().stream().filter(active -> active.number() == run).findFirst();
+    }
+
+    public Optional<ActiveRun> activeOf(String job) {
+        return Optional.ofNullable(byJob.get(job));
+    }
+}
