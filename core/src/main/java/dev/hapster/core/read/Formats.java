@@ -69,7 +69,7 @@ public final class Formats {
             case LINES -> new DelimitedReader(content.stream(), rules);
             case FIXED -> new FixedReader(new DelimitedReader(content.stream(), rules), rules);
             case WORKBOOK -> workbook(content.file(), found, sheet, rules);
-            default -> new TreeReader(content, rules, most);
+            case JSON, JSON_LINES, XML, PARQUET -> new TreeReader(content, rules, most);
         };
     }
 
