@@ -767,7 +767,7 @@ public class StoredCatalogue implements Catalogue {
     public List<Found> reasons(long run) {
         return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
                         """
-                select new dev.hapster.service.catalogue.Records$Found(u, f, r)
+                select new dev.hapster.service.catalogue.StoredCatalogue$Found(u, f, r)
                 from RunRecord u join RunFileRecord f on f.run = u.id
                 left join ReasonRecord r on r.runFile = f.id
                 where u.id = :run and (r.id is not null or f.code is not null) order by f.ordinal, r.id""",
@@ -819,7 +819,7 @@ public class StoredCatalogue implements Catalogue {
             Map<String, OpenCount> counts = new HashMap<>();
             entities.createQuery(
                             """
-                    select new dev.hapster.service.catalogue.Records$OpenCount(job,
+                    select new dev.hapster.service.catalogue.StoredCatalogue$OpenCount(job,
                     sum(case when accepted = true
                     and copyOf = 0
                     then rowsRejected + case when rowRule like 'reject|%' then rowsMasked else 0 end else 0 end),
