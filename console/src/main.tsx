@@ -16,7 +16,7 @@ import { OverviewPage } from './overview/OverviewPage'
 import { RejectsPage } from './rejects/RejectsPage'
 import { RunPage } from './run/RunPage'
 import { RunsPage } from './run/RunsPage'
-import { Section } from './parts/State'
+import { Section } from './ui/State'
 import { Shell } from './Shell'
 import { themeOf, type Mode } from './theme'
 

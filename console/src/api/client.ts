@@ -1,4 +1,5 @@
-import type { components } from '../generated/api'
+import createClient from 'openapi-fetch'
+import type { components, paths } from '../generated/api'
 
 type Schemas = components['schemas']
 export type JobView = Schemas['JobView']
@@ -21,7 +22,7 @@ export type ReportView = Schemas['ReportView']
 export type CheckView = Schemas['CheckView']
 export type Reject = Schemas['Reject']
 export type Trace = Schemas['Trace']
-export type Mend = Schemas['Mend']
+export type Fix = Schemas['Fix']
 export type After = Schemas['AfterView']
 export type RuleCount = Schemas['RuleCount']
 export type Left = Schemas['Left']
@@ -32,21 +33,21 @@ export type DatasetView = Schemas['DatasetView']
 export type DatasetDetail = Schemas['DatasetDetail']
 export type FieldView = Schemas['FieldView']
 export type Problem = Schemas['Problem']
+export type RowsView = Schemas['RowsView']
+export type CountsView = Schemas['CountsView']
+/** Which files are asked for, and with what changes to the job's file. */
+export type FindQuestion = Omit<Schemas['FindRequest'], 'offset' | 'limit' | 'changes'> & { changes: Change[] }
 /** A value of a row: text, number, true or false, or null where empty. */
-export type Cell = string | number | boolean | null
-export interface RowsView {
-  dataset: string
-  total: number
-  offset: number
-  fields: FieldView[]
-  rows: Cell[][]
-}
-export interface CountsView {
-  dataset: string
-  by: string[]
-  total: number
-  groups: { values: Cell[]; rows: number }[]
-}
+export type Value = Schemas['Value']
+
+/** A change to the places of a job, as the service makes it in the text of the file. */
+export type Change =
+  | { op: 'set'; place: number; key: string; value: unknown }
+  | { op: 'remove'; place: number; key: string }
+  | { op: 'move'; place: number; key: string; by: -1 | 1 }
+  | { op: 'add_place'; value: Record<string, unknown> }
+  | { op: 'remove_place'; place: number }
+  | { op: 'text'; value: string }
 
 /** What the service answers when something is wrong (RFC 9457). */
 export class ProblemError extends Error {
@@ -61,71 +62,56 @@ export class ProblemError extends Error {
   }
 }
 
-async function call<T>(path: string, init?: RequestInit): Promise<T> {
+const unanswered = () =>
+  new ProblemError(
+    0,
+    'No answer',
+    'The service does not answer.',
+    'Is it still running? Start it with: hapster serve',
+    [],
+  )
+
+async function asked(request: Request): Promise<Response> {
   let response: Response
   try {
-    response = await fetch('/api/v1' + path, init)
+    response = await fetch(request)
   } catch (wrong) {
-    if (init?.signal?.aborted) throw wrong
-    throw new ProblemError(
-      0,
-      'No answer',
-      'The service does not answer.',
-      'Is it still running? Start it with: hapster serve',
-      [],
-    )
+    throw request.signal.aborted ? wrong : unanswered()
   }
-  if (!response.ok) {
-    const body = await response.json().catch(() => ({}))
-    throw new ProblemError(
-      response.status,
-      body.title ?? 'Error',
-      body.detail ?? `The service answered ${response.status}`,
-      body.hint ?? '',
-      body.problems ?? [],
-    )
-  }
-  const text = await response.text()
-  return (text ? JSON.parse(text) : undefined) as T
+  if (response.ok) return response
+  const body = await response.json().catch(() => ({}))
+  throw new ProblemError(
+    response.status,
+    body.title ?? 'Error',
+    body.detail ?? `The service answered ${response.status}`,
+    body.hint ?? '',
+    body.problems ?? [],
+  )
 }
-
-export const get = <T>(path: string): Promise<T> => call<T>(path)
-
-/** A change to the places of a job, as the service makes it in the text of the file. */
-export type Change =
-  | { op: 'set'; place: number; key: string; value: unknown }
-  | { op: 'remove'; place: number; key: string }
-  | { op: 'move'; place: number; key: string; by: -1 | 1 }
-  | { op: 'add_place'; value: Record<string, unknown> }
-  | { op: 'remove_place'; place: number }
-  | { op: 'text'; value: string }
-
-/** Which files are asked for, and with what changes to the job's file. */
-export interface FindQuestion {
-  changes: Change[]
-  set: Record<string, string>
-  which: string
-  search: string
-  sort: string
-  descending: boolean
-}
-
-export const put = <T>(path: string, body: unknown): Promise<T> =>
-  call<T>(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
-
-export const remove = <T>(path: string): Promise<T> => call<T>(path, { method: 'DELETE' })
-
-export const post = <T>(path: string, body: unknown = {}, signal?: AbortSignal): Promise<T> =>
-  call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body), signal })
 
 /** A query string from pairs; lists give the name several times, what is empty is left out. */
-export function query(pairs: Record<string, string | number | string[] | undefined>): string {
+function querySerializer(pairs: object): string {
   const search = new URLSearchParams()
   for (const [name, value] of Object.entries(pairs)) {
     for (const one of Array.isArray(value) ? value : [value]) {
       if (one !== undefined && one !== '') search.append(name, String(one))
     }
   }
-  const text = search.toString()
-  return text ? '?' + text : ''
+  return search.toString()
+}
+
+/** The service, with the paths, parameters and answers that its own document declares. */
+export const service = createClient<paths>({ baseUrl: window.location.origin, fetch: asked, querySerializer })
+
+/** What a call answered; whatever is wrong was thrown as a {@link ProblemError}. */
+export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
+  return (await call).data as T
+}
+
+/** Where a browser gets a file from the service. */
+export const download = {
+  rejects: (run: number) => `/api/v1/runs/${run}/rejects.csv`,
+  rejectsAs: (run: number, format: 'csv' | 'parquet' | 'source') => `/api/v1/runs/${run}/rejects/export?as=${format}`,
+  asideAs: (run: number, format: 'csv' | 'parquet') => `/api/v1/runs/${run}/aside/export?as=${format}`,
+  events: (run: number) => `/api/v1/runs/${run}/events`,
 }

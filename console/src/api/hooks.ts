@@ -1,43 +1,20 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import {
-  get,
-  post,
-  put,
-  query,
-  remove,
-  type CheckView,
-  type Comparison,
-  type CountsView,
-  type DatasetDetail,
-  type DatasetView,
-  type FileView,
+  answer,
+  download,
+  service,
+  type Fix,
   type FindQuestion,
   type FindView,
-  type FitView,
-  type JobDetail,
-  type JobView,
-  type Left,
-  type Mend,
-  type PeekView,
   type Progress,
-  type ReasonView,
-  type Reject,
-  type ReportView,
-  type RuleCount,
   type RunEvent,
-  type RunView,
-  type Trace,
-  type Effect,
-  type StoreView,
 } from './client'
-
-const path = encodeURIComponent
 
 export const useJobs = () =>
   useQuery({
     queryKey: ['jobs'],
-    queryFn: () => get<JobView[]>('/jobs'),
+    queryFn: () => answer(service.GET('/api/v1/jobs')),
     refetchInterval: (state) => (state.state.data?.some((job) => job.running) ? 1000 : 10_000),
   })
 
@@ -48,7 +25,7 @@ const pairs = (set: Values) => Object.entries(set).map(([name, value]) => `${nam
 export const useJob = (job: string, set: Values = {}) =>
   useQuery({
     queryKey: ['job', job, set],
-    queryFn: () => get<JobDetail>(`/jobs/${path(job)}` + query({ set: pairs(set) })),
+    queryFn: () => answer(service.GET('/api/v1/jobs/{job}', { params: { path: { job }, query: { set: pairs(set) } } })),
     refetchInterval: 10_000,
     placeholderData: (before) => before,
   })
@@ -60,7 +37,13 @@ export const FILES = 200
 export const findPage = (job: string, question: FindQuestion, page: number) => ({
   queryKey: ['find', job, question, page],
   queryFn: ({ signal }: { signal: AbortSignal }) =>
-    post<FindView>(`/jobs/${path(job)}/find`, { ...question, offset: page * FILES, limit: FILES }, signal),
+    answer(
+      service.POST('/api/v1/jobs/{job}/find', {
+        params: { path: { job } },
+        body: { ...question, offset: page * FILES, limit: FILES },
+        signal,
+      }),
+    ),
   refetchInterval: 5_000,
   placeholderData: (before: FindView | undefined) => before,
 })
@@ -68,7 +51,7 @@ export const findPage = (job: string, question: FindQuestion, page: number) => (
 export const useFolders = (begin: string) =>
   useQuery({
     queryKey: ['folders', begin],
-    queryFn: () => get<string[]>('/folders' + query({ begin })),
+    queryFn: () => answer(service.GET('/api/v1/folders', { params: { query: { begin } } })),
     staleTime: 10_000,
     placeholderData: (before) => before,
   })
@@ -77,19 +60,24 @@ export const useFolders = (begin: string) =>
 export const usePeek = (job: string, file: string, from: number, count: number) =>
   useQuery({
     queryKey: ['peek', job, file, from, count],
-    queryFn: () => get<PeekView>(`/jobs/${path(job)}/peek` + query({ file, from, count })),
+    queryFn: () =>
+      answer(service.GET('/api/v1/jobs/{job}/peek', { params: { path: { job }, query: { file, from, count } } })),
     placeholderData: (before) => before,
   })
 
 /** Files against columns; read when the page is opened, since every file is looked into. */
 export const useFit = (job: string) =>
-  useQuery({ queryKey: ['fit', job], queryFn: () => get<FitView>(`/jobs/${path(job)}/fit`), staleTime: 30_000 })
+  useQuery({
+    queryKey: ['fit', job],
+    queryFn: () => answer(service.GET('/api/v1/jobs/{job}/fit', { params: { path: { job } } })),
+    staleTime: 30_000,
+  })
 
 export function useSave(job: string) {
   const client = useQueryClient()
   return useMutation({
     mutationFn: (change: { text: string; version: string; set: Values }) =>
-      put<JobDetail>(`/jobs/${path(job)}`, change),
+      answer(service.PUT('/api/v1/jobs/{job}', { params: { path: { job } }, body: change })),
     onSuccess: (saved) => {
       client.setQueryData(['job', job, {}], saved)
       void client.invalidateQueries()
@@ -100,7 +88,8 @@ export function useSave(job: string) {
 export function useCopy(job: string) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (name: string) => post<JobDetail>(`/jobs/${path(job)}/copy`, { name }),
+    mutationFn: (name: string) =>
+      answer(service.POST('/api/v1/jobs/{job}/copy', { params: { path: { job } }, body: { name } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   })
 }
@@ -108,42 +97,65 @@ export function useCopy(job: string) {
 export const useRuns = (job?: string) =>
   useQuery({
     queryKey: ['runs', job ?? ''],
-    queryFn: () => get<RunView[]>('/runs' + query({ job, limit: 100 })),
+    queryFn: () => answer(service.GET('/api/v1/runs', { params: { query: { job, limit: 100 } } })),
     refetchInterval: 10_000,
   })
 
-export const useRun = (run: number) => useQuery({ queryKey: ['run', run], queryFn: () => get<RunView>(`/runs/${run}`) })
+export const useRun = (run: number) =>
+  useQuery({
+    queryKey: ['run', run],
+    queryFn: () => answer(service.GET('/api/v1/runs/{run}', { params: { path: { run } } })),
+  })
 
 export const useRunFiles = (run: number, enabled: boolean) =>
-  useQuery({ queryKey: ['run', run, 'files'], queryFn: () => get<FileView[]>(`/runs/${run}/files`), enabled })
+  useQuery({
+    queryKey: ['run', run, 'files'],
+    queryFn: () => answer(service.GET('/api/v1/runs/{run}/files', { params: { path: { run } } })),
+    enabled,
+  })
 
 export const useRunReasons = (run: number, enabled: boolean) =>
-  useQuery({ queryKey: ['run', run, 'reasons'], queryFn: () => get<ReasonView[]>(`/runs/${run}/rejects`), enabled })
+  useQuery({
+    queryKey: ['run', run, 'reasons'],
+    queryFn: () => answer(service.GET('/api/v1/runs/{run}/rejects', { params: { path: { run } } })),
+    enabled,
+  })
 
 export const useRejectedRows = (run: number, code: string, column: string, limit: number) =>
   useQuery({
     queryKey: ['run', run, 'rejected', code, column, limit],
-    queryFn: () => get<Reject[]>(`/runs/${run}/rejects/rows` + query({ code, column, limit })),
+    queryFn: () =>
+      answer(
+        service.GET('/api/v1/runs/{run}/rejects/rows', { params: { path: { run }, query: { code, column, limit } } }),
+      ),
   })
 
 export const useTrace = (run: number, file: string, row: number) =>
   useQuery({
     queryKey: ['run', run, 'trace', file, row],
-    queryFn: () => get<Trace>(`/rejects/${run}/trace` + query({ path: file, row })),
+    queryFn: () =>
+      answer(service.GET('/api/v1/rejects/{run}/trace', { params: { path: { run }, query: { path: file, row } } })),
   })
 
 /** Changes to the definitions by which rejected rows would fit. */
-export const useMends = (run: number, code: string, column: string) =>
+export const useFixes = (run: number, code: string, column: string) =>
   useQuery({
-    queryKey: ['run', run, 'mends', code, column],
-    queryFn: () => get<Mend[]>(`/rejects/${run}/mends` + query({ code, column })),
+    queryKey: ['run', run, 'fixes', code, column],
+    queryFn: () =>
+      answer(service.GET('/api/v1/rejects/{run}/mends', { params: { path: { run }, query: { code, column } } })),
     staleTime: 10_000,
   })
 
-export function useApplyMend() {
+export function useApplyFix() {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (mend: Mend) => put(`/${mend.file.replace('.yaml', '')}`, { text: mend.text, version: mend.version }),
+    mutationFn: async (fix: Fix) => {
+      const [folder, name] = fix.file.replace('.yaml', '').split('/') as [string, string]
+      const body = { text: fix.text, version: fix.version }
+      await (folder === 'jobs'
+        ? service.PUT('/api/v1/jobs/{job}', { params: { path: { job: name } }, body })
+        : service.PUT('/api/v1/datasets/{dataset}', { params: { path: { dataset: name } }, body }))
+    },
     onSettled: () => client.invalidateQueries(),
   })
 }
@@ -151,7 +163,7 @@ export function useApplyMend() {
 export function useRetry(run: number) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: () => post<RunView>(`/runs/${run}/retry`),
+    mutationFn: () => answer(service.POST('/api/v1/runs/{run}/retry', { params: { path: { run } }, body: {} })),
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   })
 }
@@ -159,7 +171,7 @@ export function useRetry(run: number) {
 export function useUndo(run: number) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: () => post<RunView>(`/runs/${run}/undo`),
+    mutationFn: () => answer(service.POST('/api/v1/runs/{run}/undo', { params: { path: { run } } })),
     onSettled: () => void client.invalidateQueries(),
   }) // not waited for: what it changes takes the button away
 }
@@ -168,7 +180,7 @@ export function useUndo(run: number) {
 export const useUndoEffect = (run: number, open: boolean) =>
   useQuery({
     queryKey: ['run', run, 'undo'],
-    queryFn: () => get<Effect>(`/runs/${run}/undo`),
+    queryFn: () => answer(service.GET('/api/v1/runs/{run}/undo', { params: { path: { run } } })),
     enabled: open,
     gcTime: 0,
   })
@@ -177,50 +189,78 @@ export const useUndoEffect = (run: number, open: boolean) =>
 export const useRemovalEffect = (dataset: string, job: string, open: boolean) =>
   useQuery({
     queryKey: ['dataset', dataset, 'removal', job],
-    queryFn: () => get<Effect>(`/datasets/${path(dataset)}/removal` + query({ job })),
+    queryFn: () =>
+      answer(service.GET('/api/v1/datasets/{dataset}/removal', { params: { path: { dataset }, query: { job } } })),
     enabled: open,
     gcTime: 0,
   })
 
 /** What is wrong with the store as a whole. */
 export const useStore = () =>
-  useQuery({ queryKey: ['store'], queryFn: () => get<StoreView>('/store'), refetchInterval: 30_000 })
+  useQuery({ queryKey: ['store'], queryFn: () => answer(service.GET('/api/v1/store')), refetchInterval: 30_000 })
 
 /** Takes the rows of a job out of a dataset. */
 export function useRemoveRows(dataset: string, job: string) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: () => remove<{ entry: number; notes: string[] }>(`/datasets/${path(dataset)}/rows` + query({ job })),
+    mutationFn: () =>
+      answer(service.DELETE('/api/v1/datasets/{dataset}/rows', { params: { path: { dataset }, query: { job } } })),
     onSettled: () => void client.invalidateQueries(),
   })
 }
 
 export const useAside = (run: number) =>
-  useQuery({ queryKey: ['run', run, 'aside'], queryFn: () => get<RuleCount[]>(`/runs/${run}/aside`) })
+  useQuery({
+    queryKey: ['run', run, 'aside'],
+    queryFn: () => answer(service.GET('/api/v1/runs/{run}/aside', { params: { path: { run } } })),
+  })
 
 /** The first rows that a rule set aside. */
 export const useAsideRows = (run: number, rule: string, limit: number) =>
   useQuery({
     queryKey: ['run', run, 'aside', rule, limit],
-    queryFn: () => get<Left[]>(`/runs/${run}/aside/rows` + query({ rule, limit })),
+    queryFn: () =>
+      answer(service.GET('/api/v1/runs/{run}/aside/rows', { params: { path: { run }, query: { rule, limit } } })),
   })
 
 export const useComparison = (run: number) =>
-  useQuery({ queryKey: ['run', run, 'comparison'], queryFn: () => get<Comparison>(`/runs/${run}/comparison`) })
+  useQuery({
+    queryKey: ['run', run, 'comparison'],
+    queryFn: () => answer(service.GET('/api/v1/runs/{run}/comparison', { params: { path: { run } } })),
+  })
 
 export const useOpenRejects = () =>
-  useQuery({ queryKey: ['rejects'], queryFn: () => get<ReasonView[]>('/rejects'), refetchInterval: 10_000 })
+  useQuery({ queryKey: ['rejects'], queryFn: () => answer(service.GET('/api/v1/rejects')), refetchInterval: 10_000 })
 
 export const useDatasets = () =>
-  useQuery({ queryKey: ['datasets'], queryFn: () => get<DatasetView[]>('/datasets'), refetchInterval: 15_000 })
+  useQuery({ queryKey: ['datasets'], queryFn: () => answer(service.GET('/api/v1/datasets')), refetchInterval: 15_000 })
 
 export const useDataset = (dataset: string) =>
-  useQuery({ queryKey: ['dataset', dataset], queryFn: () => get<DatasetDetail>(`/datasets/${path(dataset)}`) })
+  useQuery({
+    queryKey: ['dataset', dataset],
+    queryFn: () => answer(service.GET('/api/v1/datasets/{dataset}', { params: { path: { dataset } } })),
+  })
+
+/** How many rows are fetched at once. */
+export const ROWS = 200
+
+/** A part of the rows of a dataset. */
+export const rowsPage = (dataset: string, where: string[], sort: string, page: number) => ({
+  queryKey: ['rows', dataset, where, sort, page],
+  queryFn: () =>
+    answer(
+      service.GET('/api/v1/datasets/{dataset}/rows', {
+        params: { path: { dataset }, query: { offset: page * ROWS, limit: ROWS, sort: sort ? [sort] : [], where } },
+      }),
+    ),
+  staleTime: 30_000,
+})
 
 export const useCounts = (dataset: string, by: string[], where: string[]) =>
   useQuery({
     queryKey: ['counts', dataset, by, where],
-    queryFn: () => get<CountsView>(`/datasets/${path(dataset)}/counts` + query({ by, where })),
+    queryFn: () =>
+      answer(service.GET('/api/v1/datasets/{dataset}/counts', { params: { path: { dataset }, query: { by, where } } })),
     enabled: by.length > 0,
     placeholderData: (before) => before,
   })
@@ -228,18 +268,26 @@ export const useCounts = (dataset: string, by: string[], where: string[]) =>
 export function useStartRun(job: string) {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: (set: Values) => post<RunView>(`/jobs/${path(job)}/runs`, { set }),
+    mutationFn: (set: Values) =>
+      answer(service.POST('/api/v1/jobs/{job}/runs', { params: { path: { job } }, body: { set } })),
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   })
 }
 
 export const useCheck = (job: string) =>
-  useMutation({ mutationFn: (set: Values) => post<CheckView>(`/jobs/${path(job)}/check`, { set }) })
+  useMutation({
+    mutationFn: (set: Values) =>
+      answer(service.POST('/api/v1/jobs/{job}/check', { params: { path: { job } }, body: { set } })),
+  })
 
 export const useTrial = (job: string) =>
-  useMutation({ mutationFn: (set: Values) => post<ReportView>(`/jobs/${path(job)}/trial`, { set }) })
+  useMutation({
+    mutationFn: (set: Values) =>
+      answer(service.POST('/api/v1/jobs/{job}/trial', { params: { path: { job } }, body: { set } })),
+  })
 
-export const useCancel = (run: number) => useMutation({ mutationFn: () => post<void>(`/runs/${run}/cancel`) })
+export const useCancel = (run: number) =>
+  useMutation({ mutationFn: () => answer(service.POST('/api/v1/runs/{run}/cancel', { params: { path: { run } } })) })
 
 /** Follows a run that goes on; everything that depends on it is read anew when it ends. */
 export function useProgress(run: number, ended: boolean): Progress | undefined {
@@ -247,7 +295,7 @@ export function useProgress(run: number, ended: boolean): Progress | undefined {
   const [progress, setProgress] = useState<Progress>()
   useEffect(() => {
     if (ended) return
-    const source = new EventSource(`/api/v1/runs/${run}/events`)
+    const source = new EventSource(download.events(run))
     source.onmessage = (message) => {
       const event = JSON.parse(message.data) as RunEvent
       if (event.kind === 'ended') {

@@ -1,11 +1,11 @@
 import { Box, FormControl, InputLabel, MenuItem, Select, Stack, Typography } from '@mui/material'
 import { useTheme } from '@mui/material/styles'
 import { BarChart } from '@mui/x-charts/BarChart'
-import type { Cell, CountsView as Counts, DatasetDetail } from '../api/client'
+import type { Value, CountsView as Counts, DatasetDetail } from '../api/client'
 import { useCounts } from '../api/hooks'
-import { DataTable, type TableColumn } from '../parts/DataTable'
-import { counted, grouped } from '../parts/format'
-import { Trouble, Wait } from '../parts/State'
+import { DataTable, type TableColumn } from '../ui/DataTable'
+import { counted, grouped } from '../ui/format'
+import { Trouble, Wait } from '../ui/State'
 
 const MOST_BARS = 60
 const MOST_SERIES = 8
@@ -30,7 +30,7 @@ function choices(dataset: DatasetDetail): string[] {
   ]
 }
 
-export const label = (value: Cell) => (value === null ? '(empty)' : String(value))
+export const label = (value: Value) => (value === null ? '(empty)' : String(value))
 
 /** Rows counted by one or two columns, as a table and as a picture. */
 export function CountsView({ dataset, where, by, onBy }: CountsProps) {

@@ -1,10 +1,11 @@
 import { Box, Chip, Link as Anchor, Stack, Tab, Tabs, TextField, Typography } from '@mui/material'
 import { useState } from 'react'
-import { Link, useParams, useSearchParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import type { DatasetDetail } from '../api/client'
 import { useDataset } from '../api/hooks'
-import { counted } from '../parts/format'
-import { Section, Trouble, Wait } from '../parts/State'
+import { useAddress } from '../ui/address'
+import { counted } from '../ui/format'
+import { Section, Trouble, Wait } from '../ui/State'
 import { CountsView } from './CountsView'
 import { RemoveRows } from './RemoveRows'
 import { RowsGrid } from './RowsGrid'
@@ -13,21 +14,11 @@ import { RowsGrid } from './RowsGrid'
 export function DatasetPage() {
   const name = useParams().dataset!
   const dataset = useDataset(name)
-  const [search, setSearch] = useSearchParams()
+  const address = useAddress()
   if (dataset.isPending) return <Wait what={`Reading ${name}`} />
   if (dataset.isError) return <Trouble error={dataset.error} />
-  const view = search.get('view') ?? 'rows'
-  const where = search.getAll('where')
-  const change = (set: (next: URLSearchParams) => void) => {
-    const next = new URLSearchParams(search)
-    set(next)
-    setSearch(next, { replace: true })
-  }
-  const setWhere = (conditions: string[]) =>
-    change((next) => {
-      next.delete('where')
-      conditions.forEach((condition) => next.append('where', condition))
-    })
+  const view = address.get('view') ?? 'rows'
+  const where = address.all('where')
   return (
     <>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 1, flexWrap: 'wrap' }}>
@@ -40,35 +31,25 @@ export function DatasetPage() {
       <Stack direction="row" sx={{ alignItems: 'center', gap: 3, mb: 1.5, flexWrap: 'wrap' }}>
         <Tabs
           value={view}
-          onChange={(_, value: string) => change((next) => next.set('view', value))}
+          onChange={(_, value: string) => address.set('view', value)}
           sx={{ minHeight: 36, '& .MuiTab-root': { minHeight: 36, py: 0.5 } }}
         >
           <Tab value="rows" label="Rows" />
           <Tab value="counts" label="Counts" />
           <Tab value="columns" label="Columns and sources" />
         </Tabs>
-        {view !== 'columns' && <Conditions where={where} onChange={setWhere} />}
+        {view !== 'columns' && <Conditions where={where} onChange={(conditions) => address.set('where', conditions)} />}
       </Stack>
       {view === 'rows' && (
         <RowsGrid
           dataset={name}
           where={where}
-          sort={search.get('sort') ?? ''}
-          onSort={(sort) => change((next) => (sort ? next.set('sort', sort) : next.delete('sort')))}
+          sort={address.get('sort') ?? ''}
+          onSort={(sort) => address.set('sort', sort)}
         />
       )}
       {view === 'counts' && (
-        <CountsView
-          dataset={dataset.data}
-          where={where}
-          by={search.getAll('by')}
-          onBy={(by) =>
-            change((next) => {
-              next.delete('by')
-              by.forEach((one) => next.append('by', one))
-            })
-          }
-        />
+        <CountsView dataset={dataset.data} where={where} by={address.all('by')} onBy={(by) => address.set('by', by)} />
       )}
       {view === 'columns' && <Columns dataset={dataset.data} />}
     </>

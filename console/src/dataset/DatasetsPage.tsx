@@ -1,8 +1,8 @@
 import { Link as Anchor, Stack, Typography } from '@mui/material'
 import { Link } from 'react-router'
 import { useDatasets } from '../api/hooks'
-import { counted } from '../parts/format'
-import { Mistakes, Section, Trouble, Wait } from '../parts/State'
+import { counted } from '../ui/format'
+import { Mistakes, Section, Trouble, Wait } from '../ui/State'
 
 export function DatasetsPage() {
   const datasets = useDatasets()

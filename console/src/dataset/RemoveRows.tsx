@@ -2,8 +2,8 @@ import { Typography } from '@mui/material'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useRemovalEffect, useRemoveRows } from '../api/hooks'
-import { Confirm } from '../parts/Confirm'
-import { EffectText } from '../parts/EffectText'
+import { Confirm } from '../ui/Confirm'
+import { EffectText } from '../ui/EffectText'
 
 /** Takes all rows of one job out of a dataset. */
 export function RemoveRows({ dataset, job }: { dataset: string; job: string }) {

@@ -1,12 +1,12 @@
 import { Typography } from '@mui/material'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo, useState } from 'react'
-import { get, query, type Cell, type FieldView, type RowsView } from '../api/client'
-import { DataTable, type TableColumn } from '../parts/DataTable'
-import { counted, isNumber, moment, shown } from '../parts/format'
-import { Trouble, Wait } from '../parts/State'
+import type { FieldView, Value } from '../api/client'
+import { ROWS, rowsPage } from '../api/hooks'
+import { DataTable, type TableColumn } from '../ui/DataTable'
+import { counted, isNumber, moment, shown } from '../ui/format'
+import { Trouble, Wait } from '../ui/State'
 
-const PAGE = 200
 const WIDTH: Record<string, number> = { timestamp: 19, date: 10, time: 12, boolean: 8 }
 
 interface GridProps {
@@ -20,31 +20,21 @@ interface GridProps {
 /** All rows of a dataset, fetched as one scrolls; where each comes from stands first and stays in view. */
 export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
   const [view, setView] = useState({ first: 0, last: 0 })
-  const page = useCallback(
-    (number: number) => ({
-      queryKey: ['rows', dataset, where, sort, number],
-      queryFn: () =>
-        get<RowsView>(
-          `/datasets/${encodeURIComponent(dataset)}/rows` + query({ offset: number * PAGE, limit: PAGE, sort, where }),
-        ),
-      staleTime: 30_000,
-    }),
-    [dataset, where, sort],
-  )
+  const page = useCallback((number: number) => rowsPage(dataset, where, sort, number), [dataset, where, sort])
   const first = useQuery(page(0))
   const numbers = useMemo(() => {
-    const from = Math.floor(view.first / PAGE)
-    return Array.from({ length: Math.floor(view.last / PAGE) - from + 1 }, (_, index) => from + index)
+    const from = Math.floor(view.first / ROWS)
+    return Array.from({ length: Math.floor(view.last / ROWS) - from + 1 }, (_, index) => from + index)
   }, [view])
   const pages = useQueries({ queries: numbers.map(page) })
   const onView = useCallback((from: number, to: number) => setView({ first: from, last: to }), [])
   if (first.isPending) return <Wait what="Reading the rows" />
   if (first.isError) return <Trouble error={first.error} />
 
-  const row = (index: number): Cell[] | undefined => {
-    const number = Math.floor(index / PAGE)
+  const row = (index: number): Value[] | undefined => {
+    const number = Math.floor(index / ROWS)
     const data = number === 0 ? first.data : pages[numbers.indexOf(number)]?.data
-    return data?.rows[index - number * PAGE]
+    return data?.rows[index - number * ROWS]
   }
   const failed = pages.find((one) => one.isError)
   const descending = sort.startsWith('-')
@@ -74,7 +64,7 @@ export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
 }
 
 /** The source first (file and line in one, pinned), then the declared columns, then the rest of where a row comes from. */
-function columns(fields: FieldView[], sample: Cell[][]): TableColumn<Cell[]>[] {
+function columns(fields: FieldView[], sample: Value[][]): TableColumn<Value[]>[] {
   const at = (name: string) => fields.findIndex((field) => field.name === name)
   const [file, line, path] = [at('_file'), at('_line'), at('_path')]
   const longest = (index: number, least: number, most: number) =>
@@ -101,7 +91,7 @@ function columns(fields: FieldView[], sample: Cell[][]): TableColumn<Cell[]>[] {
         </span>
       ),
     },
-    ...declared.map(({ field, index }): TableColumn<Cell[]> => ({
+    ...declared.map(({ field, index }): TableColumn<Value[]> => ({
       key: field.name,
       title: field.name,
       width: Math.max(field.name.length + 2, WIDTH[field.type] ?? longest(index, 4, 40)),

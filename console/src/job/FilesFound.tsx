@@ -1,12 +1,12 @@
 import { Alert, Box, Stack, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo, useState, type ReactNode } from 'react'
-import { useSearchParams } from 'react-router'
 import type { Change, FindView, FoundFile, RuleCounts } from '../api/client'
 import { FILES, findPage } from '../api/hooks'
-import { DataTable, type TableColumn } from '../parts/DataTable'
-import { counted, grouped, moment, size } from '../parts/format'
-import { Section, Trouble, Wait } from '../parts/State'
+import { useAddress } from '../ui/address'
+import { DataTable, type TableColumn } from '../ui/DataTable'
+import { counted, grouped, moment, size } from '../ui/format'
+import { Section, Trouble, Wait } from '../ui/State'
 import { PeekDialog } from './PeekDialog'
 
 interface Look {
@@ -188,18 +188,9 @@ export function FoundTable({
   view: FindView
   maxHeight: string
 }) {
-  const [params, setParams] = useSearchParams()
-  const peeked = params.get('peek')
-  const peek = (file: string | null) =>
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before)
-        if (file === null) next.delete('peek')
-        else next.set('peek', file)
-        return next
-      },
-      { replace: true },
-    )
+  const address = useAddress()
+  const peeked = address.get('peek') ?? null
+  const peek = (file: string | null) => address.set('peek', file ?? undefined)
   const { which, setWhich, search, setSearch, sort, setSort } = found
   const counts: Record<Which, number> = {
     all: view.seen,

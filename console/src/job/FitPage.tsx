@@ -3,9 +3,9 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { FitCell, FitGroup, FitView } from '../api/client'
 import { useFit } from '../api/hooks'
-import { counted, grouped } from '../parts/format'
-import { Words } from '../parts/ReasonList'
-import { Mistakes, Trouble, Wait } from '../parts/State'
+import { counted, grouped } from '../ui/format'
+import { Words } from '../rejects/ReasonList'
+import { Mistakes, Trouble, Wait } from '../ui/State'
 import { PeekDialog } from './PeekDialog'
 
 /** Files against columns: those of equal structure are one row. */

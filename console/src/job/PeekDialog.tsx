@@ -1,8 +1,8 @@
 import { Box, Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material'
 import { useState } from 'react'
 import { usePeek } from '../api/hooks'
-import { grouped, size } from '../parts/format'
-import { Trouble, Wait } from '../parts/State'
+import { grouped, size } from '../ui/format'
+import { Trouble, Wait } from '../ui/State'
 
 const LINES = 100
 

@@ -14,7 +14,7 @@ import {
 import { useEffect, useRef, useState, type ReactNode } from 'react'
 import type { Bounds } from '../api/client'
 import { useFolders } from '../api/hooks'
-import { size } from '../parts/format'
+import { size } from '../ui/format'
 
 export type RuleKey = 'take' | 'skip' | 'size' | 'modified' | 'created' | 'rank'
 export const RULES: RuleKey[] = ['take', 'skip', 'size', 'modified', 'created', 'rank']

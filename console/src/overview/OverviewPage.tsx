@@ -1,12 +1,13 @@
 import { Box, Link as Anchor, Stack, Typography } from '@mui/material'
-import { Link, useNavigate, useSearchParams } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import type { JobView, RunView } from '../api/client'
 import { useJobs, useOpenRejects } from '../api/hooks'
-import { BalanceBar, fileSegments, OUTCOMES, outcomeName, Sum } from '../parts/BalanceBar'
-import { DataTable, type TableColumn } from '../parts/DataTable'
-import { counted, grouped, moment } from '../parts/format'
-import { ReasonList } from '../parts/ReasonList'
-import { Section, Trouble, Wait } from '../parts/State'
+import { useAddress } from '../ui/address'
+import { BalanceBar, fileSegments, OUTCOMES, outcomeName, Sum } from '../ui/BalanceBar'
+import { DataTable, type TableColumn } from '../ui/DataTable'
+import { counted, grouped, moment } from '../ui/format'
+import { ReasonList } from '../rejects/ReasonList'
+import { Section, Trouble, Wait } from '../ui/State'
 
 /** Did everything arrive, what was rejected, and why. */
 export function OverviewPage() {
@@ -194,7 +195,7 @@ function LastRun({ job }: { job: JobView }) {
 
 function Refused() {
   const rejects = useOpenRejects()
-  const [search, setSearch] = useSearchParams()
+  const address = useAddress()
   if (rejects.isPending) return <Wait what="Reading what was rejected" />
   if (rejects.isError) return <Trouble error={rejects.error} />
   const first = rejects.data.slice(0, 8)
@@ -210,12 +211,7 @@ function Refused() {
       {first.length === 0 ? (
         <Typography color="textSecondary">Nothing is rejected.</Typography>
       ) : (
-        <ReasonList
-          withJob
-          reasons={first}
-          open={search.get('open') ?? undefined}
-          onOpen={(key) => setSearch(key ? { open: key } : {}, { replace: true })}
-        />
+        <ReasonList withJob reasons={first} open={address.get('open')} onOpen={(key) => address.set('open', key)} />
       )}
     </Section>
   )

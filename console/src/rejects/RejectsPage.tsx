@@ -1,26 +1,23 @@
 import { Chip, Stack, Typography } from '@mui/material'
-import { useSearchParams } from 'react-router'
 import { useOpenRejects } from '../api/hooks'
-import { counted } from '../parts/format'
-import { reasonKey, ReasonList } from '../parts/ReasonList'
-import { Section, Trouble, Wait } from '../parts/State'
+import { useAddress } from '../ui/address'
+import { counted } from '../ui/format'
+import { reasonKey, ReasonList } from './ReasonList'
+import { Section, Trouble, Wait } from '../ui/State'
 
 const FILTERS = ['job', 'code', 'level'] as const
 
 /** Everything that is currently rejected, over all jobs, by reason. */
 export function RejectsPage() {
   const rejects = useOpenRejects()
-  const [search, setSearch] = useSearchParams()
+  const address = useAddress()
   if (rejects.isPending) return <Wait what="Reading what was rejected" />
   if (rejects.isError) return <Trouble error={rejects.error} />
-  const filters = FILTERS.flatMap((name) => (search.get(name) ? [{ name, value: search.get(name)! }] : []))
+  const filters = FILTERS.flatMap((name) => {
+    const value = address.get(name)
+    return value ? [{ name, value }] : []
+  })
   const shown = rejects.data.filter((reason) => filters.every((filter) => reason[filter.name] === filter.value))
-  const change = (name: string, value: string | undefined) => {
-    const next = new URLSearchParams(search)
-    if (value) next.set(name, value)
-    else next.delete(name)
-    setSearch(next, { replace: true })
-  }
   const only = shown.length === 1 ? reasonKey(shown[0]!) : undefined
   return (
     <Section
@@ -33,7 +30,7 @@ export function RejectsPage() {
               key={filter.name}
               size="small"
               label={`${filter.name}: ${filter.value}`}
-              onDelete={() => change(filter.name, undefined)}
+              onDelete={() => address.set(filter.name, undefined)}
             />
           ))}
         </Stack>
@@ -45,7 +42,12 @@ export function RejectsPage() {
       {shown.length === 0 ? (
         <Typography>Nothing is rejected{filters.length > 0 ? ' here' : ''}.</Typography>
       ) : (
-        <ReasonList withJob reasons={shown} open={search.get('open') ?? only} onOpen={(key) => change('open', key)} />
+        <ReasonList
+          withJob
+          reasons={shown}
+          open={address.get('open') ?? only}
+          onOpen={(key) => address.set('open', key)}
+        />
       )}
     </Section>
   )

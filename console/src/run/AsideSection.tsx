@@ -1,8 +1,8 @@
 import { Box, Link as Anchor, Stack, Typography } from '@mui/material'
-import type { RuleCount } from '../api/client'
+import { download, type RuleCount } from '../api/client'
 import { useAside, useAsideRows } from '../api/hooks'
-import { counted, grouped } from '../parts/format'
-import { Section, Trouble, Wait } from '../parts/State'
+import { counted, grouped } from '../ui/format'
+import { Section, Trouble, Wait } from '../ui/State'
 
 /** Rows that the job's own rules left out, by the rule. */
 export function AsideSection({ run }: { run: number }) {
@@ -13,8 +13,8 @@ export function AsideSection({ run }: { run: number }) {
       title="Set aside, by rule"
       right={
         <Stack direction="row" sx={{ gap: 2 }}>
-          <Anchor href={`/api/v1/runs/${run}/aside/export?as=csv`}>rows as CSV</Anchor>
-          <Anchor href={`/api/v1/runs/${run}/aside/export?as=parquet`}>as Parquet</Anchor>
+          <Anchor href={download.asideAs(run, 'csv')}>rows as CSV</Anchor>
+          <Anchor href={download.asideAs(run, 'parquet')}>as Parquet</Anchor>
         </Stack>
       }
     >

@@ -2,7 +2,7 @@ import { Link as Anchor, Typography } from '@mui/material'
 import { Link } from 'react-router'
 import type { RunView } from '../api/client'
 import { useComparison } from '../api/hooks'
-import { grouped } from '../parts/format'
+import { grouped } from '../ui/format'
 
 const COUNTS: [string, (run: RunView) => number][] = [
   ['files', (run) => run.files.found],

@@ -1,13 +1,14 @@
 import { Alert, Box, Button, Link as Anchor, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
 import { useEffect } from 'react'
-import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
-import type { FileView, Progress, RunView } from '../api/client'
+import { Link, useLocation, useNavigate, useParams } from 'react-router'
+import { download, type FileView, type Progress, type RunView } from '../api/client'
 import { useCancel, useProgress, useRetry, useRun, useRunFiles, useRunReasons } from '../api/hooks'
-import { BalanceBar, OUTCOMES, outcomeName, RunBalance } from '../parts/BalanceBar'
-import { DataTable, type TableColumn } from '../parts/DataTable'
-import { counted, grouped, moment, size } from '../parts/format'
-import { ReasonList } from '../parts/ReasonList'
-import { Section, Trouble, Wait } from '../parts/State'
+import { useAddress } from '../ui/address'
+import { BalanceBar, OUTCOMES, outcomeName, RunBalance } from '../ui/BalanceBar'
+import { DataTable, type TableColumn } from '../ui/DataTable'
+import { counted, grouped, moment, size } from '../ui/format'
+import { ReasonList } from '../rejects/ReasonList'
+import { Section, Trouble, Wait } from '../ui/State'
 import { AsideSection } from './AsideSection'
 import { Compared } from './Compared'
 import { runKind } from './RunTable'
@@ -162,33 +163,27 @@ function Live({ progress }: { progress: Progress | undefined }) {
 
 function Rejected({ number }: { number: number }) {
   const reasons = useRunReasons(number, true)
-  const [search, setSearch] = useSearchParams()
+  const address = useAddress()
   const { hash } = useLocation()
   useEffect(() => {
     if (hash && reasons.isSuccess) document.getElementById(hash.slice(1))?.scrollIntoView()
   }, [hash, reasons.isSuccess])
-  const open = (key: string | undefined) => {
-    const next = new URLSearchParams(search)
-    if (key) next.set('open', key)
-    else next.delete('open')
-    setSearch(next, { replace: true })
-  }
   return (
     <Section
       id="rejected"
       title="Rejected, by reason"
       right={
         <Stack direction="row" sx={{ gap: 2 }}>
-          <Anchor href={`/api/v1/runs/${number}/rejects.csv`} title="A line for each fault">
+          <Anchor href={download.rejects(number)} title="A line for each fault">
             faults as CSV
           </Anchor>
           <Anchor
-            href={`/api/v1/runs/${number}/rejects/export?as=csv`}
+            href={download.rejectsAs(number, 'csv')}
             title="The rows in their source's own columns, with the reasons behind; a corrected copy can be loaded"
           >
             rows as CSV
           </Anchor>
-          <Anchor href={`/api/v1/runs/${number}/rejects/export?as=parquet`} title="The same as Parquet">
+          <Anchor href={download.rejectsAs(number, 'parquet')} title="The same as Parquet">
             as Parquet
           </Anchor>
         </Stack>
@@ -201,7 +196,7 @@ function Rejected({ number }: { number: number }) {
       ) : reasons.data.length === 0 ? (
         <Typography color="textSecondary">Nothing was rejected.</Typography>
       ) : (
-        <ReasonList reasons={reasons.data} open={search.get('open') ?? undefined} onOpen={open} />
+        <ReasonList reasons={reasons.data} open={address.get('open')} onOpen={(key) => address.set('open', key)} />
       )}
     </Section>
   )
@@ -296,8 +291,8 @@ const COLUMNS: TableColumn<FileView>[] = [
 
 function Files({ number }: { number: number }) {
   const files = useRunFiles(number, true)
-  const [search, setSearch] = useSearchParams()
-  const outcome = search.get('outcome') ?? ''
+  const address = useAddress()
+  const outcome = address.get('outcome') ?? ''
   if (files.isPending) return <Wait what="Reading the files" />
   if (files.isError) return <Trouble error={files.error} />
   const shown = files.data.filter((file) => !outcome || file.outcome === outcome)
@@ -312,7 +307,7 @@ function Files({ number }: { number: number }) {
             exclusive
             size="small"
             value={outcome}
-            onChange={(_, value: string | null) => setSearch(value ? { outcome: value } : {}, { replace: true })}
+            onChange={(_, value: string | null) => address.set('outcome', value ?? undefined)}
             aria-label="Which files"
           >
             <ToggleButton value="" sx={{ py: 0.25 }}>

@@ -2,10 +2,10 @@ import { Box } from '@mui/material'
 import { useNavigate } from 'react-router'
 import type { RunView } from '../api/client'
 import { useRuns } from '../api/hooks'
-import { BalanceBar, fileSegments } from '../parts/BalanceBar'
-import { DataTable, type TableColumn } from '../parts/DataTable'
-import { grouped, moment } from '../parts/format'
-import { Trouble, Wait } from '../parts/State'
+import { BalanceBar, fileSegments } from '../ui/BalanceBar'
+import { DataTable, type TableColumn } from '../ui/DataTable'
+import { grouped, moment } from '../ui/format'
+import { Trouble, Wait } from '../ui/State'
 
 /** What kind of entry it is, where it is not a plain run, and whether it was taken back. */
 export const runKind = (run: RunView) =>

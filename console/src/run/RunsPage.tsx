@@ -1,4 +1,4 @@
-import { Section } from '../parts/State'
+import { Section } from '../ui/State'
 import { RunTable } from './RunTable'
 
 export function RunsPage() {

@@ -3,8 +3,8 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import type { RunView } from '../api/client'
 import { useUndo, useUndoEffect } from '../api/hooks'
-import { Confirm } from '../parts/Confirm'
-import { EffectText } from '../parts/EffectText'
+import { Confirm } from '../ui/Confirm'
+import { EffectText } from '../ui/EffectText'
 
 const WORDS: Record<string, string> = { remove: 'the removal', undo: 'the undo' }
 

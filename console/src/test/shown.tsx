@@ -23,7 +23,9 @@ export function shown(part: ReactNode) {
 /** The service, as far as a test needs it: what it answers to each call, and which calls there were. */
 export function service(answer: (path: string) => unknown) {
   const calls: string[] = []
-  vi.stubGlobal('fetch', (path: string) => {
+  vi.stubGlobal('fetch', (request: Request) => {
+    const { pathname, search } = new URL(request.url)
+    const path = pathname + search
     calls.push(path)
     return Promise.resolve(new Response(JSON.stringify(answer(path))))
   })

@@ -28,6 +28,8 @@ import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
+import java.io.PrintWriter;
+import java.nio.charset.StandardCharsets;
 import java.util.concurrent.Callable;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -84,7 +86,7 @@ final class Hapster implements Client, Callable<Integer> {
         }
     }
 
-    private final Screen screen = new Screen();
+    private final Screen screen;
 
     @Option(
             names = "--service",
@@ -98,12 +100,19 @@ final class Hapster implements Client, Callable<Integer> {
     private boolean json;
 
     public static void main(String[] args) {
-        System.exit(run(args));
+        System.exit(run(new Screen(), args));
     }
 
-    static int run(String... args) {
-        Hapster hapster = new Hapster();
+    private Hapster(Screen screen) {
+        this.screen = screen;
+    }
+
+    /** Runs one command. Gives its exit status. */
+    static int run(Screen screen, String... args) {
+        Hapster hapster = new Hapster(screen);
         return new CommandLine(hapster)
+                .setOut(new PrintWriter(screen.out(), true, StandardCharsets.UTF_8))
+                .setErr(new PrintWriter(screen.err(), true, StandardCharsets.UTF_8))
                 .setUsageHelpWidth(100)
                 .setUsageHelpAutoWidth(false)
                 .setExecutionExceptionHandler((wrong, command, parsed) -> {
@@ -112,7 +121,7 @@ final class Hapster implements Client, Callable<Integer> {
                         return told.status();
                     }
                     hapster.screen.complain("Unexpected: " + wrong);
-                    wrong.printStackTrace();
+                    wrong.printStackTrace(screen.err());
                     return ExitStatus.FAILED;
                 })
                 .execute(args);
@@ -120,7 +129,7 @@ final class Hapster implements Client, Callable<Integer> {
 
     @Override
     public Integer call() {
-        CommandLine.usage(this, System.out);
+        CommandLine.usage(this, screen.out());
         return ExitStatus.WRONG_USE;
     }
 

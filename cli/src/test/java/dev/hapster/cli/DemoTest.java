@@ -60,7 +60,7 @@ class DemoTest {
                         "moved to ",
                         "rejected/visits/",
                         "date-unreadable",
-                        "\"30.02.2026 08:00\" is not a valid date",
+                        "\"30.02.2026 08:00\" is not a valid date: February has no day 30",
                         "samples-2026-02.csv:13 and 40 more",
                         "store/rejects/run-1.csv",
                         "26 files, 7 187 rows loaded",

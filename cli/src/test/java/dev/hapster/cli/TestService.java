@@ -2,9 +2,12 @@ package dev.hapster.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.Screen;
 import dev.hapster.core.crash.CrashPoint;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.net.BindException;
+import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -12,12 +15,15 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
+import java.util.logging.Logger;
 
 /** The real service as a process on loopback, and the real client as a process that calls it. */
 public final class TestService implements AutoCloseable {
 
     private static final Path HOME = Path.of("").toAbsolutePath().getParent();
     private static final String JAVA = ProcessHandle.current().info().command().orElse("java");
+
+    private static final Logger LOG = Logger.getLogger(TestService.class.getName());
 
     private final Path workspace;
     private final int port;
@@ -35,10 +41,32 @@ public final class TestService implements AutoCloseable {
         this.prefix = prefix;
         this.jar = jar;
         this.options = options;
-        try (ServerSocket free = new ServerSocket(0)) {
-            port = free.getLocalPort();
-        }
+        port = Ports.next();
         api = new Api(url());
+    }
+
+    /**
+     * Ports that nobody else takes: below those that the system gives to outgoing connections, and other ones for each
+     * process that tests.
+     */
+    private static final class Ports {
+        private static final int FIRST = 20_000;
+        private static final int PROCESSES = 120;
+        private static final int EACH = 100;
+        private static int count;
+
+        static synchronized int next() throws IOException {
+            int base = FIRST + (int) (ProcessHandle.current().pid() % PROCESSES) * EACH;
+            for (int i = 0; i < EACH; i++) {
+                int port = base + count++ % EACH;
+                try (ServerSocket free = new ServerSocket(port, 1, InetAddress.getLoopbackAddress())) {
+                    return free.getLocalPort();
+                } catch (BindException taken) {
+                    LOG.fine(() -> port + " is taken");
+                }
+            }
+            throw new IOException("No port from " + base + " is free");
+        }
     }
 
     public static TestService start(Path workspace, String... options) throws Exception {
@@ -61,7 +89,8 @@ public final class TestService implements AutoCloseable {
         command.addAll(List.of(
                 JAVA,
                 "-Xmx512m",
-                "-XX:+UseParallelGC",
+                "-XX:+UseSerialGC",
+                "-XX:TieredStopAtLevel=1",
                 "-Xshare:auto",
                 "-XX:SharedArchiveFile=" + Archive.FILE,
                 "-Dhapster.workspace=" + workspace,
@@ -89,7 +118,8 @@ public final class TestService implements AutoCloseable {
         static final Path FILE = make();
 
         private static Path make() {
-            Path archive = Path.of("target/service.jsa").toAbsolutePath();
+            Path archive = Path.of("target/service-" + System.getProperty("hapster.test.process", "1") + ".jsa")
+                    .toAbsolutePath();
             try {
                 if (Files.exists(archive)
                         && Files.getLastModifiedTime(archive).compareTo(Files.getLastModifiedTime(serviceJar())) > 0) {
@@ -173,12 +203,17 @@ public final class TestService implements AutoCloseable {
         return run;
     }
 
-    /** Runs a command of the client against this service. */
-    public Result client(String... arguments) throws Exception {
-        return clientIn(Path.of(""), arguments);
+    /** Runs a command of the client against this service, without a process of its own. */
+    public Result client(String... arguments) {
+        List<String> command = new ArrayList<>(List.of("--service", url()));
+        command.addAll(List.of(arguments));
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        ByteArrayOutputStream err = new ByteArrayOutputStream();
+        int status = Hapster.run(new Screen(out, err, "", "100"), command.toArray(String[]::new));
+        return new Result(status, out.toString(StandardCharsets.UTF_8), err.toString(StandardCharsets.UTF_8));
     }
 
-    /** The same, run in a folder. */
+    /** The same as a process, run in a folder. */
     Result clientIn(Path folder, String... arguments) throws Exception {
         List<String> command = new ArrayList<>(List.of("--service", url()));
         command.addAll(List.of(arguments));

@@ -18,6 +18,7 @@ import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
@@ -82,7 +83,7 @@ public final class Api {
                     throw told;
                 }
             }
-            throw new ClientException(ExitStatus.FAILED, target + " could not be written whole: " + wrong.getMessage());
+            throw new ClientException(ExitStatus.FAILED, "Cannot write " + target + ": " + why(target, wrong));
         } catch (InterruptedException stop) {
             throw interrupted();
         } finally {
@@ -92,6 +93,16 @@ public final class Api {
                 System.err.println(part + " could not be removed: " + left.getMessage());
             }
         }
+    }
+
+    private static String why(Path target, IOException wrong) {
+        Path folder = target.toAbsolutePath().getParent();
+        if (folder != null && !Files.isDirectory(folder)) {
+            return "the folder " + folder + " does not exist";
+        }
+        return wrong instanceof FileSystemException system && system.getReason() != null
+                ? system.getReason()
+                : "the answer of the service broke off (" + wrong.getMessage() + "); nothing was written";
     }
 
     /** Whether the service answers; what is wrong with its store is told by what it answers. */

@@ -35,7 +35,7 @@ public final class ServiceProcess implements AutoCloseable {
      * @param log where its log goes; null for standard error
      */
     public static ServiceProcess start(Path workspace, List<Path> roots, int port, Path log) {
-        Path jar = Path.of(System.getProperty("client.service.jar", "service/target/quarkus-app/quarkus-run.jar"));
+        Path jar = Path.of(System.getProperty("hapster.service.jar", "service/target/quarkus-app/quarkus-run.jar"));
         if (!Files.exists(jar)) {
             throw new ClientException(
                     ExitStatus.FAILED,
@@ -53,7 +53,7 @@ public final class ServiceProcess implements AutoCloseable {
                 .getOrDefault("HAPSTER_JAVA_OPTS", "-Xmx512m -XX:+UseParallelGC")
                 .strip();
         command.addAll(options.isEmpty() ? List.of() : List.of(options.split("\\s+")));
-        Path archive = Path.of(System.getProperty("client.service.archive", "service.jsa"));
+        Path archive = Path.of(System.getProperty("hapster.service.archive", "service.jsa"));
         if (Files.exists(archive)) { // made by the build; with it the classes are there in two thirds of the time
             command.addAll(List.of("-Xshare:auto", "-XX:SharedArchiveFile=" + archive));
         }

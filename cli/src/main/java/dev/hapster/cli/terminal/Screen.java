@@ -1,5 +1,8 @@
 package dev.hapster.cli.terminal;
 
+import java.io.FileDescriptor;
+import java.io.FileOutputStream;
+import java.io.OutputStream;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.util.Locale;
@@ -22,13 +25,33 @@ public final class Screen {
     private final int width;
     private boolean live;
 
+    /** The process's own output. */
     public Screen() {
-        out = new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.out), true, StandardCharsets.UTF_8);
-        err = new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.err), true, StandardCharsets.UTF_8);
-        String terminals = System.getenv().getOrDefault("HAPSTER_TTY", "");
+        this(
+                new FileOutputStream(FileDescriptor.out),
+                new FileOutputStream(FileDescriptor.err),
+                System.getenv().getOrDefault("HAPSTER_TTY", ""),
+                System.getenv("COLUMNS"));
+    }
+
+    /**
+     * @param terminals which of the two are terminals: {@code o}, {@code e}, both or none
+     * @param columns how wide they are; null for the usual width
+     */
+    public Screen(OutputStream out, OutputStream err, String terminals, String columns) {
+        this.out = new PrintStream(out, true, StandardCharsets.UTF_8);
+        this.err = new PrintStream(err, true, StandardCharsets.UTF_8);
         outIsTerminal = terminals.contains("o");
         errIsTerminal = terminals.contains("e");
-        width = width(System.getenv("COLUMNS"));
+        width = width(columns);
+    }
+
+    public PrintStream out() {
+        return out;
+    }
+
+    public PrintStream err() {
+        return err;
     }
 
     private static int width(String columns) {

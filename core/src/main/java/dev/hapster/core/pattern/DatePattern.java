@@ -1,17 +1,22 @@
 package dev.hapster.core.pattern;
 
 import java.nio.charset.StandardCharsets;
+import java.text.ParsePosition;
 import java.time.DateTimeException;
 import java.time.LocalDate;
 import java.time.LocalTime;
+import java.time.Month;
+import java.time.Year;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.time.format.DateTimeFormatterBuilder;
 import java.time.format.ResolverStyle;
+import java.time.format.TextStyle;
 import java.time.temporal.ChronoField;
 import java.time.temporal.IsoFields;
 import java.time.temporal.TemporalAccessor;
 import java.time.temporal.TemporalQueries;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 
@@ -36,6 +41,10 @@ public final class DatePattern {
      * ISO 8601 dates, times, and both with {@code T} or a space between; seconds, fraction and offset may be absent.
      */
     public static final DatePattern ISO = new DatePattern("ISO 8601", null, null, true, true);
+
+    /** The parts of ISO 8601 dates and times, whether or not there is such a day. */
+    private static final DateTimeFormatter ISO_FIELDS =
+            DateTimeFormatter.ofPattern("[uuuu-MM-dd]['T'][' '][HH:mm[:ss]]", Locale.ENGLISH);
 
     private static final int LITERAL = 0x10000;
 
@@ -293,6 +302,42 @@ public final class DatePattern {
     public long parse(String text) {
         byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
         return parse(bytes, 0, bytes.length);
+    }
+
+    /**
+     * Why a text that is written in this pattern is neither a day nor a time, for people: {@code February has no day
+     * 30}. Empty where that cannot be told.
+     */
+    public String flaw(String text) {
+        TemporalAccessor fields =
+                (formatter == null ? ISO_FIELDS : formatter).parseUnresolved(text.strip(), new ParsePosition(0));
+        if (fields == null) {
+            return "";
+        }
+        long month = field(fields, ChronoField.MONTH_OF_YEAR, 1);
+        if (month < 1 || month > 12) {
+            return "there is no month " + month;
+        }
+        long year = field(fields, ChronoField.YEAR, 2000);
+        long day = field(fields, ChronoField.DAY_OF_MONTH, 1);
+        Month name = Month.of((int) month);
+        if (day < 1 || day > name.length(Year.isLeap(year))) {
+            return name.getDisplayName(TextStyle.FULL, Locale.ENGLISH) + (day == 29 ? " " + year : "") + " has no day "
+                    + day;
+        }
+        for (ChronoField part :
+                List.of(ChronoField.HOUR_OF_DAY, ChronoField.MINUTE_OF_HOUR, ChronoField.SECOND_OF_MINUTE)) {
+            long value = field(fields, part, 0);
+            if (!part.range().isValidValue(value)) {
+                return "there is no "
+                        + part.getBaseUnit().toString().toLowerCase(Locale.ROOT).replaceFirst("s$", "") + " " + value;
+            }
+        }
+        return "";
+    }
+
+    private static long field(TemporalAccessor fields, ChronoField field, long usual) {
+        return fields.isSupported(field) ? fields.getLong(field) : usual;
     }
 
     private long run(byte[] bytes, int from, int to) {

@@ -24,8 +24,7 @@ public final class Reasons {
     }
 
     public static Reason numberUnreadable(String value, String hint) {
-        return new Reason(
-                NUMBER_UNREADABLE, quote(value) + " is not a number" + (hint.isEmpty() ? "" : " (" + hint + ")"));
+        return new Reason(NUMBER_UNREADABLE, quote(value) + " is not a number" + (hint.isEmpty() ? "" : "; " + hint));
     }
 
     public static Reason numberTooLarge(String value, String type) {
@@ -41,8 +40,19 @@ public final class Reasons {
         return new Reason(BOOLEAN_UNREADABLE, quote(value) + " is not a word for true or false");
     }
 
-    public static Reason noDayOfTheCalendar(String value) {
-        return new Reason(DATE_UNREADABLE, quote(value) + " is not a valid date");
+    /**
+     * @param noun what it should be: {@code date} or {@code time of day}
+     * @param flaw why it is none, such as {@code February has no day 30}; empty where that is not known
+     */
+    public static Reason dateInvalid(String value, String noun, String flaw) {
+        return new Reason(
+                DATE_UNREADABLE, quote(value) + " is not a valid " + noun + (flaw.isEmpty() ? "" : ": " + flaw));
+    }
+
+    /** A value that is less than a date: {@code 2010-01}. */
+    public static Reason datePartial(String value, String what, String expected) {
+        return new Reason(
+                DATE_UNREADABLE, quote(value) + " is a " + what + ", not a full date (expected " + expected + ")");
     }
 
     public static Reason dateUnreadable(String value, Collection<String> patterns) {

@@ -12,9 +12,13 @@ import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.math.RoundingMode;
 import java.util.List;
+import java.util.Map;
 
 /** Integers, decimals and doubles. No digit is cut off: what the type cannot keep is rejected. */
 final class NumberShaper extends ColumnShaper {
+
+    private static final Map<Character, String> LIMITS =
+            Map.of('<', "less than", '>', "more than", '\u2264', "at most", '\u2265', "at least");
 
     private static final int WIDE_BYTES = 16;
 
@@ -148,17 +152,15 @@ final class NumberShaper extends ColumnShaper {
     }
 
     private String hint(String value) {
-        if (value.startsWith("<")
-                || value.startsWith(">")
-                || value.startsWith("\u2264")
-                || value.startsWith("\u2265")) {
-            return "it states a limit, not a value";
+        if (!value.isEmpty() && LIMITS.containsKey(value.charAt(0))) {
+            return "it is a limit (\"" + LIMITS.get(value.charAt(0)) + " "
+                    + value.substring(1).strip() + "\")";
         }
         if (decimal == '.' && value.matches("[+-]?\\d+,\\d+")) {
-            return "the job reads decimal points; this looks like a decimal comma";
+            return "it has a decimal comma, and the job expects a decimal point";
         }
         if (decimal == ',' && value.matches("[+-]?\\d+\\.\\d+")) {
-            return "the job reads decimal commas; this looks like a decimal point";
+            return "it has a decimal point, and the job expects a decimal comma";
         }
         boolean grouped = value.matches("[+-]?\\d{1,3}([., '\u00a0\u202f\u2019_]\\d{3})+([.,]\\d+)?");
         return grouped && !hasThousands ? "it looks like marks between thousands" : "";

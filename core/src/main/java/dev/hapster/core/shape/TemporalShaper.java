@@ -8,12 +8,19 @@ import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.Vector;
+import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
+import java.util.regex.Pattern;
 
 /** Dates (days since 1970), times (microseconds of the day) and timestamps (microseconds since 1970). */
 final class TemporalShaper extends ColumnShaper {
 
     private static final DatePattern[] ISO = {DatePattern.ISO};
+    private static final Pattern PARTIAL = Pattern.compile("\\d{4}(-\\d{2})?");
+    private static final int YEAR_LENGTH = 4;
+    private static final Map<Kind, String> EXPECTED =
+            Map.of(Kind.DATE, "yyyy-MM-dd", Kind.TIME, "HH:mm:ss", Kind.TIMESTAMP, "yyyy-MM-dd HH:mm:ss");
 
     private final Vector.Longs vector = new Vector.Longs(1024);
     private final DatePattern[] patterns;
@@ -74,7 +81,7 @@ final class TemporalShaper extends ColumnShaper {
     }
 
     private Reason put(int row, DatePattern[] ways, byte[] bytes, int from, int to) {
-        boolean noSuchDay = false;
+        DatePattern invalid = null;
         for (DatePattern pattern : ways) {
             long micros = pattern.parse(bytes, from, to);
             if (micros > DatePattern.NO_SUCH_DAY) {
@@ -88,14 +95,21 @@ final class TemporalShaper extends ColumnShaper {
                                 : Reasons.aboveMaximum(
                                         text(bytes, from, to), column.max().orElseThrow());
             }
-            noSuchDay |= micros == DatePattern.NO_SUCH_DAY;
+            invalid = micros == DatePattern.NO_SUCH_DAY && invalid == null ? pattern : invalid;
         }
         String text = text(bytes, from, to);
-        return noSuchDay
-                ? Reasons.noDayOfTheCalendar(text)
-                : Reasons.dateUnreadable(
-                        text,
-                        java.util.Arrays.stream(ways).map(DatePattern::toString).toList());
+        if (invalid != null) {
+            return Reasons.dateInvalid(text, kind == Kind.TIME ? "time of day" : "date", invalid.flaw(text));
+        }
+        boolean iso = Arrays.asList(ways).contains(DatePattern.ISO);
+        if (iso && kind != Kind.TIME && PARTIAL.matcher(text).matches()) {
+            return Reasons.datePartial(text, text.length() == YEAR_LENGTH ? "year" : "month", EXPECTED.get(kind));
+        }
+        return Reasons.dateUnreadable(
+                text,
+                Arrays.stream(ways)
+                        .map(way -> way == DatePattern.ISO ? "ISO 8601 (" + EXPECTED.get(kind) + ")" : way.toString())
+                        .toList());
     }
 
     private long unit(long micros) {

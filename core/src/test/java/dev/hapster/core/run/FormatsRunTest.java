@@ -283,7 +283,8 @@ class FormatsRunTest {
         Group dates = fit.groups().get(3);
         assertThat(dates.cells().get(1).state()).isEqualTo(State.OTHER_TYPE);
         assertThat(dates.cells().get(1).looks())
-                .isEqualTo("looks like dates written dd.MM.yyyy; \"01.02.2026\" is not written as ISO 8601 (d.csv:2)");
+                .isEqualTo(
+                        "looks like dates written dd.MM.yyyy; \"01.02.2026\" is not written as ISO 8601 (yyyy-MM-dd) (d.csv:2)");
         assertThat(dates.changes())
                 .containsExactly(
                         "`day: {pattern: \"dd.MM.yyyy\"}` in `map`: its values look like dates written dd.MM.yyyy");

@@ -41,6 +41,7 @@ import java.util.TreeMap;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** Datasets: their columns, rows and counts. */
@@ -98,10 +99,23 @@ public class DatasetsResource {
      * @param total rows that satisfy the conditions
      * @param rows values in the order of {@code fields}; null where empty
      */
-    public record RowsView(String dataset, long total, long offset, List<FieldView> fields, List<List<Object>> rows) {}
+    public record RowsView(
+            String dataset,
+            long total,
+            long offset,
+            List<FieldView> fields,
+            @Schema(implementation = Value[][].class) List<List<Object>> rows) {}
 
     /** @param values one for each column counted by; null where empty */
-    public record CountGroup(List<Object> values, long rows) {}
+    public record CountGroup(@Schema(implementation = Value[].class) List<Object> values, long rows) {}
+
+    /** A value of a row as JSON has it, for the document of the interface. */
+    @Schema(
+            name = "Value",
+            anyOf = {String.class, Double.class, Boolean.class},
+            nullable = true,
+            description = "A number, true or false; everything else as text. null where the row has no value.")
+    private static final class Value {}
 
     /** Rows counted by columns, in the order of their values. */
     public record CountsView(String dataset, List<String> by, long total, List<CountGroup> groups) {}
@@ -202,7 +216,7 @@ public class DatasetsResource {
             @QueryParam("where") List<String> where)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         if (offset < 0 || limit < 0 || limit > MOST_ROWS) {
-            throw new QueryException("offset must not be negative, and limit from 0 to " + MOST_ROWS);
+            throw new QueryException("limit must be between 0 and " + MOST_ROWS + ", and offset 0 or more");
         }
         Page page = query(dataset).rows(offset, limit, split(sort), where);
         return new RowsView(

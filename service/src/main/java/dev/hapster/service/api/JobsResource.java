@@ -49,6 +49,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import org.eclipse.microprofile.openapi.annotations.responses.APIResponseSchema;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 import org.jboss.resteasy.reactive.RestQuery;
 
@@ -391,6 +392,7 @@ public class JobsResource {
 
     @POST
     @Path("/{job}/copy")
+    @APIResponseSchema(value = JobDetail.class, responseCode = "201")
     public Response copy(String job, CopyRequest request)
             throws IOException, DefinitionException, UnknownNameException {
         if (request == null || request.name() == null) {
@@ -486,6 +488,7 @@ public class JobsResource {
 
     @POST
     @Path("/{job}/runs")
+    @APIResponseSchema(value = RunView.class, responseCode = "202")
     public Response run(String job, RunRequest request)
             throws IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
         long number = desk.start(

@@ -51,6 +51,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Stream;
+import org.eclipse.microprofile.openapi.annotations.responses.APIResponseSchema;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 import org.jboss.resteasy.reactive.RestStreamElementType;
 
@@ -305,6 +306,7 @@ public class RunsResource {
     /** Takes again what the run rejected and what still is. */
     @POST
     @Path("/{run}/retry")
+    @APIResponseSchema(value = RunView.class, responseCode = "202")
     public Response retry(long run, RetryRequest request)
             throws IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
         RunRecord record = record(run);

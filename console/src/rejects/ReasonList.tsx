@@ -1,11 +1,11 @@
 import { Box, Collapse, Stack, Typography } from '@mui/material'
 import { useState } from 'react'
 import { useRejectedRows } from '../api/hooks'
-import type { ReasonView, Reject } from '../api/client'
-import { Mends } from './Mends'
+import { download, type ReasonView, type Reject } from '../api/client'
+import { Fixes } from './Fixes'
 import { TraceTable } from './TraceTable'
-import { counted, grouped } from './format'
-import { Trouble, Wait } from './State'
+import { counted, grouped } from '../ui/format'
+import { Trouble, Wait } from '../ui/State'
 
 interface ListProps {
   reasons: ReasonView[]
@@ -89,7 +89,7 @@ function ReasonDetail({ reason }: { reason: ReasonView }) {
         <strong>Cure:</strong> <Words text={reason.cure} />
       </Typography>
       {reason.level === 'row' && reason.column && (
-        <Mends run={reason.run} code={reason.code} column={reason.column} job={reason.job} />
+        <Fixes run={reason.run} code={reason.code} column={reason.column} job={reason.job} />
       )}
       {reason.level === 'file' ? (
         <RejectedFiles reason={reason} />
@@ -144,7 +144,7 @@ function RejectedRows({ run, reason }: { run: number; reason: ReasonView }) {
       {rows.data.length < reason.count && files.size > 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ px: 1, py: 0.5 }}>
           {grouped(rows.data.length)} of {grouped(reason.count)} shown; all of them stand in the{' '}
-          <a href={`/api/v1/runs/${run}/rejects.csv`}>rejects file of run {run}</a>.
+          <a href={download.rejects(run)}>rejects file of run {run}</a>.
         </Typography>
       )}
     </Box>

@@ -1,6 +1,6 @@
 import { Box, Typography } from '@mui/material'
 import { useTrace } from '../api/hooks'
-import { Trouble, Wait } from './State'
+import { Trouble, Wait } from '../ui/State'
 
 const TITLES = ['column', 'from', 'as read', 'cleaned', 'stored']
 
