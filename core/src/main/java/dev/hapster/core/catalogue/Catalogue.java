@@ -10,9 +10,24 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * What must outlast a run: the log of arrivals, how they stand, the runs, what is to be done with files. Arrivals are
- * only ever added; how they stand is derived from the log and kept beside it. Every method is one transaction, on disk
- * when it returns. Implementations are thread-safe; they throw unchecked exceptions where the records cannot be kept.
+ * What must outlast a run: the log of arrivals, how they stand, the runs, what is to be done with files.
+ *
+ * <p>Arrivals are only ever added; how they stand is derived from the log ({@code Counting}) and kept beside it, so
+ * that it need not be derived at each question. Whoever adds arrivals says in the same call how others stand from then
+ * on; an implementation takes that as it is.
+ *
+ * <p>An implementation must:
+ *
+ * <ul>
+ *   <li>make each method one transaction: all of it, or nothing;
+ *   <li>have what a method changed on disk when it returns, not only with the operating system: files are moved and
+ *       parts removed because of it;
+ *   <li>be safe for use by several threads. Changes of one dataset come one after another, since a dataset is loaded by
+ *       one run at a time; questions come at any time.
+ * </ul>
+ *
+ * <p>No argument and no result is null, but where it is said. Lists are immutable. Every method throws
+ * {@link CatalogueException} where the records cannot be read or kept, and then has changed nothing.
  */
 public interface Catalogue {
 
@@ -32,7 +47,7 @@ public interface Catalogue {
     /** The header that one file had for all, as a job last knew it. */
     Optional<String> sharedHeader(String job);
 
-    /** Remembers it. */
+    /** Remembers it, in place of what was known before. */
     void sharedHeader(String job, String header);
 
     /** Definitions of a dataset under which its present parts were written. */
@@ -126,6 +141,6 @@ public interface Catalogue {
     /** Writes down where a file will go, if not where it was planned. */
     void redirect(Route route);
 
-    /** Ticks off what was done with files; the arrivals concerned learn where their file lies. */
+    /** Marks what was done with files as done; the arrivals concerned learn where their file is. */
     void routed(List<Route.Done> done);
 }

@@ -1,6 +1,5 @@
 package dev.hapster.service.catalogue;
 
-import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import java.time.Instant;
@@ -16,10 +15,10 @@ import org.hibernate.Session;
 public class Retention {
 
     private final EntityManager entities;
-    private final DurableCommits durable;
+    private final Transactions transactions;
 
-    Retention(EntityManager entities, DurableCommits durable) {
-        this.durable = durable;
+    Retention(EntityManager entities, Transactions transactions) {
+        this.transactions = transactions;
         this.entities = entities;
     }
 
@@ -28,7 +27,7 @@ public class Retention {
      * of their parts may go then.
      */
     public List<String> forgetParts(String dataset, Instant moment) {
-        List<String> names = QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        List<String> names = transactions.read(() -> entities.createQuery(
                         "select part from ArrivalRecord where dataset = :dataset and idleSince < :moment and "
                                 + "part <> ''",
                         String.class)
@@ -36,7 +35,7 @@ public class Retention {
                 .setParameter("moment", moment)
                 .getResultList());
         if (!names.isEmpty()) {
-            durable.run(() -> entities.createQuery(
+            transactions.change(() -> entities.createQuery(
                             "update ArrivalRecord set sweptAt = :last, part = '' where dataset = :dataset and "
                                     + "idleSince < :moment")
                     .setParameter(
@@ -63,7 +62,7 @@ public class Retention {
      * @return runs that are gone altogether
      */
     public List<Long> forgetRuns(String job, Instant moment) {
-        return durable.call(() -> {
+        return transactions.change(() -> {
             Long latest = entities.createQuery("select max(id) from RunRecord where job = :job", Long.class)
                     .setParameter("job", job)
                     .getSingleResult();

@@ -42,13 +42,14 @@ import org.hibernate.Session;
 public class StoredCatalogue implements Catalogue {
 
     private final EntityManager entities;
-    private final DurableCommits durable;
+    private final Transactions transactions;
     private final Arrivals arrivals;
     private final ObjectMapper json;
     private final Clock clock;
 
-    StoredCatalogue(EntityManager entities, DurableCommits durable, Arrivals arrivals, ObjectMapper json, Clock clock) {
-        this.durable = durable;
+    StoredCatalogue(
+            EntityManager entities, Transactions transactions, Arrivals arrivals, ObjectMapper json, Clock clock) {
+        this.transactions = transactions;
         this.entities = entities;
         this.arrivals = arrivals;
         this.json = json;
@@ -59,7 +60,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public History history(String dataset, Optional<String> job) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             List<LedgerEntry> entries = entities.createQuery(
                             "from ArrivalRecord where dataset = :dataset and (:job is null or job = :job) order by id",
                             ArrivalRecord.class)
@@ -109,7 +110,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** All arrivals of one file, those of earlier files of that name included, in the order of arrival. */
     public List<LedgerEntry> arrivals(String job, String source) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         "from ArrivalRecord where job = :job and source = :source order by id", ArrivalRecord.class)
                 .setParameter("job", job)
                 .setParameter("source", source)
@@ -120,7 +121,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** The last word on each file that a job has ever dealt with. */
     public List<LedgerEntry> ledger(String job) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         "from ArrivalRecord where job = :job and current = true order by source, generation",
                         ArrivalRecord.class)
                 .setParameter("job", job)
@@ -134,7 +135,7 @@ public class StoredCatalogue implements Catalogue {
      * {@link dev.hapster.core.arrival.Arrival#slot}.
      */
     public Map<String, Long> rowsByFile(String job) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Map<String, Long> rows = new HashMap<>();
             entities.createQuery(
                             "select generation, source, sum(rows - rowsMasked) from ArrivalRecord where job = "
@@ -149,7 +150,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** The last word on some files, by source. */
     public Map<String, LedgerEntry> ledger(String job, List<String> sources) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Map<String, LedgerEntry> entries = new HashMap<>();
             // One array instead of a thousand parameters, which take longer to prepare than the answer.
             entities.unwrap(Session.class)
@@ -167,7 +168,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public List<Part> parts(String dataset) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         """
                         select id, part, job, source, file, name, rows - rowsMasked, run, masked
                         from ArrivalRecord where dataset = :dataset and counts = true and part <> '' order by id""",
@@ -207,19 +208,18 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public boolean comparesRows(String dataset) {
-        return QuarkusTransaction.requiringNew()
-                .call(() -> entities.createQuery(
-                                        "select count(*) from ArrivalRecord where dataset = :dataset and counts "
-                                                + "= true and rowRule <> '' and rowRule not like 'count|%'",
-                                        Long.class)
-                                .setParameter("dataset", dataset)
-                                .getSingleResult()
-                        > 0);
+        return transactions.read(() -> entities.createQuery(
+                                "select count(*) from ArrivalRecord where dataset = :dataset and counts "
+                                        + "= true and rowRule <> '' and rowRule not like 'count|%'",
+                                Long.class)
+                        .setParameter("dataset", dataset)
+                        .getSingleResult()
+                > 0);
     }
 
     @Override
     public Optional<String> sharedHeader(String job) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.unwrap(Session.class)
+        return transactions.read(() -> entities.unwrap(Session.class)
                 .createNativeQuery("select header from shared_header where job = :job", String.class)
                 .setParameter("job", job)
                 .getResultStream()
@@ -228,7 +228,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public void sharedHeader(String job, String header) {
-        durable.run(() -> entities.unwrap(Session.class)
+        transactions.change(() -> entities.unwrap(Session.class)
                 .createNativeMutationQuery("merge into shared_header (job, header) key (job) values (:job, :header)")
                 .setParameter("job", job)
                 .setParameter("header", header)
@@ -237,7 +237,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public List<InUse> definitionsInUse(String dataset) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Map<String, Set<String>> jobs = new HashMap<>();
             entities.createQuery(
                             "select distinct datasetVersion, job from ArrivalRecord where dataset = :dataset "
@@ -262,7 +262,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public void commit(Commit commit) {
-        durable.run(() -> {
+        transactions.change(() -> {
             Map<Integer, Long> reported = new HashMap<>();
             Map<String, Long> reportedOf = new HashMap<>();
             commit.files().stream().filter(result -> result.sinceRun() == 0).forEach(result -> {
@@ -316,12 +316,12 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public void settle(List<LedgerEntry> changed) {
-        durable.run(() -> stand(changed, clock.instant()));
+        transactions.change(() -> stand(changed, clock.instant()));
     }
 
     @Override
     public long record(Act act) {
-        return durable.call(() -> {
+        return transactions.change(() -> {
             RunRecord entry = new RunRecord();
             entry.kind = act.kind();
             entry.job = act.job();
@@ -413,7 +413,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public List<Route> pending(String job) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         "from RouteRecord where :job is null or job = :job order by id", RouteRecord.class)
                 .setParameter("job", job)
                 .getResultStream()
@@ -423,7 +423,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public void redirect(Route route) {
-        durable.run(() -> entities.createQuery(
+        transactions.change(() -> entities.createQuery(
                         "update RouteRecord set target = :target where run = :run and ordinal = :ordinal")
                 .setParameter("target", arrivals.inWorkspace(route.target()))
                 .setParameter("run", route.run())
@@ -433,7 +433,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public void routed(List<Route.Done> done) {
-        durable.run(() -> done.forEach(one -> {
+        transactions.change(() -> done.forEach(one -> {
             Route route = one.route();
             Afterwards afterwards = one.afterwards();
             entities.createQuery(
@@ -482,7 +482,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** Records that a run was asked for; returns its number. The definitions are kept with it, as they are now. */
     public long queue(JobDef job, DatasetDef dataset, boolean again, Long retryOf) {
-        return durable.call(() -> {
+        return transactions.change(() -> {
             keep(DefinitionRecord.JOB, job.name(), job.version(), job.text());
             keep(DefinitionRecord.DATASET, dataset.name(), dataset.version(), dataset.text());
             RunRecord run = new RunRecord();
@@ -523,7 +523,7 @@ public class StoredCatalogue implements Catalogue {
     }
 
     public void started(long run) {
-        QuarkusTransaction.requiringNew().run(() -> {
+        transactions.note(() -> {
             RunRecord record = entities.find(RunRecord.class, run);
             record.state = RunState.RUNNING;
             record.startedAt = clock.instant();
@@ -531,7 +531,7 @@ public class StoredCatalogue implements Catalogue {
     }
 
     public void ended(long run, RunResult result) {
-        durable.run(() -> {
+        transactions.change(() -> {
             RunRecord record = entities.find(RunRecord.class, run);
             Balance balance = result.balance();
             record.state = result.state();
@@ -567,7 +567,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** Records that a run broke off; its counts are taken from the files that it had committed. */
     public void brokenOff(long run, RunState state, String why) {
-        durable.run(() -> {
+        transactions.change(() -> {
             RunRecord record = entities.find(RunRecord.class, run);
             List<RunFileRecord> files = files(run);
             record.state = state;
@@ -596,13 +596,12 @@ public class StoredCatalogue implements Catalogue {
     }
 
     public Optional<RunRecord> run(long number) {
-        return QuarkusTransaction.requiringNew()
-                .call(() -> Optional.ofNullable(entities.find(RunRecord.class, number)));
+        return transactions.read(() -> Optional.ofNullable(entities.find(RunRecord.class, number)));
     }
 
     /** The latest runs, newest first; of one job where {@code job} is not null. */
     public List<RunRecord> runs(String job, int offset, int limit) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         "from RunRecord where :job is null or job = :job order by id desc", RunRecord.class)
                 .setParameter("job", job)
                 .setFirstResult(offset)
@@ -612,7 +611,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** The last run of the same job that ended before this one, and was no undo. */
     public Optional<RunRecord> before(RunRecord run) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         "from RunRecord where job = :job and id < :id and kind = 'run' order by id desc",
                         RunRecord.class)
                 .setParameter("job", run.job)
@@ -624,7 +623,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** The latest run of each job, by job. */
     public Map<String, RunRecord> latest() {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Map<String, RunRecord> latest = new HashMap<>();
             entities.createQuery(
                             "from RunRecord where id in (select max(id) from RunRecord where kind in ('run', "
@@ -637,7 +636,7 @@ public class StoredCatalogue implements Catalogue {
     }
 
     public List<RunRecord> unfinished() {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         "from RunRecord where state in (QUEUED, RUNNING) order by id", RunRecord.class)
                 .getResultList());
     }
@@ -693,7 +692,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** Arrivals of which a run said that something is rejected. */
     public Set<Long> rejectedArrivals(RunRecord run) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Set<Long> ids = new LinkedHashSet<>(entities.createQuery(
                             """
                     select l.id from ArrivalRecord l join RunFileRecord f on f.id = l.runFile
@@ -716,7 +715,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** Identities of the files that a run dealt with, by the paths under which it knew them. */
     public Map<String, String> sources(long run) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Map<String, String> sources = new HashMap<>();
             files(run).stream()
                     .filter(file -> file.source != null)
@@ -727,7 +726,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** The columns of a run's files, by path, of those of which rows were rejected or left out. */
     public Map<String, List<String>> headers(long run) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Map<String, List<String>> headers = new HashMap<>();
             for (RunFileRecord file : files(run)) {
                 if (file.header != null) {
@@ -748,7 +747,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** Numbers of the files of a run whose results are recorded. */
     public Set<Long> committed(long run) {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Set<Long> ordinals = new HashSet<>();
             entities.createQuery("select ordinal from RunFileRecord where run = :run", Integer.class)
                     .setParameter("run", run)
@@ -765,7 +764,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** The reasons found by one run; rejected files have no {@code reason} but one of their own. */
     public List<Found> reasons(long run) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         """
                 select new dev.hapster.service.catalogue.StoredCatalogue$Found(u, f, r)
                 from RunRecord u join RunFileRecord f on f.run = u.id
@@ -778,7 +777,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** What is currently rejected over all jobs (or one): of each file what its last reading found. */
     public List<Found> openReasons(String job) {
-        return QuarkusTransaction.requiringNew().call(() -> entities.createQuery(
+        return transactions.read(() -> entities.createQuery(
                         """
                 select u, f, r, case when l.rowRule like 'reject|%' then l.rowsMasked else -1L end
                 from ArrivalRecord l join RunFileRecord f on f.id = l.runFile
@@ -815,7 +814,7 @@ public class StoredCatalogue implements Catalogue {
 
     /** The same by job, without the reasons. */
     public Map<String, OpenCount> openCounts() {
-        return QuarkusTransaction.requiringNew().call(() -> {
+        return transactions.read(() -> {
             Map<String, OpenCount> counts = new HashMap<>();
             entities.createQuery(
                             """
@@ -836,25 +835,22 @@ public class StoredCatalogue implements Catalogue {
 
     /** Names of all parts known, those that do not count included. */
     public Set<String> partNames() {
-        return QuarkusTransaction.requiringNew()
-                .call(() -> new HashSet<>(
-                        entities.createQuery("select part from ArrivalRecord where part <> ''", String.class)
-                                .getResultList()));
+        return transactions.read(() ->
+                new HashSet<>(entities.createQuery("select part from ArrivalRecord where part <> ''", String.class)
+                        .getResultList()));
     }
 
     /** Arrivals of which the rows were let go of. */
     public Set<Long> swept() {
-        return QuarkusTransaction.requiringNew()
-                .call(() ->
-                        new HashSet<>(entities.createQuery("select id from ArrivalRecord where sweptAt > 0", Long.class)
-                                .getResultList()));
+        return transactions.read(
+                () -> new HashSet<>(entities.createQuery("select id from ArrivalRecord where sweptAt > 0", Long.class)
+                        .getResultList()));
     }
 
     /** Datasets of which anything is known. */
     public List<String> datasets() {
-        return QuarkusTransaction.requiringNew()
-                .call(() -> entities.createQuery("select distinct dataset from ArrivalRecord", String.class)
-                        .getResultList());
+        return transactions.read(() -> entities.createQuery("select distinct dataset from ArrivalRecord", String.class)
+                .getResultList());
     }
 
     /**
@@ -864,7 +860,7 @@ public class StoredCatalogue implements Catalogue {
      * @param datasets names of their datasets, by the numbers of the arrivals
      */
     public void takeIn(List<LedgerEntry> found, Map<Long, String> datasets) {
-        durable.run(() -> {
+        transactions.change(() -> {
             for (LedgerEntry entry : found) {
                 String dataset = datasets.get(entry.arrival().id());
                 if (entities.find(RunRecord.class, entry.arrival().entry()) == null) {
@@ -894,14 +890,13 @@ public class StoredCatalogue implements Catalogue {
 
     /** The number of the last entry of the history; 0 where there is none. */
     public long lastRun() {
-        return QuarkusTransaction.requiringNew()
-                .call(() -> entities.createQuery("select coalesce(max(id), 0) from RunRecord", Long.class)
-                        .getSingleResult());
+        return transactions.read(() -> entities.createQuery("select coalesce(max(id), 0) from RunRecord", Long.class)
+                .getSingleResult());
     }
 
     /** Numbers of entries go on behind one that is not in the catalogue, but in the store. */
     public void numbersFrom(long number) {
-        durable.run(() -> entities.unwrap(Session.class)
+        transactions.change(() -> entities.unwrap(Session.class)
                 .createNativeMutationQuery("alter sequence run_seq restart with " + number)
                 .executeUpdate());
     }

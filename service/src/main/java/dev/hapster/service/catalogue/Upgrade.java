@@ -51,7 +51,7 @@ public class Upgrade {
     private static final int UNNUMBERED = 1 << 23;
 
     private final EntityManager entities;
-    private final DurableCommits durable;
+    private final Transactions transactions;
     private final Arrivals arrivals;
     private final Workspace workspace;
     private final Roots roots;
@@ -60,7 +60,7 @@ public class Upgrade {
 
     Upgrade(
             EntityManager entities,
-            DurableCommits durable,
+            Transactions transactions,
             Arrivals arrivals,
             Workspace workspace,
             Roots roots,
@@ -68,7 +68,7 @@ public class Upgrade {
             Clock clock) {
         this.parts = parts;
         this.entities = entities;
-        this.durable = durable;
+        this.transactions = transactions;
         this.arrivals = arrivals;
         this.workspace = workspace;
         this.roots = roots;
@@ -115,7 +115,7 @@ public class Upgrade {
 
     /** Does it, where there is anything to do. */
     public void run() throws IOException {
-        List<String> dropped = durable.call(() -> {
+        List<String> dropped = transactions.change(() -> {
             Session session = entities.unwrap(Session.class);
             boolean needed = !session.createNativeQuery(
                             "select 1 from information_schema.tables where table_name = 'LEDGER'", Object.class)

@@ -1,40 +1,75 @@
 package dev.hapster.service.catalogue;
 
+import dev.hapster.core.catalogue.CatalogueException;
+import dev.hapster.core.reason.Reasons;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.persistence.PersistenceException;
+import jakarta.transaction.RollbackException;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.concurrent.Callable;
+import java.util.function.Supplier;
 import javax.sql.DataSource;
 
 /**
- * Changes of the catalogue that are on disk when they return, not only with the operating system: files are moved and
- * parts removed because of what it says. One force serves all that were committed before it began. Thread-safe.
+ * Questions to the catalogue, and changes that are on disk when they return, not only with the operating system: files
+ * are moved and parts removed because of what it says. One force serves all that were committed before it began.
+ * Thread-safe.
  */
 @ApplicationScoped
-class DurableCommits {
+class Transactions {
 
     private final DataSource source;
     private long asked;
     private long done;
     private boolean busy;
 
-    DurableCommits(DataSource source) {
+    Transactions(DataSource source) {
         this.source = source;
     }
 
+    /** Asks within a transaction of its own. */
+    <T> T read(Callable<T> question) {
+        return told(() -> QuarkusTransaction.requiringNew().call(question));
+    }
+
+    /** Does the work as one transaction of its own, without waiting for the disk. */
+    void note(Runnable work) {
+        told(() -> {
+            QuarkusTransaction.requiringNew().run(work);
+            return null;
+        });
+    }
+
     /** Does the work as one transaction of its own. */
-    void run(Runnable work) {
-        QuarkusTransaction.requiringNew().run(work);
+    void change(Runnable work) {
+        note(work);
         force();
     }
 
     /** Does the work as one transaction of its own, and gives what it gives. */
-    <T> T call(Callable<T> work) {
-        T result = QuarkusTransaction.requiringNew().call(work);
+    <T> T change(Callable<T> work) {
+        T result = read(work);
         force();
         return result;
+    }
+
+    private static <T> T told(Supplier<T> work) {
+        try {
+            return work.get();
+        } catch (RuntimeException wrong) {
+            for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
+                if (cause instanceof SQLException
+                        || cause instanceof PersistenceException
+                        || cause instanceof RollbackException) {
+                    throw new CatalogueException(
+                            "The catalogue cannot be read or written: " + Reasons.deepest(wrong), wrong);
+                }
+            }
+            throw wrong;
+        }
     }
 
     private void force() {
@@ -56,7 +91,7 @@ class DurableCommits {
             statement.execute("CHECKPOINT SYNC");
             forced = true;
         } catch (SQLException wrong) {
-            throw new IllegalStateException(
+            throw new CatalogueException(
                     "What was committed could not be forced to disk: " + wrong.getMessage(), wrong);
         } finally {
             synchronized (this) {

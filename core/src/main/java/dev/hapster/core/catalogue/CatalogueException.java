@@ -1,0 +1,13 @@
+package dev.hapster.core.catalogue;
+
+/**
+ * The catalogue cannot be read or written: its disk is full, read-only or gone, or what it holds is damaged. What was
+ * committed before stays; the call that failed changed nothing.
+ */
+public final class CatalogueException extends RuntimeException {
+
+    /** @param message what is wrong, as a sentence for people */
+    public CatalogueException(String message, Throwable cause) {
+        super(message, cause);
+    }
+}
