@@ -1,6 +1,6 @@
 import { Box, Typography } from '@mui/material'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef, type ReactNode } from 'react'
+import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
 
 export interface TableColumn<Row> {
   key: string
@@ -40,7 +40,7 @@ const PADDING = 16
 
 const pixels = (column: { width: number }) => Math.ceil(column.width * CHARACTER + PADDING)
 
-/** A list of any length: only what is in view is drawn. Headers sort, arrows and Page Down scroll, Enter opens. */
+/** A list of any length: only what is in view is drawn. Headers sort; arrows, Home and End go from row to row, Enter opens. */
 export function DataTable<Row>({
   label,
   columns,
@@ -59,11 +59,37 @@ export function DataTable<Row>({
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 12,
+    scrollPaddingStart: ROW, // the header lies over it
   })
   const items = virtual.getVirtualItems()
   const first = items[0]?.index ?? 0
   const last = items[items.length - 1]?.index ?? 0
   useEffect(() => onView?.(first, last), [first, last, onView])
+
+  // One row of those that open can be reached with Tab, the others from it with the arrow keys.
+  const [active, setActive] = useState(0)
+  const reached = active >= first && active <= last ? active : first
+  const moved = useRef(false)
+  useEffect(() => {
+    if (!moved.current) return
+    const row = scroller.current?.querySelector<HTMLElement>(`[role="row"][data-index="${active}"]`)
+    if (row) {
+      moved.current = false
+      row.focus({ preventScroll: true })
+    }
+  })
+  const onKey = (event: KeyboardEvent, index: number, value: Row | undefined) => {
+    const to = { ArrowDown: index + 1, ArrowUp: index - 1, Home: 0, End: count - 1 }[event.key]
+    if (event.target !== event.currentTarget) return // a link or button of the row
+    if ((event.key === 'Enter' || event.key === ' ') && value) onOpen?.(value)
+    else if (to === undefined || to < 0 || to >= count) return
+    else {
+      moved.current = true
+      setActive(to)
+      virtual.scrollToIndex(to)
+    }
+    event.preventDefault()
+  }
 
   let left = 0
   const placed = columns.map((column, index) => {
@@ -173,9 +199,11 @@ export function DataTable<Row>({
                 key={item.key}
                 role="row"
                 aria-rowindex={item.index + 2}
-                tabIndex={onOpen ? 0 : undefined}
+                data-index={item.index}
+                tabIndex={!onOpen ? undefined : item.index === reached ? 0 : -1}
+                onFocus={onOpen ? () => setActive(item.index) : undefined}
                 onClick={onOpen && value ? () => onOpen(value) : undefined}
-                onKeyDown={onOpen && value ? (event) => event.key === 'Enter' && onOpen(value) : undefined}
+                onKeyDown={onOpen ? (event) => onKey(event, item.index, value) : undefined}
                 sx={{
                   display: 'flex',
                   position: 'absolute',

@@ -72,6 +72,16 @@ class ConsoleTest {
         page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Last")).click();
         assertThat(lines.getByRole(AriaRole.ROW).last()).containsText("429");
         page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Close")).click();
+        Locator rows = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Files found"));
+        rows.locator("[role=row][tabindex='0']").focus();
+        page.keyboard().press("Home");
+        page.keyboard().press("ArrowDown");
+        page.keyboard().press("ArrowDown");
+        page.keyboard().press("ArrowUp");
+        String second = rows.locator("[data-index='1'] [role=cell]").first().textContent();
+        page.keyboard().press("Enter");
+        assertThat(page.getByRole(AriaRole.DIALOG)).containsText(second);
+        page.keyboard().press("Escape");
         page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Run").setExact(true))
                 .click();
 

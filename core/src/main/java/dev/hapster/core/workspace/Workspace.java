@@ -3,7 +3,7 @@ package dev.hapster.core.workspace;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.Values;
-import dev.hapster.core.definition.edit.JobText;
+import dev.hapster.core.definition.edit.JobCopy;
 import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
@@ -261,7 +261,7 @@ public final class Workspace {
         }
         String copy;
         try {
-            copy = JobText.renamed(text, to, values);
+            copy = JobCopy.of(text, to, values);
         } catch (IllegalArgumentException broken) {
             throw new DefinitionException(List.of(new Problem(file(from), 0, 0, broken.getMessage(), "")));
         }

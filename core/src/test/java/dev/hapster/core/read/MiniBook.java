@@ -1,6 +1,6 @@
 package dev.hapster.core.read;
 
-import dev.hapster.core.read.workbook.GridRow;
+import dev.hapster.core.pattern.CellName;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -144,7 +144,7 @@ final class MiniBook {
         StringBuilder row = new StringBuilder("<row r=\"" + number + "\">");
         for (int i = 0; i < cells.length; i++) {
             String cell = cells[i];
-            String at = "<c r=\"" + GridRow.letters(i) + number + "\"";
+            String at = "<c r=\"" + CellName.letters(i + 1) + number + "\"";
             if (cell.startsWith("'")) {
                 row.append(at)
                         .append(" t=\"inlineStr\"><is><t>")

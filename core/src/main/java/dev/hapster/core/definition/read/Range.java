@@ -1,11 +1,9 @@
 package dev.hapster.core.definition.read;
 
 import dev.hapster.core.definition.key.Shape;
-import java.util.Locale;
+import dev.hapster.core.pattern.CellName;
 import java.util.Map;
 import java.util.Optional;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /**
  * A block of cells; rows and columns are counted from 1, and the last of each may be open ({@link Integer#MAX_VALUE}).
@@ -14,9 +12,6 @@ public record Range(int firstRow, int lastRow, int firstColumn, int lastColumn) 
 
     /** All cells of a sheet. */
     public static final Range ALL = new Range(1, Integer.MAX_VALUE, 1, Integer.MAX_VALUE);
-
-    private static final Pattern FORM =
-            Pattern.compile("\\$?([A-Za-z]{1,3})?\\$?([1-9]\\d{0,6})?:\\$?([A-Za-z]{1,3})?\\$?([1-9]\\d{0,6})?");
 
     static Shape<Optional<Range>> shape() {
         return Shape.of(
@@ -36,29 +31,25 @@ public record Range(int firstRow, int lastRow, int firstColumn, int lastColumn) 
 
     /** Reads {@code B3:G200}, {@code B3:G} or {@code B:G}, with or without dollar signs; empty where it is none. */
     static Optional<Range> of(String text) {
-        Matcher form = FORM.matcher(text);
-        boolean fits = form.matches()
-                && (form.group(1) == null) == (form.group(3) == null)
-                && (form.group(1) != null || form.group(2) != null);
+        int colon = text.indexOf(':');
+        if (colon < 0) {
+            return Optional.empty();
+        }
+        Optional<CellName> first = CellName.of(text.substring(0, colon));
+        Optional<CellName> last = CellName.of(text.substring(colon + 1));
+        boolean fits = first.isPresent()
+                && last.isPresent()
+                && (first.get().column() == 0) == (last.get().column() == 0);
         if (!fits) {
             return Optional.empty();
         }
         Range range = new Range(
-                form.group(2) == null ? 1 : Integer.parseInt(form.group(2)),
-                form.group(4) == null ? Integer.MAX_VALUE : Integer.parseInt(form.group(4)),
-                form.group(1) == null ? 1 : column(form.group(1)),
-                form.group(3) == null ? Integer.MAX_VALUE : column(form.group(3)));
+                Math.max(1, first.get().row()),
+                last.get().row() == 0 ? Integer.MAX_VALUE : last.get().row(),
+                Math.max(1, first.get().column()),
+                last.get().column() == 0 ? Integer.MAX_VALUE : last.get().column());
         return range.firstRow <= range.lastRow && range.firstColumn <= range.lastColumn
                 ? Optional.of(range)
                 : Optional.empty();
-    }
-
-    /** The position of a column by its letters, counted from 1. */
-    private static int column(String letters) {
-        int column = 0;
-        for (char letter : letters.toUpperCase(Locale.ROOT).toCharArray()) {
-            column = column * 26 + letter - 'A' + 1;
-        }
-        return column;
     }
 }

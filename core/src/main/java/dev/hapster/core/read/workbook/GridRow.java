@@ -98,13 +98,4 @@ public final class GridRow {
             }
         }
     }
-
-    /** The letters of a column. */
-    public static String letters(int column) {
-        StringBuilder letters = new StringBuilder();
-        for (int rest = column + 1; rest > 0; rest = (rest - 1) / 26) {
-            letters.insert(0, (char) ('A' + (rest - 1) % 26));
-        }
-        return letters.toString();
-    }
 }

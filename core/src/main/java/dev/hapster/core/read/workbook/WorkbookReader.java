@@ -3,6 +3,7 @@ package dev.hapster.core.read.workbook;
 import dev.hapster.core.definition.read.Range;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.pattern.CellName;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -161,7 +162,10 @@ public final class WorkbookReader implements RecordReader {
                     throw new FileRejectedException(Reasons.tooManyColumns(DelimitedReader.MOST_COLUMNS));
                 }
                 found[names.size()] = column;
-                names.add(byLetters ? GridRow.letters(column) : row.text(column).strip());
+                names.add(
+                        byLetters
+                                ? CellName.letters(column + 1)
+                                : row.text(column).strip());
             }
         }
         columns = Arrays.copyOf(found, names.size());
@@ -267,7 +271,7 @@ public final class WorkbookReader implements RecordReader {
         batch.rows = 0;
         batch.marks.clear();
         batch.withKinds();
-        batch.places = (line, field) -> sheet + "!" + GridRow.letters(columns[field]) + line;
+        batch.places = (line, field) -> sheet + "!" + CellName.letters(columns[field] + 1) + line;
         int used = 0;
         while (batch.rows < batch.capacity && used < 1 << 22) {
             GridRow one;
@@ -341,7 +345,7 @@ public final class WorkbookReader implements RecordReader {
     }
 
     private String address(int column, long line) {
-        return sheet + "!" + GridRow.letters(column) + String.format(Locale.ROOT, "%d", line);
+        return sheet + "!" + CellName.letters(column + 1) + String.format(Locale.ROOT, "%d", line);
     }
 
     @Override

@@ -1,6 +1,7 @@
 package dev.hapster.core.read.workbook;
 
 import dev.hapster.core.definition.read.Range;
+import dev.hapster.core.pattern.CellName;
 import dev.hapster.core.read.bytes.EntryInput;
 import dev.hapster.core.read.bytes.Unpacked.DamagedException;
 import dev.hapster.core.read.bytes.Utf8Buffer;
@@ -285,28 +286,19 @@ public final class XlsxBook implements Closeable {
     /** Parses {@code B3:G200} or {@code B3}; null where it is neither. */
     static Range range(String text) {
         String[] ends = String.valueOf(text).replace("$", "").split(":", -1);
-        int[] first = address(ends[0]);
-        int[] last = ends.length == 2 ? address(ends[1]) : first;
-        return first == null || last == null || ends.length > 2
+        Optional<CellName> first = cell(ends[0]);
+        Optional<CellName> last = ends.length == 2 ? cell(ends[1]) : first;
+        return first.isEmpty() || last.isEmpty() || ends.length > 2
                 ? null
-                : new Range(first[0], last[0], first[1], last[1]);
+                : new Range(
+                        first.get().row(),
+                        last.get().row(),
+                        first.get().column(),
+                        last.get().column());
     }
 
-    private static int[] address(String text) {
-        int column = 0;
-        int at = 0;
-        while (at < text.length() && at < 3 && text.charAt(at) >= 'A' && text.charAt(at) <= 'Z') {
-            column = column * 26 + text.charAt(at++) - 'A' + 1;
-        }
-        int row = 0;
-        for (; at < text.length(); at++) {
-            int digit = text.charAt(at) - '0';
-            if (digit < 0 || digit > 9 || row > 10_000_000) {
-                return null;
-            }
-            row = row * 10 + digit;
-        }
-        return column == 0 || row == 0 ? null : new int[] {row, column};
+    private static Optional<CellName> cell(String text) {
+        return CellName.of(text).filter(name -> name.row() > 0 && name.column() > 0);
     }
 
     /** The cells of one sheet, as its piece of the archive is unpacked. */
@@ -457,11 +449,7 @@ public final class XlsxBook implements Closeable {
         }
 
         private int column(String address, int fallback) {
-            int column = 0;
-            int at = 0;
-            while (at < address.length() && at < 4 && address.charAt(at) >= 'A' && address.charAt(at) <= 'Z') {
-                column = column * 26 + address.charAt(at++) - 'A' + 1;
-            }
+            int column = CellName.column(address);
             return column == 0 ? fallback : column - 1;
         }
 

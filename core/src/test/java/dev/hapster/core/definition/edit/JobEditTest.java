@@ -214,4 +214,21 @@ class JobEditTest {
                 .ofMaxSize(5)
                 .map(pieces -> String.join("", pieces));
     }
+
+    @Test
+    void aJobIsCopiedWithItsCommentsAndOtherValues() {
+        String job =
+                "# ours\njob: north   # the name\ninto: samples\n\n# where\nfind:\n  - {folder: \"${inbox}\", take: \"*\"}\n";
+        assertThat(JobCopy.of(job, "south", Map.of())).isEqualTo(job.replace("job: north", "job: south"));
+        String copy = JobCopy.of(job, "south", Map.of("inbox", "in: box"));
+        assertThat(copy).contains("into: samples\n\nvalues:\n  inbox: \"in: box\"\n\n# where\nfind:");
+        assertThat(JobCopy.of(copy, "west", Map.of("inbox", "west")))
+                .isEqualTo(copy.replace("south", "west").replace("\"in: box\"", "west"));
+        assertThat(JobCopy.of("job: a\nvalues: {x: 1}\n", "b", Map.of("y", "2")))
+                .isEqualTo("job: b\nvalues: {x: 1, y: 2}\n");
+        assertThat(JobCopy.of("job: a\nvalues:\ninto: c\n", "b", Map.of("y", "2")))
+                .isEqualTo("job: b\nvalues: {y: 2}\ninto: c\n");
+        assertThatThrownBy(() -> JobCopy.of("job: a\nvalues: [x]\n", "b", Map.of("y", "2")))
+                .hasMessageContaining("not a list of names");
+    }
 }
