@@ -75,7 +75,7 @@ import picocli.CommandLine.ScopeType;
             "",
             "See it work:  hapster demo"
         })
-final class Hapster implements Client, Callable<Integer> {
+public final class Hapster implements Client, Callable<Integer> {
 
     /** The version, as the build wrote it into the jar. */
     static final class Version implements IVersionProvider {
@@ -108,7 +108,7 @@ final class Hapster implements Client, Callable<Integer> {
     }
 
     /** Runs one command. Gives its exit status. */
-    static int run(Screen screen, String... args) {
+    public static int run(Screen screen, String... args) {
         Hapster hapster = new Hapster(screen);
         return new CommandLine(hapster)
                 .setOut(new PrintWriter(screen.out(), true, StandardCharsets.UTF_8))

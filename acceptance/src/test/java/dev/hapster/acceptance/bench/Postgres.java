@@ -1,0 +1,129 @@
+package dev.hapster.acceptance.bench;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.DirectoryStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+
+/** A PostgreSQL server of our own, from Debian's packages, on a socket in a folder; it goes when it is closed. */
+final class Postgres implements AutoCloseable {
+
+    private final Path binaries;
+    private final Path data;
+    private final boolean root = System.getProperty("user.name").equals("root");
+
+    private Postgres(Path binaries, Path data) {
+        this.binaries = binaries;
+        this.data = data;
+    }
+
+    static Postgres start(Path data) throws Exception {
+        Postgres postgres = new Postgres(newest(), data);
+        Files.createDirectories(data);
+        postgres.mayRead(data.getParent());
+        if (postgres.root) {
+            exec(List.of("chown", "postgres", data.toString()));
+        }
+        postgres.as(
+                postgres.binaries.resolve("initdb").toString(),
+                "-D",
+                data.resolve("db").toString(),
+                "-A",
+                "trust",
+                "-E",
+                "UTF8",
+                "--locale=C",
+                "-U",
+                "postgres");
+        postgres.as(
+                postgres.binaries.resolve("pg_ctl").toString(),
+                "-D",
+                data.resolve("db").toString(),
+                "-w",
+                "-l",
+                data.resolve("log").toString(),
+                "-o",
+                "-c listen_addresses='' -c unix_socket_directories='" + data + "'",
+                "start");
+        return postgres;
+    }
+
+    private static Path newest() throws IOException {
+        Path home = Path.of("/usr/lib/postgresql");
+        List<Path> versions = new ArrayList<>();
+        if (Files.isDirectory(home)) {
+            try (DirectoryStream<Path> found =
+                    Files.newDirectoryStream(home, version -> Files.exists(version.resolve("bin/initdb")))) {
+                found.forEach(versions::add);
+            }
+        }
+        return versions.stream()
+                .max(Path::compareTo)
+                .orElseThrow(() -> new IOException("No PostgreSQL server under " + home))
+                .resolve("bin");
+    }
+
+    /** Lets the server's user reach these folders. */
+    void mayRead(Path... folders) throws IOException {
+        for (Path folder : folders) {
+            Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwxr-xr-x"));
+        }
+    }
+
+    /** Runs statements in one session; what they print. */
+    String sql(String... statements) throws Exception {
+        List<String> command = new ArrayList<>(List.of(
+                binaries.resolve("psql").toString(),
+                "-h",
+                data.toString(),
+                "-U",
+                "postgres",
+                "-qAtX",
+                "-v",
+                "ON_ERROR_STOP=1"));
+        for (String statement : statements) {
+            command.addAll(List.of("-c", statement));
+        }
+        return exec(command).strip();
+    }
+
+    private String as(String... command) throws IOException, InterruptedException {
+        List<String> words = new ArrayList<>(
+                root ? List.of("setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups") : List.of());
+        words.addAll(Arrays.asList(command));
+        return exec(words);
+    }
+
+    private static String exec(List<String> command) throws IOException, InterruptedException {
+        Path log = Files.createTempFile("hapster-postgres", ".log");
+        try {
+            int status = new ProcessBuilder(command)
+                    .redirectErrorStream(true)
+                    .redirectOutput(log.toFile())
+                    .directory(Path.of("/").toFile())
+                    .start()
+                    .waitFor();
+            String out = Files.readString(log, StandardCharsets.UTF_8);
+            if (status != 0) {
+                throw new IOException(String.join(" ", command) + " ended with " + status + ":\n" + out);
+            }
+            return out;
+        } finally {
+            Files.delete(log);
+        }
+    }
+
+    @Override
+    public void close() throws IOException {
+        try {
+            as(binaries.resolve("pg_ctl").toString(), "-D", data.resolve("db").toString(), "-m", "immediate", "stop");
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+        }
+    }
+}

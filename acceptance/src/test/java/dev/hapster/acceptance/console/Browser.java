@@ -1,0 +1,48 @@
+package dev.hapster.acceptance.console;
+
+import com.microsoft.playwright.BrowserType.LaunchOptions;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.Playwright;
+import com.microsoft.playwright.Playwright.CreateOptions;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+
+/** Headless Chromium of the system, at a window of 1280 x 800. */
+final class Browser implements AutoCloseable {
+
+    private final Playwright playwright =
+            Playwright.create(new CreateOptions().setEnv(Map.of("PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD", "1")));
+    private final com.microsoft.playwright.Browser browser;
+
+    Browser() {
+        Path chromium = Path.of(System.getenv().getOrDefault("HAPSTER_CHROMIUM", "/usr/bin/chromium"));
+        browser = playwright
+                .chromium()
+                .launch(new LaunchOptions()
+                        .setExecutablePath(chromium)
+                        .setHeadless(true)
+                        .setArgs(List.of(
+                                "--no-sandbox",
+                                "--disable-gpu",
+                                "--disable-quic",
+                                "--no-first-run",
+                                "--disable-background-networking",
+                                "--disable-component-update",
+                                "--disable-sync")));
+    }
+
+    Page page(String url) {
+        Page page = browser.newPage(new com.microsoft.playwright.Browser.NewPageOptions()
+                .setViewportSize(1280, 800)
+                .setTimezoneId("UTC"));
+        page.navigate(url);
+        return page;
+    }
+
+    @Override
+    public void close() {
+        browser.close();
+        playwright.close();
+    }
+}

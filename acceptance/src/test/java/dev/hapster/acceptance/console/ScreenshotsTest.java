@@ -1,0 +1,131 @@
+package dev.hapster.acceptance.console;
+
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import dev.hapster.acceptance.TestService;
+import dev.hapster.demo.DemoWorkspace;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.function.Consumer;
+import org.junit.jupiter.api.Tag;
+import org.junit.jupiter.api.Test;
+
+/** Takes the pictures in docs/screenshots anew, from the demo. Run by {@code ./dev shots}. */
+@Tag("shots")
+class ScreenshotsTest {
+
+    private static final Path TARGET = Path.of("..", "docs", "screenshots");
+
+    @Test
+    void takesThePictures() throws Exception {
+        Path workspace = Path.of("target", "vessa").toAbsolutePath();
+        new ProcessBuilder("rm", "-rf", workspace.toString()).start().waitFor();
+        DemoWorkspace.write(workspace);
+        try (TestService service = TestService.start(workspace);
+                Browser browser = new Browser()) {
+            for (String job : new String[] {"east-lab", "loggers", "north-lab", "harbour", "field-visits", "history"}) {
+                service.run(job);
+            }
+            Map<String, String> pages = new TreeMap<>(Map.of(
+                    "overview",
+                    "/",
+                    "job",
+                    "/jobs/north-lab",
+                    "find",
+                    "/jobs/north-lab/find",
+                    "peek",
+                    "/jobs/harbour?peek=harbour-2026.xlsx!2026-01",
+                    "fit",
+                    "/jobs/east-lab/fit",
+                    "run",
+                    "/runs/1?open=east-lab.date-unreadable.sampled_at",
+                    "rows",
+                    "/datasets/river_samples?sort=-value",
+                    "counts",
+                    "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",
+                    "rejects",
+                    "/rejects"));
+            for (Map.Entry<String, String> entry : pages.entrySet()) {
+                take(browser, service.url() + entry.getValue(), entry.getKey(), page -> {});
+            }
+            take(browser, service.url() + "/", "overview-dark", page -> page.getByLabel("Dark theme")
+                    .click());
+            take(
+                    browser,
+                    service.url() + "/rejects?open=north-lab.number-unreadable.value",
+                    "mend",
+                    page -> page.getByTitle("What each step makes of this row")
+                            .first()
+                            .click());
+            terminal(browser, service, "terminal-run", "find north-lab --skipped", "run east-lab --again");
+            terminal(
+                    browser,
+                    service,
+                    "terminal-fit",
+                    "fit east-lab",
+                    "peek harbour harbour-2026.xlsx!2026-01 --from 14 --count 5");
+            terminal(
+                    browser,
+                    service,
+                    "terminal-repair",
+                    "trace 3 samples-2026-01.csv:26",
+                    "mend 3 number-unreadable --apply 1",
+                    "retry 3");
+            terminal(
+                    browser,
+                    service,
+                    "terminal-undo",
+                    "undo 8 --try",
+                    "undo 8",
+                    "undo 9 --try",
+                    "ledger north-lab samples-2026-01.csv",
+                    "verify");
+            take(browser, service.url() + "/runs/3", "undo", page -> page.getByRole(
+                            AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Undo …"))
+                    .click());
+            terminal(
+                    browser,
+                    service,
+                    "terminal-look",
+                    "peek east-lab samples-2026-03.csv --count 5",
+                    "rejects 1 --explain number-unreadable --limit 3",
+                    "rows river_samples --sort -value --limit 4",
+                    "count river_samples --by lab,sampled_at:month --where 'value > 10'");
+        }
+    }
+
+    /** What commands print, as a terminal of 100 columns shows it. */
+    private static void terminal(Browser browser, TestService service, String name, String... commands)
+            throws Exception {
+        StringBuilder text = new StringBuilder();
+        for (String command : commands) {
+            String[] words = command.split(" (?=(?:[^']*'[^']*')*[^']*$)");
+            text.append("$ hapster ")
+                    .append(command)
+                    .append('\n')
+                    .append(service.client(Arrays.stream(words)
+                                    .map(word -> word.replace("'", ""))
+                                    .toArray(String[]::new))
+                            .out())
+                    .append('\n');
+        }
+        Page page = browser.page("about:blank");
+        page.setContent("<body style='margin:0;background:#FBF8F3;color:#1B2430'><pre style='font:15px/1.38 "
+                + "monospace;margin:20px'>"
+                + text.toString().replace("&", "&amp;").replace("<", "&lt;") + "</pre></body>");
+        page.screenshot(new Page.ScreenshotOptions().setPath(TARGET.resolve(name + ".png")));
+        page.close();
+    }
+
+    private static void take(Browser browser, String url, String name, Consumer<Page> first) {
+        Page page = browser.page(url);
+        first.accept(page);
+        page.waitForTimeout(1000);
+        page.waitForCondition(() -> page.getByRole(AriaRole.STATUS).count() == 0);
+        page.waitForTimeout(1000);
+        page.screenshot(new Page.ScreenshotOptions().setPath(TARGET.resolve(name + ".png")));
+        page.close();
+    }
+}
