@@ -216,7 +216,7 @@ class HandlingBenchmark {
         double plain;
         try (TestService service = TestService.start(folder)) {
             plain = finished(service.run("small")).path("seconds").asDouble();
-            service.client("remove", "samples", "--job", "small");
+            service.client("remove", "samples", "--job", "small", "--yes");
         }
         workspace("duplicates: {by: key, within: dataset, then: keep_first}\n", "");
         try (TestService service = TestService.start(folder)) {

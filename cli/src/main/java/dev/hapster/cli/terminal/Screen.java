@@ -1,7 +1,10 @@
 package dev.hapster.cli.terminal;
 
+import java.io.BufferedReader;
 import java.io.FileDescriptor;
 import java.io.FileOutputStream;
+import java.io.IOException;
+import java.io.InputStreamReader;
 import java.io.OutputStream;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
@@ -22,6 +25,7 @@ public final class Screen {
     private final PrintStream err;
     private final boolean outIsTerminal;
     private final boolean errIsTerminal;
+    private final boolean asks;
     private final int width;
     private boolean live;
 
@@ -35,7 +39,8 @@ public final class Screen {
     }
 
     /**
-     * @param terminals which of the two are terminals: {@code o}, {@code e}, both or none
+     * @param terminals which of the two are terminals: {@code o}, {@code e}, both or none; {@code i} where standard
+     *     input is one, too
      * @param columns how wide they are; null for the usual width
      */
     public Screen(OutputStream out, OutputStream err, String terminals, String columns) {
@@ -43,7 +48,25 @@ public final class Screen {
         this.err = new PrintStream(err, true, StandardCharsets.UTF_8);
         outIsTerminal = terminals.contains("o");
         errIsTerminal = terminals.contains("e");
+        asks = outIsTerminal && terminals.contains("i");
         width = width(columns);
+    }
+
+    /** Whether a person can be asked. */
+    public boolean asks() {
+        return asks;
+    }
+
+    /** Asks for a yes; anything else, also the end of the input, is a no. */
+    public boolean confirms(String question) {
+        out.print(question + " [y/N] ");
+        out.flush();
+        try {
+            String answer = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8)).readLine();
+            return answer != null && answer.strip().toLowerCase(Locale.ROOT).matches("y|yes");
+        } catch (IOException closed) {
+            return false; // nobody answers
+        }
     }
 
     public PrintStream out() {

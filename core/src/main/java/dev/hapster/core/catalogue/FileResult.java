@@ -61,11 +61,16 @@ public record FileResult(
         return source.substring(0, source.length() - (path.length() - file.length()));
     }
 
-    /** A file of which nothing was counted. */
+    /**
+     * A file of which nothing was counted.
+     *
+     * @param name by which people tell it from the job's other files
+     */
     public static FileResult uncounted(
             int ordinal,
             Candidate file,
             String source,
+            String name,
             Outcome outcome,
             Optional<Reason> reason,
             long sinceRun,
@@ -78,7 +83,7 @@ public record FileResult(
                 source,
                 file.key(),
                 file.file().toString(),
-                file.name(),
+                name,
                 outcome,
                 0,
                 0,

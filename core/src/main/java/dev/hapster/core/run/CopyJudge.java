@@ -115,7 +115,7 @@ final class CopyJudge {
         try {
             attempt.rejects().file(attempt.result().reason().orElseThrow(), false);
         } catch (IOException wrong) {
-            throw new RunFailedException(Reasons.storeFailed(attempt.file().name(), wrong), wrong);
+            throw new RunFailedException(Reasons.storeFailed(attempt.file().relative(), wrong), wrong);
         }
     }
 

@@ -338,7 +338,7 @@ final class Execution {
             }
             return judge.skipped(ordinal, file, (Decision.Skip) decision);
         } catch (IOException wrong) {
-            throw new RunFailedException(Reasons.storeFailed(file.name(), wrong), wrong);
+            throw new RunFailedException(Reasons.storeFailed(prepared.name(file), wrong), wrong);
         }
     }
 
@@ -362,7 +362,7 @@ final class Execution {
         try {
             work.run();
         } catch (CancelledException | RunFailedException | IOException | RuntimeException wrong) {
-            end.fail(wrong, "While " + file.name() + " was loaded");
+            end.fail(wrong, "While " + prepared.name(file) + " was loaded");
         }
     }
 

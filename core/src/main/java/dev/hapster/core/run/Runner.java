@@ -226,7 +226,7 @@ public final class Runner {
                 dataset,
                 finding,
                 SharedHeader.find(job, dataset, finding.taken(), catalogue, scratch),
-                new Sources(workspace.folder(), roots, job.find()));
+                new Sources(workspace.folder(), roots, job.find()).telling(finding.taken()));
     }
 
     private static void constants(String file, JobDef job, DatasetDef dataset, List<Problem> problems) {
@@ -356,7 +356,7 @@ public final class Runner {
                     : reason.isPresent() ? Outcome.REJECTED : Outcome.LOADED;
             files.add(new FileCheck(
                     file.key(),
-                    file.name(),
+                    prepared.name(file),
                     file.size(),
                     reason,
                     notes,

@@ -2,6 +2,7 @@ package dev.hapster.core.workspace;
 
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Finding;
 import dev.hapster.core.read.record.Header;
 import java.util.Optional;
@@ -27,6 +28,11 @@ public record PreparedJob(
                 RulesVersion.rows(
                         job, dataset.columns(), shared.map(Header::original).orElse("")),
                 sources);
+    }
+
+    /** How people call one of its files. */
+    public String name(Candidate file) {
+        return sources.name(file);
     }
 
     /** Whether rows are told apart and numbered as they were under other rules. */

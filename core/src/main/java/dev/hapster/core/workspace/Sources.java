@@ -6,8 +6,10 @@ import dev.hapster.core.find.Roots;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.Stream;
 
 /**
@@ -21,6 +23,15 @@ public final class Sources {
     private final List<Path> roots;
     private final Map<Integer, String> places = new HashMap<>();
     private final Map<Integer, Path> folders = new HashMap<>();
+    private final Set<String> several;
+
+    private Sources(Sources other, Set<String> several) {
+        workspace = other.workspace;
+        roots = other.roots;
+        places.putAll(other.places);
+        folders.putAll(other.folders);
+        this.several = Set.copyOf(several);
+    }
 
     public Sources(Path workspace, Roots roots, List<Place> places) {
         this(workspace, roots, numbered(places));
@@ -30,6 +41,7 @@ public final class Sources {
     public Sources(Path workspace, Roots roots, Map<Integer, Place> places) {
         this.workspace = real(workspace);
         this.roots = roots.folders();
+        several = Set.of();
         places.forEach((number, place) -> {
             this.places.put(number, place(place));
             folders.put(
@@ -76,6 +88,27 @@ public final class Sources {
     private static String steps(Path path) {
         String text = path.toString().replace('\\', '/');
         return text.isEmpty() ? "" : text + "/";
+    }
+
+    /** The same, and knows which of these files have the same path below the folders of several places. */
+    public Sources telling(List<Candidate> files) {
+        Map<String, Integer> seen = new HashMap<>();
+        Set<String> several = new HashSet<>();
+        for (Candidate file : files) {
+            Integer before = seen.putIfAbsent(file.relative(), file.place());
+            if (before != null && before != file.place()) {
+                several.add(file.relative());
+            }
+        }
+        return new Sources(this, several);
+    }
+
+    /**
+     * How people call a file so that it is told from the job's other ones: its path below its place's folder, or where
+     * several places have the same, its identity.
+     */
+    public String name(Candidate file) {
+        return several.contains(file.relative()) ? of(file) : file.relative();
     }
 
     /** Identity of a file, sheet or entry within its job. */

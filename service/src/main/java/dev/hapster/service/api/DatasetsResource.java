@@ -6,7 +6,6 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
-import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.query.Counts;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.PartFile;
@@ -37,6 +36,8 @@ import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
@@ -273,33 +274,31 @@ public class DatasetsResource {
      */
     public record RemovedView(long entry, long rows, long parts, List<String> notes) {}
 
-    /** Which rows are meant: those that match everything that is said. */
-    private record Meant(Predicate<LedgerEntry> which, String words) {
-        static Meant of(String file, Long run, String job) throws QueryException {
-            if (file == null && run == null && job == null) {
-                throw new QueryException("Say which rows: by file, run or job");
-            }
-            NamePattern pattern;
-            try {
-                pattern = file == null ? null : NamePattern.of(file);
-            } catch (IllegalArgumentException wrong) {
-                throw new QueryException(wrong.getMessage());
-            }
-            String what = Stream.of(
-                            file == null ? "" : "file " + file,
-                            run == null ? "" : "run " + run,
-                            job == null ? "" : "job " + job)
-                    .filter(text -> !text.isEmpty())
-                    .collect(Collectors.joining(", "));
-            return new Meant(
-                    entry -> (job == null || entry.arrival().job().equals(job))
-                            && (run == null || entry.arrival().entry() == run)
-                            && (pattern == null
-                                    || entry.arrival().source().equals(file)
-                                    || entry.file().toString().equals(file)
-                                    || pattern.matches(entry.name())),
-                    what);
+    /** Which rows are meant: those for which all of this holds. */
+    private record Meant(Predicate<LedgerEntry> which, String words) {}
+
+    private Meant meant(String dataset, String file, Long run, String job) throws QueryException {
+        if (file == null && run == null && job == null) {
+            throw new QueryException("Say which rows: by file, run or job");
         }
+        String what = Stream.of(
+                        file == null ? "" : "file " + file,
+                        run == null ? "" : "run " + run,
+                        job == null ? "" : "job " + job)
+                .filter(text -> !text.isEmpty())
+                .collect(Collectors.joining(", "));
+        Predicate<LedgerEntry> others =
+                entry -> (job == null || entry.arrival().job().equals(job))
+                        && (run == null || entry.arrival().entry() == run);
+        if (file == null) {
+            return new Meant(others, what);
+        }
+        Set<String> sources = FileQuestions.among(
+                file,
+                records.history(dataset, Optional.ofNullable(job)).entries().stream()
+                        .filter(others.and(LedgerEntry::isLoaded))
+                        .toList());
+        return new Meant(entry -> others.test(entry) && sources.contains(FileQuestions.key(entry)), what);
     }
 
     /**
@@ -314,7 +313,7 @@ public class DatasetsResource {
     public Effect removal(
             String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
-        return desk.removeEffect(workspace.dataset(dataset), Meant.of(file, run, job).which);
+        return desk.removeEffect(workspace.dataset(dataset), meant(dataset, file, run, job).which);
     }
 
     /**
@@ -331,7 +330,7 @@ public class DatasetsResource {
             String dataset, @QueryParam("file") String file, @QueryParam("run") Long run, @QueryParam("job") String job)
             throws IOException, DefinitionException, UnknownNameException, QueryException, RunControl.BusyException,
                     ActNotPossibleException {
-        Meant meant = Meant.of(file, run, job);
+        Meant meant = meant(dataset, file, run, job);
         DatasetDef def = workspace.dataset(dataset);
         long before = sum(records.parts(dataset));
         int partsBefore = records.parts(dataset).size();

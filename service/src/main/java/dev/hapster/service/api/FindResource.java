@@ -41,7 +41,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.LongSummaryStatistics;
 import java.util.Map;
-import java.util.Optional;
+import java.util.TreeMap;
 import java.util.function.Predicate;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 import org.jboss.resteasy.reactive.RestQuery;
@@ -203,20 +203,30 @@ public class FindResource {
         } catch (DefinitionException wrong) {
             LOG.debug("{} has mistakes; its files are shown as UTF-8", job);
         }
+        Map<String, Runner.Looked> found = new TreeMap<>();
         for (Place place : workspace.search(job, text, Map.of()).places().values()) {
-            try {
-                Optional<Runner.Looked> looked =
-                        file == null ? Optional.empty() : runner.peek(place, rules, file, from, Math.max(1, count));
-                if (looked.isPresent()) {
-                    return new PeekView(
-                            looked.get().path().toString(),
-                            looked.get().size(),
-                            rules.get(ReadSection.ENCODING).name(),
-                            looked.get().content());
+            String folder = place.folder().replaceFirst("/*$", "/");
+            for (String relative : file == null
+                    ? List.<String>of()
+                    : file.startsWith(folder) ? List.of(file, file.substring(folder.length())) : List.of(file)) {
+                try {
+                    runner.peek(place, rules, relative, from, Math.max(1, count))
+                            .ifPresent(looked -> found.put(folder + relative, looked));
+                } catch (IOException wrong) {
+                    throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
                 }
-            } catch (IOException wrong) {
-                throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
             }
+        }
+        if (found.size() > 1) {
+            throw new BadRequestException("'" + file + "' is the name of " + found.size() + " files: "
+                    + String.join(", ", found.keySet()) + ". Name one of them with its folder");
+        }
+        for (Runner.Looked looked : found.values()) {
+            return new PeekView(
+                    looked.path().toString(),
+                    looked.size(),
+                    rules.get(ReadSection.ENCODING).name(),
+                    looked.content());
         }
         throw new NotFoundException("There is no file '" + file + "' in the folders of " + job);
     }

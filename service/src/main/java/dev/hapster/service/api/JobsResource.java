@@ -13,7 +13,8 @@ import dev.hapster.core.definition.explain.Explanation;
 import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
-import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.find.FilesNamed;
+import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.Runner;
@@ -49,6 +50,9 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.eclipse.microprofile.openapi.annotations.responses.APIResponseSchema;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 import org.jboss.resteasy.reactive.RestQuery;
@@ -322,25 +326,22 @@ public class JobsResource {
      */
     @GET
     @Path("/{job}/arrivals")
-    public List<LedgerView> arrivals(String job, @RestQuery String source) {
+    public List<LedgerView> arrivals(String job, @RestQuery String source) throws QueryException {
         if (source == null || source.isBlank()) {
             throw new BadRequestException("Name a file: ?source=, as GET /jobs/" + job + "/ledger lists them");
         }
-        List<String> all = records.ledger(job).stream()
-                .map(entry -> entry.arrival().source())
-                .distinct()
-                .filter(one -> one.equals(source) || one.endsWith("/" + source) || one.endsWith(":" + source))
-                .toList();
-        if (all.contains(source)) {
-            all = List.of(source);
+        List<String> all;
+        try {
+            all = FileQuestions.named(source)
+                    .among(records.ledger(job).stream()
+                            .map(entry -> entry.arrival().source())
+                            .collect(Collectors.toSet()));
+        } catch (FilesNamed.AmbiguousException several) {
+            throw new BadRequestException(several.getMessage());
         }
         if (all.isEmpty()) {
             throw new NotFoundException(job + " has never dealt with a file '" + source + "'. hapster ledger " + job
                     + " lists those that it has");
-        }
-        if (all.size() > 1) {
-            throw new BadRequestException(
-                    "'" + source + "' is the name of several files: " + String.join(", ", all) + ". Name one of these");
         }
         return records.arrivals(job, all.get(0)).stream()
                 .map(entry -> LedgerView.of(entry, entry.countingRows()))
@@ -362,7 +363,7 @@ public class JobsResource {
     @POST
     @Path("/{job}/dismissals")
     public RunView dismiss(String job, DismissRequest request)
-            throws IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
+            throws IOException, QueryException, DefinitionException, UnknownNameException, RunControl.BusyException {
         if (request == null
                 || request.file() == null
                 || request.why() == null
@@ -371,17 +372,15 @@ public class JobsResource {
                     "Say which file's rejects are dismissed, and why: {\"file\": \"samples-2026-03.csv\", "
                             + "\"why\": \"delivered again as samples-2026-03b.csv\"}");
         }
-        NamePattern pattern;
-        try {
-            pattern = NamePattern.of(request.file());
-        } catch (IllegalArgumentException wrong) {
-            throw new BadRequestException(wrong.getMessage());
-        }
         DatasetDef dataset = workspace.dataset(workspace.job(job).into());
+        Set<String> files = FileQuestions.among(
+                request.file(),
+                records.history(dataset.name(), Optional.of(job)).entries().stream()
+                        .filter(one -> one.rejected() > 0 || one.reason().isPresent())
+                        .toList());
         long entry = desk.dismiss(
                 dataset,
-                one -> one.arrival().job().equals(job)
-                        && (one.arrival().source().equals(request.file()) || pattern.matches(one.name())),
+                one -> one.arrival().job().equals(job) && files.contains(FileQuestions.key(one)),
                 request.why().strip());
         if (entry == 0) {
             throw new NotFoundException(
@@ -426,7 +425,7 @@ public class JobsResource {
     @POST
     @Path("/{job}/trial")
     public ReportView trial(String job, RunRequest request)
-            throws IOException, DefinitionException, UnknownNameException {
+            throws QueryException, IOException, DefinitionException, UnknownNameException {
         Instant started = clock.instant();
         RunResult result = desk.trial(
                 job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
@@ -490,7 +489,7 @@ public class JobsResource {
     @Path("/{job}/runs")
     @APIResponseSchema(value = RunView.class, responseCode = "202")
     public Response run(String job, RunRequest request)
-            throws IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
+            throws QueryException, IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
         long number = desk.start(
                 job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
         return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects))

@@ -4,9 +4,9 @@ import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
-import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.find.FilesNamed;
+import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.Runner;
@@ -32,6 +32,8 @@ import jakarta.enterprise.event.Observes;
 import java.io.IOException;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -202,35 +204,35 @@ public class RunControl {
             return all || !files.isEmpty();
         }
 
-        Predicate<Candidate> which(PreparedJob prepared) throws DefinitionException {
-            List<NamePattern> patterns = new ArrayList<>();
-            List<Problem> problems = new ArrayList<>();
-            for (String text : files) {
-                try {
-                    NamePattern pattern = NamePattern.of(text);
-                    patterns.add(pattern);
-                    if (prepared.finding().taken().stream().noneMatch(file -> matches(pattern, file))) {
-                        problems.add(new Problem(
-                                "the call",
-                                0,
-                                0,
-                                "no file that " + prepared.job().name() + " takes is called '" + text + "'",
-                                "hapster find " + prepared.job().name() + " lists them"));
-                    }
-                } catch (IllegalArgumentException wrong) {
-                    problems.add(new Problem("the call", 0, 0, wrong.getMessage(), ""));
+        Predicate<Candidate> which(PreparedJob prepared) throws QueryException {
+            Map<String, Set<Candidate>> bySource = new HashMap<>();
+            for (Candidate file : prepared.finding().taken()) {
+                String source = prepared.sources().of(file);
+                bySource.computeIfAbsent(source, one -> new HashSet<>()).add(file);
+                int inside = source.indexOf('!');
+                if (inside > 0) { // the file, and with it all that is taken from it
+                    bySource.computeIfAbsent(source.substring(0, inside), one -> new HashSet<>())
+                            .add(file);
                 }
             }
-            if (!problems.isEmpty()) {
-                throw new DefinitionException(problems);
+            Set<Candidate> meant = new HashSet<>();
+            List<String> wrong = new ArrayList<>();
+            for (String text : files) {
+                try {
+                    List<String> named = FilesNamed.of(text).among(bySource.keySet());
+                    named.forEach(source -> meant.addAll(bySource.get(source)));
+                    if (named.isEmpty()) {
+                        wrong.add("No file that " + prepared.job().name() + " takes is called '" + text
+                                + "'. hapster find " + prepared.job().name() + " lists them");
+                    }
+                } catch (IllegalArgumentException | FilesNamed.AmbiguousException unclear) {
+                    wrong.add(unclear.getMessage());
+                }
             }
-            return file -> all || patterns.stream().anyMatch(pattern -> matches(pattern, file));
-        }
-
-        private static boolean matches(NamePattern pattern, Candidate file) {
-            return pattern.matches(file.relative())
-                    || pattern.matches(file.name())
-                    || pattern.matches(file.path().getFileName().toString());
+            if (!wrong.isEmpty()) {
+                throw new QueryException(String.join("\n", wrong));
+            }
+            return file -> all || meant.contains(file);
         }
     }
 
@@ -249,7 +251,7 @@ public class RunControl {
      * @throws DefinitionException with everything that keeps the job from running
      */
     public synchronized long start(String job, Again again, boolean applyAfter, Map<String, String> values)
-            throws IOException, DefinitionException, UnknownNameException, BusyException {
+            throws QueryException, IOException, DefinitionException, UnknownNameException, BusyException {
         refuseBusy(job);
         PreparedJob prepared = runner.prepare(job, values, again.all());
         Predicate<Candidate> which = again.which(prepared);
@@ -424,7 +426,7 @@ public class RunControl {
      * @param values values given for this trial alone
      */
     public RunResult trial(String job, Again again, boolean applyAfter, Map<String, String> values)
-            throws IOException, DefinitionException, UnknownNameException {
+            throws QueryException, IOException, DefinitionException, UnknownNameException {
         PreparedJob prepared = runner.prepare(job, values, again.all());
         return runner.trial(
                 prepared,

@@ -7,7 +7,11 @@ import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
 import dev.hapster.cli.terminal.Table;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
@@ -51,23 +55,44 @@ public final class TraceCommand implements Callable<Integer> {
         return trace.path("passes").asBoolean() ? ExitStatus.DONE : ExitStatus.FINDINGS;
     }
 
+    /** The rejected row that is meant; a name that fits several files is an error that lists them. */
     private JsonNode row(String file, long line) {
-        for (int offset = 0; ; offset += MOST) {
-            JsonNode rows = client.api().get("/runs/" + run + "/rejects/rows?limit=" + MOST + "&offset=" + offset);
+        Map<String, JsonNode> found = new TreeMap<>();
+        JsonNode rows;
+        int offset = 0;
+        do {
+            rows = client.api().get("/runs/" + run + "/rejects/rows?limit=" + MOST + "&offset=" + offset);
             for (JsonNode row : rows) {
-                if (row.path("line").asLong() == line
-                        && (row.path("file").asText().equals(file)
-                                || row.path("path").asText().equals(file))) {
-                    return row;
+                if (row.path("line").asLong() == line && isCalled(row, file)) {
+                    found.putIfAbsent(row.path("path").asText(), row);
                 }
             }
-            if (rows.size() < MOST) {
-                throw new ClientException(
-                        ExitStatus.WRONG_USE,
-                        "Run " + run + " rejected no row at " + file + ":" + line + ". hapster rejects " + run
-                                + " --explain CODE lists them.");
-            }
+            offset += MOST;
+        } while (rows.size() == MOST);
+        List<JsonNode> exact = found.values().stream()
+                .filter(row -> row.path("file").asText().equals(file))
+                .toList();
+        if (found.isEmpty()) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "Run " + run + " rejected no row at " + file + ":" + line
+                            + ". Rows that it rejected:  hapster rejects " + run);
         }
+        if (found.size() > 1 && exact.size() != 1) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "'" + file + "' is the name of " + found.size() + " files: "
+                            + found.values().stream()
+                                    .map(row -> row.path("file").asText())
+                                    .collect(Collectors.joining(", "))
+                            + ". Name one of them with its folder");
+        }
+        return exact.size() == 1 ? exact.get(0) : found.values().iterator().next();
+    }
+
+    private static boolean isCalled(JsonNode row, String file) {
+        String path = row.path("path").asText();
+        return row.path("file").asText().equals(file) || path.equals(file) || path.endsWith("/" + file);
     }
 
     private void print(JsonNode row, JsonNode trace) {

@@ -6,6 +6,7 @@ import dev.hapster.cli.command.EffectReport;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.cli.terminal.Screen;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;
@@ -19,7 +20,11 @@ import picocli.CommandLine.ParentCommand;
         mixinStandardHelpOptions = true,
         description = "Takes rows out of a dataset, by the file, run or job that brought them. Files that are there "
                 + "and unchanged are not loaded again because of it; undo puts the rows back.",
-        footer = {"", "Example:  hapster remove river_samples --file samples-2026-01.csv"})
+        footer = {
+            "",
+            "Examples:  hapster remove river_samples --file samples-2026-01.csv --try",
+            "           hapster remove river_samples --file samples-2026-01.csv --yes"
+        })
 public final class RemoveCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -40,6 +45,9 @@ public final class RemoveCommand implements Callable<Integer> {
     @Option(names = "--try", description = "Only say what would come of it.")
     private boolean tries;
 
+    @Option(names = "--yes", description = "Do not ask; needed where nobody can be asked, as in a script.")
+    private boolean yes;
+
     @Override
     public Integer call() {
         List<String> question = new ArrayList<>();
@@ -57,11 +65,14 @@ public final class RemoveCommand implements Callable<Integer> {
                     ExitStatus.WRONG_USE,
                     "Say which rows go: --file, --run or --job; several together narrow it down.");
         }
+        JsonNode effect =
+                client.api().get("/datasets/" + Api.encode(dataset) + "/removal?" + String.join("&", question));
         if (tries) {
-            return EffectReport.show(
-                    client,
-                    client.api().get("/datasets/" + Api.encode(dataset) + "/removal?" + String.join("&", question)),
-                    "these rows can be removed");
+            return EffectReport.show(client, effect, "these rows can be removed");
+        }
+        if (!yes && effect.path("files").asLong() > 0 && !isConfirmed(effect)) {
+            client.screen().line("Nothing was removed.");
+            return ExitStatus.FINDINGS;
         }
         JsonNode removed =
                 client.api().delete("/datasets/" + Api.encode(dataset) + "/rows?" + String.join("&", question));
@@ -74,5 +85,17 @@ public final class RemoveCommand implements Callable<Integer> {
                             .faint("  hapster undo " + removed.path("entry").asLong() + "  puts them back"));
         }
         return ExitStatus.DONE;
+    }
+
+    private boolean isConfirmed(JsonNode effect) {
+        if (!client.screen().asks() || client.json()) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "Nothing was removed: nobody can be asked here. --yes removes "
+                            + Screen.count(effect.path("out").asLong(), "row") + " of "
+                            + Screen.count(effect.path("files").asLong(), "file") + ", --try says which.");
+        }
+        EffectReport.show(client, effect, "these rows can be removed");
+        return client.screen().confirms("Remove them?");
     }
 }

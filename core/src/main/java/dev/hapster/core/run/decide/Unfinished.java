@@ -69,6 +69,7 @@ public final class Unfinished {
                 ordinal,
                 file,
                 prepared.sources().of(file),
+                prepared.name(file),
                 Outcome.WAITING,
                 Optional.of(Reasons.stillWritten(why)),
                 0,

@@ -123,7 +123,7 @@ public final class Fit {
                     Faults of = faults.computeIfAbsent(fault.column(), column -> new Faults());
                     of.count++;
                     of.first = of.first.isEmpty()
-                            ? fault.reason().sentence() + " (" + file.name() + ":" + row.line() + ")"
+                            ? fault.reason().sentence() + " (" + prepared.name(file) + ":" + row.line() + ")"
                             : of.first;
                 }
             });
@@ -211,7 +211,7 @@ public final class Fit {
         Structure first = files.get(0);
         List<Named> names = files.stream()
                 .limit(NAMED)
-                .map(one -> new Named(one.file.place(), one.file.relative(), one.file.name()))
+                .map(one -> new Named(one.file.place(), one.file.relative(), prepared.name(one.file)))
                 .toList();
         long rows = files.stream().mapToLong(Structure::rows).sum();
         long rejected = files.stream().mapToLong(Structure::rejected).sum();

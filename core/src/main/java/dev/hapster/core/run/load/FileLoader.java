@@ -130,7 +130,8 @@ public final class FileLoader {
             Fingerprint seen,
             Optional<LedgerEntry> known) {
         return new Attempt(
-                FileResult.uncounted(ordinal, file, source(file), outcome, reason, since, seen, List.of(), 0),
+                FileResult.uncounted(
+                        ordinal, file, source(file), prepared.name(file), outcome, reason, since, seen, List.of(), 0),
                 file,
                 Optional.empty(),
                 known,
@@ -141,7 +142,7 @@ public final class FileLoader {
     private FileRejects rejects(int ordinal, Candidate file) {
         return run.services
                 .rejects()
-                .open(run.number, prepared.job().name(), ordinal, file.name(), file.key(), source(file));
+                .open(run.number, prepared.job().name(), ordinal, prepared.name(file), file.key(), source(file));
     }
 
     /** A file that cannot be looked at. */
@@ -184,9 +185,9 @@ public final class FileLoader {
             done = true;
             return attempt;
         } catch (IOException wrong) {
-            throw new RunFailedException(Reasons.storeFailed(file.name(), wrong), wrong);
+            throw new RunFailedException(Reasons.storeFailed(prepared.name(file), wrong), wrong);
         } catch (UncheckedIOException wrong) {
-            throw new RunFailedException(Reasons.storeFailed(file.name(), wrong.getCause()), wrong);
+            throw new RunFailedException(Reasons.storeFailed(prepared.name(file), wrong.getCause()), wrong);
         } finally {
             if (!done) {
                 closeQuietly(rejects);
@@ -204,7 +205,7 @@ public final class FileLoader {
 
     private Attempt load(Reading reading) throws IOException, RunFailedException, CancelledException {
         try {
-            run.listener.fileStarted(reading.ordinal, reading.file.name(), reading.seen.size());
+            run.listener.fileStarted(reading.ordinal, prepared.name(reading.file), reading.seen.size());
             CrashPoint.FILE_OPENED.reached();
             Content content = read(reading);
             if (!look(reading.file).looksLike(reading.seen)) {
@@ -279,7 +280,7 @@ public final class FileLoader {
             try (RecordReader reader =
                     run.services.watched().apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE))) {
                 PartOrigin origin = new PartOrigin(
-                        reading.file.name(), reading.file.key(), run.number, Instant.now(run.services.clock()));
+                        prepared.name(reading.file), reading.file.key(), run.number, Instant.now(run.services.clock()));
                 FileReading.Sink sink = new FileReading.Sink(
                         stages ? Optional.of(staged(reading)) : Optional.empty(),
                         origin,
@@ -380,13 +381,15 @@ public final class FileLoader {
             FileResult result = content.counted(first.result());
             return first.with(result);
         } catch (RefusedException changed) {
-            throw new RunFailedException(first.file().name() + " was changed while it was loaded; run again", changed);
+            throw new RunFailedException(
+                    prepared.name(first.file()) + " was changed while it was loaded; run again", changed);
         } catch (SourceException gone) {
-            throw new RunFailedException(first.file().name() + " went away while it was loaded; run again", gone);
+            throw new RunFailedException(
+                    prepared.name(first.file()) + " went away while it was loaded; run again", gone);
         } catch (IOException wrong) {
-            throw new RunFailedException(Reasons.storeFailed(first.file().name(), wrong), wrong);
+            throw new RunFailedException(Reasons.storeFailed(prepared.name(first.file()), wrong), wrong);
         } catch (UncheckedIOException wrong) {
-            throw new RunFailedException(Reasons.storeFailed(first.file().name(), wrong.getCause()), wrong);
+            throw new RunFailedException(Reasons.storeFailed(prepared.name(first.file()), wrong.getCause()), wrong);
         }
     }
 
@@ -465,6 +468,7 @@ public final class FileLoader {
                 reading.ordinal,
                 reading.file,
                 source(reading.file),
+                prepared.name(reading.file),
                 outcome,
                 reason,
                 0,
@@ -559,7 +563,8 @@ public final class FileLoader {
             }
         } catch (IOException | UncheckedIOException wrong) {
             throw new RunFailedException(
-                    "What was rejected of " + attempt.file().name() + " could not be written: " + wrong.getMessage(),
+                    "What was rejected of " + prepared.name(attempt.file()) + " could not be written: "
+                            + wrong.getMessage(),
                     wrong);
         }
         LedgerEntry entry = attempt.fresh().orElseThrow();
@@ -587,7 +592,7 @@ public final class FileLoader {
                             .parts()
                             .publish(attempt.staged().get(), prepared.dataset().name()))));
         } catch (IOException wrong) {
-            throw new RunFailedException(Reasons.storeFailed(attempt.file().name(), wrong), wrong);
+            throw new RunFailedException(Reasons.storeFailed(prepared.name(attempt.file()), wrong), wrong);
         }
     }
 

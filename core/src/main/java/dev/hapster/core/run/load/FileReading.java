@@ -403,7 +403,8 @@ public final class FileReading {
         long rejected = sink.written() ? sink.rejects().rows() : tally.rows();
         if (read != loaded + rejected + (sink.written() ? sink.rejects().leftRows() : left + repeated)) {
             throw new RunFailedException(
-                    source.file().name() + " does not balance: " + read + " rows read, " + loaded + " loaded, " + left
+                    prepared.name(source.file()) + " does not balance: " + read + " rows read, " + loaded + " loaded, "
+                            + left
                             + " set aside, " + repeated + " repeated, " + rejected
                             + " rejected. Nothing of it was kept; this is a fault of Hapster, please report it",
                     null);
