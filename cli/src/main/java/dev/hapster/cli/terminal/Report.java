@@ -53,10 +53,18 @@ public final class Report {
         }
         files(files).lines(screen.width()).forEach(screen::line);
         routed(files);
-        balance(run, trial);
+        balance(run, files, trial);
         reasons(run, reasons);
         run.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
         return verdict(run, reasons, trial);
+    }
+
+    /** Whether a file counts as loaded or replaced though every row of it was rejected. */
+    private static boolean isRowless(JsonNode file) {
+        String outcome = file.path("outcome").asText();
+        return (outcome.equals("loaded") || outcome.equals("replaced"))
+                && file.path("rejected").asLong() > 0
+                && file.path("loaded").asLong() == 0;
     }
 
     private Table files(JsonNode files) {
@@ -72,7 +80,7 @@ public final class Report {
             boolean read = outcome.equals("loaded") || outcome.equals("replaced");
             String remark =
                     switch (outcome) {
-                        case "loaded" -> "";
+                        case "loaded" -> isRowless(file) ? "no row of it was loaded" : "";
                         case "unchanged" ->
                             "unchanged since run " + file.path("sinceRun").asLong();
                         case "rejected" ->
@@ -105,8 +113,12 @@ public final class Report {
         return table;
     }
 
-    private void balance(JsonNode run, boolean trial) {
+    private void balance(JsonNode run, JsonNode each, boolean trial) {
         JsonNode files = run.path("files");
+        long rowless = 0;
+        for (JsonNode file : each) {
+            rowless += isRowless(file) ? 1 : 0;
+        }
         JsonNode rows = run.path("rows");
         JsonNode dataset = run.path("dataset");
         List<String> parts = new ArrayList<>();
@@ -116,12 +128,15 @@ public final class Report {
                         + (outcome.equals("notReached") ? "not reached" : outcome));
             }
         }
+        if (rowless > 0) {
+            parts.set(0, parts.get(0) + " (" + Screen.grouped(rowless) + " of them without a row)");
+        }
         String found = Screen.grouped(files.path("found").asLong());
         String read = Screen.grouped(rows.path("read").asLong());
         int width = Math.max(found.length(), read.length());
         sum(
                 "files  " + pad(found, width) + " found",
-                parts.isEmpty() ? "nothing" : String.join(" + ", parts),
+                parts.isEmpty() ? "no files found" : String.join(" + ", parts),
                 files.path("holds").asBoolean());
         String aside = part(rows, "aside", "set aside") + part(rows, "repeated", "repeated");
         sum(
@@ -246,7 +261,13 @@ public final class Report {
     public static int status(JsonNode run, JsonNode reasons) {
         return !run.path("state").asText().equals("finished")
                 ? ExitStatus.FAILED
-                : reasons.isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+                : reasons.isEmpty() && !isNothing(run) ? ExitStatus.DONE : ExitStatus.FINDINGS;
+    }
+
+    /** Whether a run, which should find files, found none. */
+    private static boolean isNothing(JsonNode run) {
+        return List.of("run", "trial").contains(run.path("kind").asText("run"))
+                && run.path("files").path("found").asLong() == 0;
     }
 
     private int verdict(JsonNode run, JsonNode reasons, boolean trial) {
@@ -260,7 +281,9 @@ public final class Report {
             return status(run, reasons);
         }
         boolean refused = !reasons.isEmpty();
-        screen.line((trial ? "tried" : "done") + (refused ? " with rejects" : "") + took);
+        screen.line((trial ? "tried" : "done")
+                + (refused ? " with rejects" : isNothing(run) ? ": no files found" : "")
+                + took);
         return status(run, reasons);
     }
 

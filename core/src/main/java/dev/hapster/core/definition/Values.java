@@ -38,6 +38,8 @@ public final class Values {
     private static final Pattern RUN_DATE =
             Pattern.compile("\\{date(?:\\s*([+-])\\s*(\\d{1,4})\\s*(day|week|month|year)s?)?\\s*:([^{}]*)\\}");
 
+    private static final Pattern MENTIONED = Pattern.compile("\\$\\{\\s*(" + NAME_RULE + ")\\s*}|\\{date\\b");
+
     /** Where a value came from. */
     public enum Origin {
         DATE("the run's date"),
@@ -208,6 +210,16 @@ public final class Values {
             }
             return DatePattern.partial(form.group(4)).format(day);
         }
+    }
+
+    /** The names of values that a text asks for: {@code ${month}}, and {@code date} in {@code {date:yyyy-MM}}. */
+    public static Set<String> mentioned(String text) {
+        Set<String> names = new TreeSet<>();
+        Matcher form = MENTIONED.matcher(text);
+        while (form.find()) {
+            names.add(form.group(1) == null ? DATE : form.group(1));
+        }
+        return names;
     }
 
     /** Checks the names of values given by a caller; what is wrong with them, a sentence each. */

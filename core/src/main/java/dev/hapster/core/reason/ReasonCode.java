@@ -95,6 +95,12 @@ public enum ReasonCode {
             "record-unreadable",
             "The line is not a JSON value.",
             "Look at the line: it is often cut off. Correct it, or ask for the file again."),
+    ROW_EMPTY(
+            Level.ROW,
+            "row-empty",
+            "No column that is mapped has a value in this row.",
+            "Look at the line: where it holds values, `separator` or `map` do not suit the file; where it holds none, "
+                    + "`read: {empty_rows: skip}` skips such rows."),
     ROW_REPEATED(
             Level.ROW,
             "row-repeated",

@@ -83,6 +83,10 @@ public final class Reasons {
         return new Reason(ABOVE_MAXIMUM, quote(value) + " is over " + maximum);
     }
 
+    public static Reason rowEmpty() {
+        return new Reason(ROW_EMPTY, "no column that is mapped has a value");
+    }
+
     public static Reason fieldCount(int found, int expected) {
         String sentence = found + (found == 1 ? " field" : " fields") + " where the header has " + expected;
         return new Reason(found < expected ? FIELDS_MISSING : FIELDS_EXTRA, sentence);

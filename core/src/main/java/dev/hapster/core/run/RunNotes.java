@@ -36,6 +36,10 @@ final class RunNotes {
     List<String> of(List<FileResult> ordered, List<Part> parts, long outdated) {
         List<String> notes = new ArrayList<>();
         String job = prepared.job().name();
+        if (ordered.isEmpty() && !asked.partial()) {
+            notes.add("No files found: the folders of " + job + " hold nothing that it takes (hapster find " + job
+                    + " --skipped shows what is there, and the rule that skips it)");
+        }
         prepared.finding().troubles().forEach(trouble -> notes.add(trouble.what() + ". " + trouble.hint()));
         List<LedgerEntry> unchanged = ordered.stream()
                 .filter(result -> result.outcome() == Outcome.UNCHANGED)

@@ -14,6 +14,7 @@ import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.RejectedRow.Fault;
 import dev.hapster.core.row.TypedBatch;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -25,6 +26,9 @@ public final class Shaper {
     private final Binding binding;
     /** For each column the value that every row gets; null where rows differ. */
     private final String[] fixed;
+
+    /** Whether any column is to come from the source. */
+    private final boolean isSourced;
 
     private final List<ColumnShaper> columns = new ArrayList<>();
     private final TypedBatch typed;
@@ -45,6 +49,7 @@ public final class Shaper {
             fixed[at] = lacking ? column.fallback().get() : fixed(column, job, facts);
             columns.add(lacking ? shaper(column, Mapping.Source.PLAIN, List.of("")) : shaper(column, job));
         }
+        isSourced = Arrays.asList(fixed).contains(null);
         typed = new TypedBatch(columns.stream().map(ColumnShaper::vector).toList());
     }
 
@@ -173,6 +178,27 @@ public final class Shaper {
         faults.get(row).add(new Fault(column, value, reason));
     }
 
+    /** Whether the source has nothing for a row in any column that is mapped; a word for nothing is something. */
+    private boolean isEmpty(RawBatch raw, int row) {
+        if (!isSourced) {
+            return false;
+        }
+        for (int i = 0; i < columns.size(); i++) {
+            int field = binding.fields()[i];
+            if (field >= 0 && !(typed.columns.get(i).empty[row] && isBlank(raw, row, field))) {
+                return false;
+            }
+        }
+        return true;
+    }
+
+    private static boolean isBlank(RawBatch raw, int row, int field) {
+        int at = row * raw.width + field;
+        return raw.from[at] == raw.to[at]
+                || (raw.kinds != null && raw.kinds[at] == RawBatch.NOTHING)
+                || raw.text(row, field).isBlank();
+    }
+
     private void sift(RawBatch raw, long before, Consumer<RejectedRow> refused) {
         if (typed.good.length < raw.rows) {
             typed.good = new int[raw.capacity];
@@ -185,6 +211,9 @@ public final class Shaper {
             }
             if (raw.misquoted[row]) {
                 fault(row, "", "", Reasons.quoteMisplaced());
+            }
+            if (faults.get(row) == null && isEmpty(raw, row)) {
+                fault(row, "", "", Reasons.rowEmpty());
             }
             List<Fault> found = faults.get(row);
             if (found == null) {

@@ -15,6 +15,18 @@ public final class UnknownNameException extends Exception {
                 : Nearest.hint(name, known);
     }
 
+    private UnknownNameException(String message, String hint) {
+        super(message);
+        this.hint = hint;
+    }
+
+    /** A caller gives a value that a job does not use. */
+    static UnknownNameException value(String job, String name, Collection<String> used) {
+        return new UnknownNameException(
+                "The job " + job + " uses no value '" + name + "'",
+                used.isEmpty() ? "Its file has no ${name} at all" : Nearest.hint(name, used));
+    }
+
     /** The nearest right word, or all that are known. */
     public String hint() {
         return hint;

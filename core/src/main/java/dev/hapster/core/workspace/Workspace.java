@@ -91,7 +91,27 @@ public final class Workspace {
      */
     public JobDef job(String name, Map<String, String> call)
             throws IOException, DefinitionException, UnknownNameException {
-        return job(name, jobText(name), call);
+        String text = jobText(name);
+        checkCall(name, text, call);
+        return job(name, text, call);
+    }
+
+    /**
+     * Checks the names of values that a caller gives for a job.
+     *
+     * @throws UnknownNameException for one that neither the job's file nor {@code values.yaml} speaks of
+     */
+    public void checkCall(String name, String text, Map<String, String> call) throws IOException, UnknownNameException {
+        if (call.isEmpty()) {
+            return;
+        }
+        Path shared = folder.resolve(VALUES);
+        Set<String> used = Values.mentioned(text + (Files.isRegularFile(shared) ? Files.readString(shared) : ""));
+        for (String given : call.keySet()) {
+            if (!used.contains(given)) {
+                throw UnknownNameException.value(name, given, used);
+            }
+        }
     }
 
     /** The same for a text that is not in the job's file, or not yet. */

@@ -362,7 +362,8 @@ class RunnerTest {
         RunResult result = run();
         assertThat(result.files())
                 .extracting(FileResult::name, FileResult::outcome)
-                .containsExactly(tuple("7-2026-03.csv", Outcome.LOADED), tuple("x-2026-03.csv", Outcome.REJECTED));
+                .containsExactly(
+                        tuple("north/7-2026-03.csv", Outcome.LOADED), tuple("north/x-2026-03.csv", Outcome.REJECTED));
         assertThat(result.files().get(1).reason().orElseThrow().sentence())
                 .isEqualTo("{no} in its name is \"x\": \"x\" is not a number");
         List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()

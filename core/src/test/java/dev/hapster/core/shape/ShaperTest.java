@@ -28,8 +28,9 @@ class ShaperTest {
 
     /** What a value of one column becomes: as text, {@code (empty)}, or {@code code: sentence}. */
     private static String one(String type, String mapping, String value) throws Exception {
-        DatasetDef dataset =
-                TestJobs.dataset("{name: v, " + (type.contains(":") ? type : "type: \"" + type + "\"") + "}");
+        DatasetDef dataset = TestJobs.dataset(
+                "{name: v, " + (type.contains(":") ? type : "type: \"" + type + "\"") + "}",
+                "{name: other, type: text}");
         JobDef job = TestJobs.job(
                 dataset,
                 "read: {separator: \"|\", quote: none}\n" + (mapping.isEmpty() ? "" : "map: {v: " + mapping + "}\n"));
@@ -137,6 +138,24 @@ class ShaperTest {
     @Property
     void everyDoubleIsReadAsTheNearest(@ForAll double number) throws Exception {
         assertThat(one("double", "", Double.toString(number))).isEqualTo(Double.toString(number));
+    }
+
+    @Test
+    void aRowForWhichTheSourceHasNothingIsRejected() throws Exception {
+        DatasetDef dataset =
+                TestJobs.dataset("{name: a, type: text}", "{name: b, type: integer}", "{name: c, type: text}");
+        List<String> refused = new ArrayList<>();
+        TestJobs.shape(
+                dataset,
+                TestJobs.job(
+                        dataset,
+                        "read: {extra_columns: ignore}\nmap: {b: {empty_as: [\"\", n/a]}, c: {value: always}}\n"),
+                "a,b,x\n,,1\n \t,,\n,n/a,\n,1,\n",
+                batch -> assertThat(batch.goodRows).isEqualTo(2),
+                row -> refused.add(
+                        row.line() + " " + row.faults().get(0).reason().sentence()));
+        assertThat(refused)
+                .containsExactly("2 no column that is mapped has a value", "3 no column that is mapped has a value");
     }
 
     @Test

@@ -277,6 +277,7 @@ public class FindResource {
                 throw new BadRequestException("The change cannot be made: " + wrong.getMessage());
             }
         }
+        workspace.checkCall(job, text, ValueParameters.orNone(request.set()));
         Definitions.Search search = workspace.search(job, text, ValueParameters.orNone(request.set()));
         Previews.Preview preview =
                 previews.of(search.places(), List.of(text, ValueParameters.orNone(request.set())), request.fresh());

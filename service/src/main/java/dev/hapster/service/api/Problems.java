@@ -1,7 +1,10 @@
 package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.databind.exc.MismatchedInputException;
+import com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException;
 import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.value.StoredOtherwiseException;
@@ -18,6 +21,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
+import java.util.stream.Collectors;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -95,6 +99,39 @@ class Problems {
                 "The file was changed",
                 wrong.getMessage(),
                 "Load it anew, and make the change again",
+                List.of(),
+                null);
+    }
+
+    @ServerExceptionMapper
+    Response unknownField(UnrecognizedPropertyException wrong) {
+        List<String> known = wrong.getKnownPropertyIds().stream()
+                .map(String::valueOf)
+                .sorted()
+                .toList();
+        return answer(
+                400,
+                "http",
+                "Bad Request",
+                "There is no field '" + wrong.getPropertyName() + "' in this call",
+                Nearest.hint(wrong.getPropertyName(), known),
+                List.of(),
+                null);
+    }
+
+    @ServerExceptionMapper
+    Response wrongField(MismatchedInputException wrong) {
+        String field = wrong.getPath().stream()
+                .map(step -> step.getFieldName() == null ? "[" + step.getIndex() + "]" : step.getFieldName())
+                .collect(Collectors.joining("."));
+        return answer(
+                400,
+                "http",
+                "Bad Request",
+                field.isEmpty()
+                        ? "The JSON is not what this call takes"
+                        : "The field '" + field + "' does not have the right kind of value",
+                "The document at /api/v1/openapi says what this call takes",
                 List.of(),
                 null);
     }

@@ -64,6 +64,8 @@ public final class CheckCommand implements Callable<Integer> {
         if (!check.path("canRun").asBoolean()) {
             screen.line(
                     job + " cannot run: " + Screen.count(check.path("problems").size(), "mistake"));
+        } else if (files == 0) {
+            screen.line(job + " can run, but no files were found");
         } else {
             screen.line(job + " can run: " + Screen.count(files, "file")
                     + (refused == 0

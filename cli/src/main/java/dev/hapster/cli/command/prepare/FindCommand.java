@@ -50,8 +50,10 @@ public final class FindCommand implements Callable<Integer> {
         JsonNode found = page(0);
         long matching = found.path("matching").asLong();
         boolean wrong = !found.path("problems").isEmpty();
-        int status =
-                wrong ? ExitStatus.FAILED : found.path("troubles").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+        long taken = found.path("taken").asLong();
+        int status = wrong
+                ? ExitStatus.FAILED
+                : found.path("troubles").isEmpty() && taken > 0 ? ExitStatus.DONE : ExitStatus.FINDINGS;
         if (client.json()) {
             ArrayNode files = (ArrayNode) found.path("files");
             for (int offset = PAGE; all && offset < matching; offset += PAGE) {
@@ -84,7 +86,11 @@ public final class FindCommand implements Callable<Integer> {
                                 + trouble.path("hint").asText()));
         long out = found.path("skipped").asLong();
         long waiting = found.path("waiting").asLong();
-        screen.line(job + " takes " + Screen.count(found.path("taken").asLong(), "file")
+        if (taken == 0 && out == 0) {
+            screen.line(job + ": no files found");
+            return status;
+        }
+        screen.line(job + " takes " + (taken == 0 ? "no file" : Screen.count(taken, "file"))
                 + (waiting > 0 ? " (" + Screen.grouped(waiting) + " of them waiting)" : "") + " and skips "
                 + Screen.grouped(out)
                 + (out > 0 && !skipped ? " (hapster find " + job + " --skipped shows which, and why)" : ""));

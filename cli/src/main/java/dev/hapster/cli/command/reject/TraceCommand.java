@@ -143,9 +143,10 @@ public final class TraceCommand implements Callable<Integer> {
                                         + screen.faint("   hapster retry " + run)
                                 : screen.bad("by the rules as they are now it is still rejected"));
         for (JsonNode cell : trace.path("cells")) {
-            if (cell.hasNonNull("code")) {
+            if (cell.hasNonNull("code") && hasFix(cell)) {
                 screen.line(screen.faint(
-                        "  hapster mend " + run + " " + cell.path("code").asText()));
+                        "  hapster mend " + run + " " + cell.path("code").asText() + " --column "
+                                + cell.path("column").asText()));
                 return;
             }
         }
@@ -155,5 +156,13 @@ public final class TraceCommand implements Callable<Integer> {
         return cell.hasNonNull(key)
                 ? cell.path(key).asText().isEmpty() ? "\"\"" : cell.path(key).asText()
                 : "";
+    }
+
+    /** Whether a change to the definitions is known by which such values would fit. */
+    private boolean hasFix(JsonNode cell) {
+        return !client.api()
+                .get("/rejects/" + run + "/mends?code=" + cell.path("code").asText() + "&column="
+                        + Api.encode(cell.path("column").asText()))
+                .isEmpty();
     }
 }

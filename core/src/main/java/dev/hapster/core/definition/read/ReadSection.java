@@ -128,9 +128,9 @@ public final class ReadSection {
 
     public static final Key<Boolean> SKIP_EMPTY = Key.of(
                     "empty_rows",
-                    Shapes.either("read", "skip"),
+                    Shapes.either("reject", "skip"),
                     false,
-                    "rows in which no field holds anything, such as `;;;`: `read` them like others, or `skip` them")
+                    "rows in which no field holds anything, such as `;;;`: `reject` them (`row-empty`), or `skip` them")
             .with(Format.DELIMITED, Format.FIXED, Format.WORKBOOK)
             .says(skip -> "Skips rows in which no field holds anything.");
 
