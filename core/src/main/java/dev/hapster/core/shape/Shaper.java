@@ -185,7 +185,7 @@ public final class Shaper {
         }
         for (int i = 0; i < columns.size(); i++) {
             int field = binding.fields()[i];
-            if (field >= 0 && !(typed.columns.get(i).empty[row] && isBlank(raw, row, field))) {
+            if (field >= 0 && !isBlank(raw, row, field)) {
                 return false;
             }
         }
@@ -194,9 +194,15 @@ public final class Shaper {
 
     private static boolean isBlank(RawBatch raw, int row, int field) {
         int at = row * raw.width + field;
-        return raw.from[at] == raw.to[at]
-                || (raw.kinds != null && raw.kinds[at] == RawBatch.NOTHING)
-                || raw.text(row, field).isBlank();
+        if (raw.kinds != null && raw.kinds[at] == RawBatch.NOTHING) {
+            return true;
+        }
+        for (int i = raw.from[at]; i < raw.to[at]; i++) {
+            if (raw.bytes[i] < 0 || raw.bytes[i] > ' ') { // of a letter, or of a character beyond ASCII
+                return false;
+            }
+        }
+        return true;
     }
 
     private void sift(RawBatch raw, long before, Consumer<RejectedRow> refused) {
