@@ -2,6 +2,7 @@ package dev.hapster.cli;
 
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.command.data.CountCommand;
+import dev.hapster.cli.command.data.DatasetsCommand;
 import dev.hapster.cli.command.data.ExportCommand;
 import dev.hapster.cli.command.data.RowsCommand;
 import dev.hapster.cli.command.prepare.CheckCommand;
@@ -14,6 +15,7 @@ import dev.hapster.cli.command.reject.DismissCommand;
 import dev.hapster.cli.command.reject.MendCommand;
 import dev.hapster.cli.command.reject.RejectsCommand;
 import dev.hapster.cli.command.reject.TraceCommand;
+import dev.hapster.cli.command.run.CancelCommand;
 import dev.hapster.cli.command.run.LedgerCommand;
 import dev.hapster.cli.command.run.RemoveCommand;
 import dev.hapster.cli.command.run.RetryCommand;
@@ -22,6 +24,7 @@ import dev.hapster.cli.command.run.RunsCommand;
 import dev.hapster.cli.command.run.TryCommand;
 import dev.hapster.cli.command.run.UndoCommand;
 import dev.hapster.cli.command.run.VerifyCommand;
+import dev.hapster.cli.command.serve.CompletionCommand;
 import dev.hapster.cli.command.serve.DemoCommand;
 import dev.hapster.cli.command.serve.ServeCommand;
 import dev.hapster.cli.http.Api;
@@ -54,6 +57,7 @@ import picocli.CommandLine.ScopeType;
             TryCommand.class,
             RunCommand.class,
             RunsCommand.class,
+            CancelCommand.class,
             RejectsCommand.class,
             TraceCommand.class,
             MendCommand.class,
@@ -64,9 +68,12 @@ import picocli.CommandLine.ScopeType;
             RemoveCommand.class,
             LedgerCommand.class,
             VerifyCommand.class,
+            DatasetsCommand.class,
             RowsCommand.class,
             ExportCommand.class,
-            CountCommand.class
+            CountCommand.class,
+            CompletionCommand.class,
+            CommandLine.HelpCommand.class
         },
         commandListHeading = "%nCommands, in the order in which people work:%n",
         footer = {
@@ -109,12 +116,24 @@ public final class Hapster implements Client, Callable<Integer> {
 
     /** Runs one command. Gives its exit status. */
     public static int run(Screen screen, String... args) {
+        return commandLine(screen).execute(args);
+    }
+
+    /** All commands, as they are parsed. */
+    public static CommandLine commandLine(Screen screen) {
         Hapster hapster = new Hapster(screen);
         return new CommandLine(hapster)
                 .setOut(new PrintWriter(screen.out(), true, StandardCharsets.UTF_8))
                 .setErr(new PrintWriter(screen.err(), true, StandardCharsets.UTF_8))
+                .registerConverter(int.class, text -> whole(text, Integer.MIN_VALUE, Integer.MAX_VALUE)
+                        .intValue())
+                .registerConverter(Integer.class, text -> whole(text, Integer.MIN_VALUE, Integer.MAX_VALUE)
+                        .intValue())
+                .registerConverter(long.class, text -> whole(text, Long.MIN_VALUE, Long.MAX_VALUE))
+                .registerConverter(Long.class, text -> whole(text, Long.MIN_VALUE, Long.MAX_VALUE))
                 .setUsageHelpWidth(100)
                 .setUsageHelpAutoWidth(false)
+                .setParameterExceptionHandler(WrongUse::told)
                 .setExecutionExceptionHandler((wrong, command, parsed) -> {
                     if (wrong instanceof ClientException told) {
                         hapster.screen.complain(told.getMessage());
@@ -123,8 +142,19 @@ public final class Hapster implements Client, Callable<Integer> {
                     hapster.screen.complain("Unexpected: " + wrong);
                     wrong.printStackTrace(screen.err());
                     return ExitStatus.FAILED;
-                })
-                .execute(args);
+                });
+    }
+
+    private static Long whole(String text, long least, long most) {
+        try {
+            long number = Long.parseLong(text.strip());
+            if (number >= least && number <= most) {
+                return number;
+            }
+        } catch (NumberFormatException notOne) {
+            // said below, in the same words
+        }
+        throw new CommandLine.TypeConversionException("'" + text + "' is not a whole number");
     }
 
     @Override

@@ -5,8 +5,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.TestService.Result;
 import dev.hapster.acceptance.Workspaces;
+import dev.hapster.cli.Hapster;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.cli.terminal.Screen;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.stream.Stream;
@@ -15,6 +17,7 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** Each command of the client on the demo, against the running service. */
@@ -116,7 +119,7 @@ class ClientTest {
         says(2, "rows river_sample", "Did you mean 'river_samples'?");
         says(2, "count river_samples --by lap", "There is no column 'lap'. Did you mean 'lab'?");
         says(2, "runs 99", "There is no run 99");
-        says(2, "fly", "Unmatched argument");
+        says(2, "fly", "There is no command 'fly'");
     }
 
     @Test
@@ -143,28 +146,38 @@ class ClientTest {
         assertThat(Api.JSON.readTree(result.out()).isContainerNode()).isTrue();
     }
 
+    static Stream<String> commands() {
+        return Hapster.commandLine(new Screen()).getSubcommands().keySet().stream()
+                .filter(name -> !name.equals("help"));
+    }
+
     @ParameterizedTest
-    @ValueSource(
-            strings = {
-                "serve",
-                "demo",
-                "jobs",
-                "jobs copy",
-                "find",
-                "peek",
-                "check",
-                "try",
-                "run",
-                "runs",
-                "rejects",
-                "rows",
-                "count"
-            })
+    @MethodSource("commands")
     void everyHelpHasAnExample(String command) throws Exception {
-        Result help = TestService.client(
-                List.of(),
-                Stream.concat(Stream.of(command.split(" ")), Stream.of("--help"))
-                        .toList());
-        assertThat(help.out()).containsPattern("Examples?:  hapster " + command);
+        Result help = service.client(command, "--help");
+        assertThat(help.out()).containsPattern("Examples?:  (source <\\(|\\./)?hapster " + command);
+    }
+
+    @Test
+    void wrongUseIsASentence() throws Exception {
+        says(2, "rows river_samples --limit many", "'many' is not a whole number");
+        says(2, "runs seven", "'seven' is not a whole number");
+        says(2, "fnd", "There is no command 'fnd'. Did you mean 'find'?", "hapster --help");
+        says(2, "find north-lab --skiped", "There is no option '--skiped' in hapster find. Did you mean '--skipped'?");
+        says(2, "run", "Missing required parameter", "hapster run --help");
+        says(2, "cancel 1000", "There is no run 1000");
+        says(1, "cancel 1", "Run 1 has ended already: finished");
+        Result serve = TestService.client(List.of(), List.of("serve", "--port", "99999"));
+        assertThat(serve.status()).isEqualTo(2);
+        assertThat(serve.err()).isEqualToIgnoringWhitespace("--port must be between 1 and 65535, not 99999");
+    }
+
+    @Test
+    void datasetsHelpAndCompletionAreThere() throws Exception {
+        says(0, "datasets", "river_samples", "1 184");
+        says(0, "datasets river_samples", "sample_id", "required", "from east-lab  1 184 rows in 3 parts");
+        says(2, "datasets river", "There is no dataset 'river'");
+        says(0, "help find", "Usage: hapster find", "--skipped");
+        says(0, "completion", "complete -F", "hapster");
     }
 }

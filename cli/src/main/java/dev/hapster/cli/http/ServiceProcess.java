@@ -16,6 +16,8 @@ import java.util.concurrent.TimeUnit;
 /** The service as a process of its own, which ends with this one. */
 public final class ServiceProcess implements AutoCloseable {
 
+    private static final int MOST_PORT = 65_535;
+
     private static final int SECONDS_TO_START = 60;
 
     private final Process process;
@@ -41,6 +43,10 @@ public final class ServiceProcess implements AutoCloseable {
                     ExitStatus.FAILED,
                     "The service is not built: " + jar
                             + " is missing. Start through the script ./hapster, which builds it.");
+        }
+        if (port < 1 || port > MOST_PORT) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE, "--port must be between 1 and " + MOST_PORT + ", not " + port);
         }
         if (!isFree(port)) {
             throw new ClientException(

@@ -96,16 +96,18 @@ class WorkbookTest {
                                 row(3, "'no", "'value")
                                         + row(17, "1", "e:#DIV/0!")
                                         + row(18, "2", "<f>A17*2</f>")
-                                        + row(19, "3", "<f>A17*2</f><v>6</v>", "'stray"),
+                                        + row(19, "3", "<f>A17*2</f><v>6</v>", "'stray")
+                                        + row(20, "4", "<f>A17*2</f><v></v>"),
                                 ""),
                 "",
                 "Mar");
-        assertThat(all.rows()).containsExactly(cells("1", "#DIV/0!"), cells("2", ""), cells("3", "6"));
+        assertThat(all.rows()).containsExactly(cells("1", "#DIV/0!"), cells("2", ""), cells("3", "6"), cells("4", ""));
         assertThat(all.marks())
                 .containsExactly(
                         "0:1:the cell Mar!B17 holds the error #DIV/0!",
                         "1:1:the cell Mar!B18 holds a formula whose value was not stored",
-                        "2:-1:the cell Mar!C19 holds \"stray\" in a column without a header");
+                        "2:-1:the cell Mar!C19 holds \"stray\" in a column without a header",
+                        "3:1:the cell Mar!B20 holds a formula whose value was not stored");
     }
 
     @Test

@@ -3,12 +3,12 @@ package dev.hapster.core.query.write;
 import de.siegmar.fastcsv.writer.CsvWriter;
 import de.siegmar.fastcsv.writer.LineDelimiter;
 import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.Texts;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.OutputStreamWriter;
 import java.io.Writer;
-import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
@@ -33,10 +33,7 @@ final class CsvRows implements RowWriter {
     public void row(List<Comparable<?>> values) {
         List<String> texts = new ArrayList<>(values.size());
         for (Comparable<?> value : values) {
-            texts.add(
-                    value == null
-                            ? ""
-                            : value instanceof BigDecimal decimal ? decimal.toPlainString() : value.toString());
+            texts.add(value == null ? "" : Texts.of(value));
         }
         writer.writeRecord(texts);
     }

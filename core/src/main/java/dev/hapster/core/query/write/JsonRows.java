@@ -3,6 +3,7 @@ package dev.hapster.core.query.write;
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
 import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.Texts;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.math.BigDecimal;
@@ -47,7 +48,7 @@ final class JsonRows implements RowWriter {
             } else if (value instanceof Boolean truth) {
                 json.writeBoolean(truth);
             } else {
-                json.writeString(value.toString());
+                json.writeString(Texts.of(value));
             }
         }
         json.writeEndObject();

@@ -1,6 +1,7 @@
 package dev.hapster.core.query.write;
 
 import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.Texts;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.math.BigDecimal;
@@ -103,7 +104,7 @@ final class XlsxRows implements RowWriter {
             sheet.value(rows, column, moment);
             sheet.style(rows, column).format("yyyy-mm-dd hh:mm:ss").set();
         } else {
-            String text = value instanceof BigDecimal number ? number.toPlainString() : value.toString();
+            String text = Texts.of(value);
             sheet.value(rows, column, written(text.length() > MOST_TEXT ? text.substring(0, MOST_TEXT) : text));
         }
     }

@@ -440,7 +440,8 @@ public final class XlsxBook implements Closeable {
                     break;
                 }
             }
-            if (valued) {
+            boolean uncalculated = formula && value.used == 0 && type != 't'; // <f>A1*2</f><v></v>
+            if (valued && !uncalculated) {
                 put(row, column, type, style >= 0 && style < styles.length ? styles[style] : Style.PLAIN);
             } else if (formula) {
                 row.fault(column, "", "holds a formula whose value was not stored");
