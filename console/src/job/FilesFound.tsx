@@ -163,18 +163,25 @@ function columns(view: FindView): TableColumn<FoundFile>[] {
         ]
       : []),
     { key: 'known', title: 'Known as', width: 15, fixed: true, render: known },
-    { key: 'modified', title: 'Modified', width: 20, mono: true, render: (file) => moment(file.modified) },
-    { key: 'created', title: 'Created', width: 20, mono: true, render: (file) => moment(file.created) },
-    {
-      key: 'bytes',
-      title: 'Bytes',
-      width: 13,
-      right: true,
-      mono: true,
-      fixed: true,
-      render: (file) => grouped(file.size),
-    },
+    { key: 'modified', title: 'Modified', width: 16, mono: true, render: (file) => <Minute at={file.modified} /> },
+    ...(view.counts.some((counts) => counts.steps.some((step) => step.key === 'created'))
+      ? [
+          {
+            key: 'created',
+            title: 'Created',
+            width: 16,
+            mono: true,
+            render: (file: FoundFile) => <Minute at={file.created} />,
+          },
+        ]
+      : []),
   ]
+}
+
+/** A moment without its zone, which it has when one points at it. */
+function Minute({ at }: { at: string | undefined }) {
+  const whole = moment(at)
+  return <span title={whole}>{whole.slice(0, 16)}</span>
 }
 
 export function FoundTable({

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 
 export interface TableColumn<Row> {
   key: string
   title: string
-  /** In characters of the data's font; the last column takes what is left. */
+  /** In characters of its font; the last column takes what is left. */
   width: number
   right?: boolean
   mono?: boolean
@@ -35,10 +35,13 @@ interface TableProps<Row> {
 const ROW = 30
 /** Width of one character of the data's font, in pixels. */
 const CHARACTER = 7.8
+/** Width of most letters of the other font. */
+const LETTER = 7
 /** Room on both sides of a cell, in pixels. */
 const PADDING = 16
 
-const pixels = (column: { width: number }) => Math.ceil(column.width * CHARACTER + PADDING)
+const pixels = (column: { width: number; mono?: boolean }) =>
+  Math.ceil(column.width * (column.mono ? CHARACTER : LETTER) + PADDING)
 
 /** A list of any length: only what is in view is drawn. Headers sort; arrows, Home and End go from row to row, Enter opens. */
 export function DataTable<Row>({
