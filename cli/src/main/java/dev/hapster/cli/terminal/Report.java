@@ -129,7 +129,9 @@ public final class Report {
             }
         }
         if (rowless > 0) {
-            parts.set(0, parts.get(0) + " (" + Screen.grouped(rowless) + " of them without a row)");
+            int last =
+                    files.path("loaded").asLong() > 0 && files.path("replaced").asLong() > 0 ? 1 : 0;
+            parts.set(last, parts.get(last) + " (" + Screen.grouped(rowless) + " of them without a row)");
         }
         String found = Screen.grouped(files.path("found").asLong());
         String read = Screen.grouped(rows.path("read").asLong());
