@@ -10,7 +10,7 @@ import picocli.CommandLine;
 import picocli.CommandLine.ParameterException;
 import picocli.CommandLine.UnmatchedArgumentException;
 
-/** What is said where a command is not used as it is meant to be: one sentence, and where to read on. */
+/** The answer to a command that was used wrongly: one sentence, and where to read on. */
 final class WrongUse {
 
     private static final int MOST_SLIPS = 2;

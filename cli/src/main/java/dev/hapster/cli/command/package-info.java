@@ -1,2 +1,5 @@
-/** What the commands share: whom they ask, what they may be given, and how the effect of an act is told. */
+/**
+ * What the commands share: the service they ask, the options they have in common, and how they show the effect of an
+ * act.
+ */
 package dev.hapster.cli.command;

@@ -26,7 +26,7 @@ import java.util.Set;
  *       one run at a time; questions come at any time.
  * </ul>
  *
- * <p>No argument and no result is null, but where it is said. Lists are immutable. Every method throws
+ * <p>Arguments and results are never null, unless stated otherwise. Lists are immutable. Every method throws
  * {@link CatalogueException} where the records cannot be read or kept, and then has changed nothing.
  */
 public interface Catalogue {

@@ -25,7 +25,8 @@ public final class FilesNamed {
 
     /** A name that fits several files. The message lists them. */
     public static final class AmbiguousException extends Exception {
-        private AmbiguousException(String text, Collection<String> sources) {
+        /** @param sources the files, each as it can be named */
+        public AmbiguousException(String text, Collection<String> sources) {
             super("'" + text + "' is the name of " + sources.size() + " files: "
                     + sources.stream().limit(MOST_LISTED).collect(Collectors.joining(", "))
                     + (sources.size() > MOST_LISTED ? " and " + (sources.size() - MOST_LISTED) + " more" : "")

@@ -102,6 +102,23 @@ public final class RawBatch {
         return new String(bytes, from[at], to[at] - from[at], StandardCharsets.UTF_8);
     }
 
+    /** Whether a field holds nothing, or nothing but white space (as {@link String#isBlank} has it). */
+    public boolean isBlank(int row, int column) {
+        int at = row * width + column;
+        if (kinds != null && kinds[at] == NOTHING) {
+            return true;
+        }
+        for (int i = from[at]; i < to[at]; i++) {
+            if (bytes[i] > ' ') {
+                return false;
+            }
+            if (bytes[i] < 0) { // beyond ASCII
+                return text(row, column).isBlank();
+            }
+        }
+        return true;
+    }
+
     /** The record's values as they stand in the file; as many as it has, and no more than there are columns. */
     public List<String> texts(int row) {
         List<String> texts = new ArrayList<>();

@@ -185,20 +185,7 @@ public final class Shaper {
         }
         for (int i = 0; i < columns.size(); i++) {
             int field = binding.fields()[i];
-            if (field >= 0 && !isBlank(raw, row, field)) {
-                return false;
-            }
-        }
-        return true;
-    }
-
-    private static boolean isBlank(RawBatch raw, int row, int field) {
-        int at = row * raw.width + field;
-        if (raw.kinds != null && raw.kinds[at] == RawBatch.NOTHING) {
-            return true;
-        }
-        for (int i = raw.from[at]; i < raw.to[at]; i++) {
-            if (raw.bytes[i] < 0 || raw.bytes[i] > ' ') { // of a letter, or of a character beyond ASCII
+            if (field >= 0 && !raw.isBlank(row, field)) {
                 return false;
             }
         }

@@ -79,7 +79,7 @@ public final class RulesVersion {
 
     /**
      * The rules for reading in the form of their first version, so that no file is read again for a key that came
-     * later: such a key is told only where its value is not the usual one.
+     * later: such a key is written only if its value is not the default.
      */
     private static String reading(Read read) {
         Map<String, Key<?>> later = new LinkedHashMap<>();

@@ -104,11 +104,16 @@ public final class Sources {
     }
 
     /**
-     * How people call a file so that it is told from the job's other ones: its path below its place's folder, or where
+     * The name by which people can tell a file from the job's others: its path below its place's folder, or where
      * several places have the same, its identity.
      */
     public String name(Candidate file) {
         return several.contains(file.relative()) ? of(file) : file.relative();
+    }
+
+    /** What the identities of a place's files begin with. */
+    public String prefix(int place) {
+        return places.get(place);
     }
 
     /** Identity of a file, sheet or entry within its job. */

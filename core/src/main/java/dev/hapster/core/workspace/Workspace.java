@@ -101,12 +101,13 @@ public final class Workspace {
      *
      * @throws UnknownNameException for one that neither the job's file nor {@code values.yaml} speaks of
      */
-    public void checkCall(String name, String text, Map<String, String> call) throws IOException, UnknownNameException {
+    public void checkCall(String name, String text, Map<String, String> call)
+            throws IOException, DefinitionException, UnknownNameException {
         if (call.isEmpty()) {
             return;
         }
-        Path shared = folder.resolve(VALUES);
-        Set<String> used = Values.mentioned(text + (Files.isRegularFile(shared) ? Files.readString(shared) : ""));
+        boolean shared = Files.isRegularFile(folder.resolve(VALUES));
+        Set<String> used = Values.mentioned(text + (shared ? text(VALUES) : ""));
         for (String given : call.keySet()) {
             if (!used.contains(given)) {
                 throw UnknownNameException.value(name, given, used);

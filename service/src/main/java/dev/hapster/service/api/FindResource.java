@@ -12,6 +12,7 @@ import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.find.Candidate;
+import dev.hapster.core.find.FilesNamed;
 import dev.hapster.core.find.Finding;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.find.RuleCounts;
@@ -203,25 +204,25 @@ public class FindResource {
         } catch (DefinitionException wrong) {
             LOG.debug("{} has mistakes; its files are shown as UTF-8", job);
         }
+        Map<Integer, Place> places = workspace.search(job, text, Map.of()).places();
+        Sources sources = new Sources(workspace.folder(), roots, places);
         Map<String, Runner.Looked> found = new TreeMap<>();
-        for (Place place : workspace.search(job, text, Map.of()).places().values()) {
-            String folder = place.folder().replaceFirst("/*$", "/");
-            for (String relative : file == null
-                    ? List.<String>of()
-                    : file.startsWith(folder) ? List.of(file, file.substring(folder.length())) : List.of(file)) {
+        for (Map.Entry<Integer, Place> place : places.entrySet()) {
+            String prefix = sources.prefix(place.getKey());
+            for (String relative : relatives(file, prefix)) {
                 try {
-                    runner.peek(place, rules, relative, from, Math.max(1, count))
-                            .ifPresent(looked -> found.put(folder + relative, looked));
+                    runner.peek(place.getValue(), rules, relative, from, Math.max(1, count))
+                            .ifPresent(looked -> found.put(prefix + relative, looked));
                 } catch (IOException wrong) {
                     throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
                 }
             }
         }
         if (found.size() > 1) {
-            throw new BadRequestException("'" + file + "' is the name of " + found.size() + " files: "
-                    + String.join(", ", found.keySet()) + ". Name one of them with its folder");
+            throw new BadRequestException(new FilesNamed.AmbiguousException(file, found.keySet()).getMessage());
         }
-        for (Runner.Looked looked : found.values()) {
+        if (found.size() == 1) {
+            Runner.Looked looked = found.values().iterator().next();
             return new PeekView(
                     looked.path().toString(),
                     looked.size(),
@@ -229,6 +230,16 @@ public class FindResource {
                     looked.content());
         }
         throw new NotFoundException("There is no file '" + file + "' in the folders of " + job);
+    }
+
+    /** What a caller's file may be called below a place's folder: as it is given, or without the place in front. */
+    private static List<String> relatives(String file, String prefix) {
+        if (file == null) {
+            return List.of();
+        }
+        return !prefix.isEmpty() && file.startsWith(prefix)
+                ? List.of(file, file.substring(prefix.length()))
+                : List.of(file);
     }
 
     private static int waiting(List<Candidate> files) {

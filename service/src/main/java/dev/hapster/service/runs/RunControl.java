@@ -32,7 +32,6 @@ import jakarta.enterprise.event.Observes;
 import java.io.IOException;
 import java.time.Clock;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -205,22 +204,21 @@ public class RunControl {
         }
 
         Predicate<Candidate> which(PreparedJob prepared) throws QueryException {
-            Map<String, Set<Candidate>> bySource = new HashMap<>();
+            if (files.isEmpty()) {
+                return file -> all;
+            }
+            Set<String> sources = new HashSet<>();
             for (Candidate file : prepared.finding().taken()) {
                 String source = prepared.sources().of(file);
-                bySource.computeIfAbsent(source, one -> new HashSet<>()).add(file);
-                int inside = source.indexOf('!');
-                if (inside > 0) { // the file, and with it all that is taken from it
-                    bySource.computeIfAbsent(source.substring(0, inside), one -> new HashSet<>())
-                            .add(file);
-                }
+                sources.add(source);
+                sources.add(whole(source));
             }
-            Set<Candidate> meant = new HashSet<>();
+            Set<String> meant = new HashSet<>();
             List<String> wrong = new ArrayList<>();
             for (String text : files) {
                 try {
-                    List<String> named = FilesNamed.of(text).among(bySource.keySet());
-                    named.forEach(source -> meant.addAll(bySource.get(source)));
+                    List<String> named = FilesNamed.of(text).among(sources);
+                    meant.addAll(named);
                     if (named.isEmpty()) {
                         wrong.add("No file that " + prepared.job().name() + " takes is called '" + text
                                 + "'. hapster find " + prepared.job().name() + " lists them");
@@ -232,7 +230,16 @@ public class RunControl {
             if (!wrong.isEmpty()) {
                 throw new QueryException(String.join("\n", wrong));
             }
-            return file -> all || meant.contains(file);
+            return file -> {
+                String source = prepared.sources().of(file);
+                return all || meant.contains(source) || meant.contains(whole(source));
+            };
+        }
+
+        /** The file itself, where an entry or a sheet of it is meant. */
+        private static String whole(String source) {
+            int inside = source.indexOf('!');
+            return inside > 0 ? source.substring(0, inside) : source;
         }
     }
 

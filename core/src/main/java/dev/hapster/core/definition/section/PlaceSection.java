@@ -32,7 +32,7 @@ public final class PlaceSection {
                 "separator",
                 Shapes.character(',').optional(','),
                 Optional.<Character>empty(),
-                "of a delimited file; without one it is told from the header");
+                "of a delimited file; without one it is detected from the header");
         public static final Key<Charset> ENCODING =
                 Key.of("encoding", Shapes.encoding(), StandardCharsets.UTF_8, "any that Java knows");
         public static final Key<Optional<String>> SHEET = Key.of(

@@ -5,6 +5,7 @@ import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.BitSet;
 import java.util.List;
 
 /**
@@ -42,9 +43,11 @@ public final class FilledRows implements RecordReader {
     /** Moves the rows that hold something to the front; gives how many there are. */
     private static int compact(RawBatch batch) {
         int[] origin = new int[batch.rows];
+        BitSet marked = new BitSet(); // what is marked is something, though it cannot be read
+        batch.marks.forEach(mark -> marked.set(mark.row()));
         int kept = 0;
         for (int row = 0; row < batch.rows; row++) {
-            if (!isEmpty(batch, row)) {
+            if (marked.get(row) || !isEmpty(batch, row)) {
                 origin[kept] = row;
                 kept++;
             }
@@ -64,16 +67,11 @@ public final class FilledRows implements RecordReader {
     }
 
     private static boolean isEmpty(RawBatch batch, int row) {
-        boolean marked = batch.misquoted[row] || batch.marks.stream().anyMatch(mark -> mark.row() == row);
-        if (marked || batch.fields[row] > batch.width) {
+        if (batch.misquoted[row] || batch.fields[row] > batch.width) {
             return false; // something stands there that cannot be read
         }
-        for (int column = 0; column < Math.min(batch.width, batch.fields[row]); column++) {
-            int at = row * batch.width + column;
-            boolean nothing = batch.from[at] == batch.to[at]
-                    || (batch.kinds != null && batch.kinds[at] == RawBatch.NOTHING)
-                    || batch.text(row, column).isBlank();
-            if (!nothing) {
+        for (int column = 0; column < batch.fields[row]; column++) {
+            if (!batch.isBlank(row, column)) {
                 return false;
             }
         }

@@ -111,7 +111,7 @@ public final class FixSearch {
                 return List.of();
             }
         }
-        found.sort(Comparator.comparing((Fix mend) -> -mend.rows())
+        found.sort(Comparator.comparing((Fix fix) -> -fix.rows())
                 .thenComparing(mend -> mend.after().length()));
         return List.copyOf(found.subList(0, Math.min(MOST, found.size())));
     }
