@@ -1,10 +1,11 @@
+import type { RuleCounts } from '../api/client'
 import { screen } from '@testing-library/react'
 import { expect, it } from 'vitest'
 import { shown } from '../test/shown'
 import { RuleCountsView } from './FilesFound'
 
 it('says how many files remain after each rule, and which rule removed the last', () => {
-  const steps = [
+  const steps: RuleCounts['steps'] = [
     { key: 'take', rule: 'take "*.csv"', removed: 3, remain: 1200, last: false },
     { key: 'skip', rule: 'skip "*"', removed: 1200, remain: 0, last: true },
     { key: 'size', rule: 'size from 1 kB', removed: 0, remain: 0, last: false },

@@ -19,7 +19,7 @@ import { counted, grouped } from '../ui/format'
 import { Mistakes, Trouble, Wait } from '../ui/State'
 import { FoundTable, FoundTroubles, useFound, whatRemains } from './FilesFound'
 import { Given } from './Given'
-import { Cross, firstValue, FolderField, NumberField, RuleForm, RULES, type RuleKey } from './RuleForms'
+import { Cross, firstValue, FolderField, NumberField, MEANS, RuleForm, RULES, type RuleKey } from './RuleForms'
 
 /** The rules by which a job finds its files, as forms; beside them what they take at this moment. */
 export function FindPage() {
@@ -345,15 +345,6 @@ function PlaceForm({ number, place, many, counts, bounds, onChange }: PlaceProps
       )}
     </Box>
   )
-}
-
-const MEANS: Record<RuleKey, string> = {
-  take: 'only these names',
-  skip: 'none of these names',
-  size: 'only of a size',
-  modified: 'only last written in a time',
-  created: 'only created in a time',
-  rank: 'only the newest, oldest, largest, smallest',
 }
 
 function Arrow({

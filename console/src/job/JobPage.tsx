@@ -239,14 +239,37 @@ function Definition({ job }: { job: JobDetail }) {
   )
 }
 
+/** What is wrong with rows, each cause once: with the first of them, and how many there are in how many files. */
+function causes(files: CheckView['files']) {
+  const all = new Map<string, CheckView['files'][number]['suspects'][number] & { file: string; files: number }>()
+  for (const file of files) {
+    for (const suspect of file.suspects) {
+      const key = suspect.column + ' ' + suspect.code
+      const known = all.get(key)
+      if (known) {
+        known.rows += suspect.rows
+        known.files++
+      } else {
+        all.set(key, { ...suspect, file: file.name, files: 1 })
+      }
+    }
+  }
+  return [...all.values()]
+}
+
 function Checked({ check }: { check: CheckView }) {
   const refused = check.files.filter((file) => file.code)
+  const suspects = causes(check.files)
+  const fitting = check.files.filter((file) => !file.code)
+  const rows = fitting.reduce((sum, file) => sum + file.rows, 0)
+  const rejected = fitting.reduce((sum, file) => sum + file.rejected, 0)
+  const whole = fitting.every((file) => file.whole || file.rows === 0)
   return (
     <Section
       title={
         check.canRun
           ? check.clean
-            ? 'Checked: it can run, and all files fit by their headers'
+            ? 'Checked: it can run, and nothing would be rejected so far'
             : 'Checked: it can run'
           : 'Checked: it cannot run'
       }
@@ -268,6 +291,27 @@ function Checked({ check }: { check: CheckView }) {
           </Typography>
         </Box>
       ))}
+      {suspects.map((suspect) => (
+        <Box key={suspect.column + suspect.code} sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
+          <Typography>
+            <Box component="span" sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem' }}>
+              {suspect.file}:{suspect.line}
+            </Box>{' '}
+            {counted(suspect.rows, 'row')}
+            {suspect.files > 1 ? ` of ${suspect.files} files` : ''} would be rejected
+            {suspect.column ? ` for ${suspect.column}` : ''}: {suspect.sentence}
+          </Typography>
+          <Typography variant="body2" color="textSecondary">
+            <Words text={suspect.cure} />
+          </Typography>
+        </Box>
+      ))}
+      {fitting.length > 0 && (
+        <Typography sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
+          Looked at {counted(rows, 'row')} ({whole ? 'all there are' : 'the first 200 of each file'});{' '}
+          {rejected === 0 ? 'none' : rejected} would be rejected.
+        </Typography>
+      )}
       {[...new Set(check.files.flatMap((file) => (file.after ? afterwards(file.after) : [])))].map((action) => (
         <Typography
           key={action}
@@ -287,6 +331,11 @@ function Checked({ check }: { check: CheckView }) {
 function Tried({ report }: { report: ReportView }) {
   return (
     <Section title={`Tried, nothing written (${report.run.seconds} s)`}>
+      {report.run.failure && (
+        <Typography color="error">
+          A run would be {report.run.state}: {report.run.failure}.
+        </Typography>
+      )}
       <Box sx={{ mb: 2 }}>
         <RunBalance run={report.run} />
       </Box>

@@ -12,12 +12,22 @@ import {
   Typography,
 } from '@mui/material'
 import { useEffect, useRef, useState, type ReactNode } from 'react'
-import type { Bounds } from '../api/client'
+import type { Bounds, RuleCounts } from '../api/client'
 import { useFolders } from '../api/hooks'
 import { size } from '../ui/format'
 
-export type RuleKey = 'take' | 'skip' | 'size' | 'modified' | 'created' | 'rank'
-export const RULES: RuleKey[] = ['take', 'skip', 'size', 'modified', 'created', 'rank']
+/** The rules that there are, as the service declares them; nothing below compiles where one has no form. */
+export type RuleKey = Exclude<RuleCounts['steps'][number]['key'], ''>
+
+export const MEANS: Record<RuleKey, string> = {
+  take: 'only these names',
+  skip: 'none of these names',
+  size: 'only of a size',
+  modified: 'only last written in a time',
+  created: 'only created in a time',
+  rank: 'only the newest, oldest, largest, smallest',
+}
+export const RULES = Object.keys(MEANS) as RuleKey[]
 
 interface FormProps {
   /** As it stands in the file: texts, lists and maps of texts. */
@@ -324,7 +334,8 @@ export function RuleForm({ of, ...props }: FormProps & { of: RuleKey }) {
       return <SizeForm {...props} />
     case 'rank':
       return <RankForm {...props} />
-    default:
+    case 'modified':
+    case 'created':
       return <TimeForm {...props} of={of} />
   }
 }

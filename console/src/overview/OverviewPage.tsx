@@ -46,6 +46,8 @@ function Together({ runs, jobs }: { runs: RunView[]; jobs: number }) {
     to: outcome === 'rejected' ? '/rejects?level=file' : '/runs',
   }))
   const found = runs.reduce((sum, run) => sum + run.files.found, 0)
+  const nouns = new Set(runs.map((run) => run.files.noun))
+  const noun = nouns.size > 1 ? 'source' : (nouns.values().next().value ?? 'file')
   const latest = runs
     .map((run) => run.startedAt ?? run.queuedAt)
     .sort()
@@ -58,7 +60,7 @@ function Together({ runs, jobs }: { runs: RunView[]; jobs: number }) {
       title={latest ? `Last runs, up to ${moment(latest)}` : 'Nothing has run yet'}
       right={
         <Typography color="textSecondary">
-          {counted(jobs, 'job')} · {counted(found, 'file')}
+          {counted(jobs, 'job')} · {counted(found, noun)}
         </Typography>
       }
     >
@@ -66,7 +68,7 @@ function Together({ runs, jobs }: { runs: RunView[]; jobs: number }) {
         <BalanceBar segments={files} unit="files" height={36} />
         {runs.length > 0 && (
           <Sum
-            left={counted(found, 'file') + ' found'}
+            left={counted(found, noun) + ' found'}
             right={
               files
                 .filter((one) => one.count > 0)
@@ -111,7 +113,7 @@ function JobList({ jobs }: { jobs: JobView[] }) {
     { key: 'last', title: 'Last run', width: 30, render: (job) => <LastRun job={job} /> },
     {
       key: 'files',
-      title: 'Files',
+      title: 'Found',
       width: 7,
       right: true,
       mono: true,

@@ -8,10 +8,20 @@ import { Trouble } from '../ui/State'
 /** Changes to the definitions by which rejected rows would fit, where there are obvious ones; each can be written into its file. */
 export function Fixes({ run, code, column, job }: { run: number; code: string; column: string; job: string }) {
   const fixes = useFixes(run, code, column)
-  if (!fixes.data || fixes.data.length === 0) return null
+  if (!fixes.data) return null
+  const { fixes: proposals, passing, level } = fixes.data
+  if (proposals.length === 0 && passing === 0) return null
   return (
     <Stack sx={{ gap: 1 }} aria-label="Changes that would help" role="group">
-      {fixes.data.map((fix) => (
+      {passing > 0 && (
+        <Typography variant="body2">
+          {counted(passing, level)} {passing === 1 ? 'fits' : 'fit'} by now;{' '}
+          <Anchor component={Link} to={`/runs/${run}`}>
+            retry from run {run} of {job} →
+          </Anchor>
+        </Typography>
+      )}
+      {proposals.map((fix) => (
         <Proposal key={fix.says} fix={fix} run={run} job={job} />
       ))}
     </Stack>
@@ -29,7 +39,7 @@ function Proposal({ fix, run, job }: { fix: Fix; run: number; job: string }) {
           </Box>{' '}
           {fix.says}:{' '}
           <strong>
-            {grouped(fix.rows)} of {counted(fix.of, 'row')}
+            {grouped(fix.count)} of {counted(fix.of, fix.level)}
           </strong>{' '}
           would fit
         </Typography>

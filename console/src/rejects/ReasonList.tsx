@@ -88,7 +88,15 @@ function ReasonDetail({ reason }: { reason: ReasonView }) {
       <Typography variant="body2">
         <strong>Cure:</strong> <Words text={reason.cure} />
       </Typography>
-      {reason.level === 'row' && reason.column && (
+      {reason.gone.length > 0 && (
+        <Typography variant="body2">
+          Gone, so that {reason.gone.length === 1 ? 'it' : 'they'} cannot be tried again: {reason.gone.join(', ')}.{' '}
+          <Words
+            text={`\`hapster dismiss ${reason.job} ${reason.gone[0]} --because "the file is gone"\` takes it off this list.`}
+          />
+        </Typography>
+      )}
+      {(reason.level === 'file' || reason.column) && (
         <Fixes run={reason.run} code={reason.code} column={reason.column} job={reason.job} />
       )}
       {reason.level === 'file' ? (

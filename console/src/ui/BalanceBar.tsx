@@ -124,7 +124,7 @@ export function RunBalance({ run, to }: { run: RunView; to?: (outcome: Outcome) 
       <Stack sx={{ gap: 0.5 }}>
         <BalanceBar segments={fileSegments(run, to)} unit="files" />
         <Sum
-          left={counted(run.files.found, 'file') + ' found'}
+          left={counted(run.files.found, run.files.noun) + ' found'}
           right={files.join(' + ') || '0'}
           holds={run.files.holds}
         />

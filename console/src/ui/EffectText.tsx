@@ -23,7 +23,7 @@ export function EffectText({ effect, error, dataset }: { effect?: Effect; error:
         {effect.back === 1 ? 'comes' : 'come'} back. {counted(effect.files, 'file')} {effect.files === 1 ? 'is' : 'are'}{' '}
         concerned.
       </Typography>
-      {effect.notes.slice(1).map((note) => (
+      {effect.notes.map((note) => (
         <Typography key={note} color="textSecondary" sx={{ mt: 1 }}>
           {note}.
         </Typography>

@@ -3,7 +3,9 @@ import type { After } from '../api/client'
 /** A number with a thin space between groups of three digits. */
 export const grouped = (number: number) => number.toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u202f')
 
-export const counted = (number: number, one: string) => `${grouped(number)} ${number === 1 ? one : one + 's'}`
+const plural = (noun: string) => (noun.endsWith('y') ? noun.slice(0, -1) + 'ies' : noun + 's')
+
+export const counted = (number: number, one: string) => `${grouped(number)} ${number === 1 ? one : plural(one)}`
 
 /** A size for people, in units of 1000. */
 export function size(bytes: number): string {

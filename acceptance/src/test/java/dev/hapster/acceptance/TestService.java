@@ -204,13 +204,22 @@ public final class TestService implements AutoCloseable {
         return run;
     }
 
-    /** Runs a command of the client against this service, without a process of its own. */
+    /** The same where the output goes into a pipe, and nobody named a width. */
+    public Result piped(String... arguments) {
+        return client(null, arguments);
+    }
+
+    /** Runs a command of the client against this service, without a process of its own, 100 columns wide. */
     public Result client(String... arguments) {
+        return client("100", arguments);
+    }
+
+    private Result client(String columns, String... arguments) {
         List<String> command = new ArrayList<>(List.of("--service", url()));
         command.addAll(List.of(arguments));
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         ByteArrayOutputStream err = new ByteArrayOutputStream();
-        int status = Hapster.run(new Screen(out, err, "", "100"), command.toArray(String[]::new));
+        int status = Hapster.run(new Screen(out, err, "", columns), command.toArray(String[]::new));
         return new Result(status, out.toString(StandardCharsets.UTF_8), err.toString(StandardCharsets.UTF_8));
     }
 
@@ -226,7 +235,14 @@ public final class TestService implements AutoCloseable {
         return client(Path.of(""), jvm, arguments);
     }
 
-    private static Result client(Path folder, List<String> jvm, List<String> arguments) throws Exception {
+    /** The same as a process that goes on. */
+    public Process clientProcess(String... arguments) throws Exception {
+        List<String> command = new ArrayList<>(List.of("--service", url()));
+        command.addAll(List.of(arguments));
+        return process(Path.of(""), List.of(), command);
+    }
+
+    private static Process process(Path folder, List<String> jvm, List<String> arguments) throws IOException {
         List<String> command =
                 new ArrayList<>(List.of(JAVA, "-XX:TieredStopAtLevel=1", "-Dhapster.service.jar=" + serviceJar()));
         command.addAll(jvm);
@@ -238,6 +254,11 @@ public final class TestService implements AutoCloseable {
         builder.environment().remove("HAPSTER_TTY");
         Process client = builder.start();
         client.getOutputStream().close();
+        return client;
+    }
+
+    private static Result client(Path folder, List<String> jvm, List<String> arguments) throws Exception {
+        Process client = process(folder, jvm, arguments);
         ByteArrayOutputStream err = new ByteArrayOutputStream();
         Thread errors = new Thread(() -> {
             try {

@@ -72,13 +72,21 @@ public class HapsterService implements QuarkusApplication {
     /** What to do where the catalogue's file is damaged. */
     private static String damaged(Throwable failure) {
         for (Throwable cause = failure; cause != null && cause.getCause() != cause; cause = cause.getCause()) {
-            if (String.valueOf(cause.getMessage()).contains("corrupt")) {
+            if (isCorrupt(cause)) {
                 return "\nThe catalogue is damaged. Put back a copy of it; or move it away "
                         + "(store/catalogue.mv.db), start again, and let"
                         + "\n  hapster verify --rebuild\nput it together from what the parts in the store tell.";
             }
         }
         return "";
+    }
+
+    private static boolean isCorrupt(Throwable cause) {
+        if (cause instanceof org.h2.mvstore.MVStoreException store) {
+            return store.getErrorCode() == org.h2.mvstore.DataUtils.ERROR_FILE_CORRUPT;
+        }
+        return cause instanceof java.sql.SQLException database
+                && database.getErrorCode() == org.h2.api.ErrorCode.FILE_CORRUPTED_1;
     }
 
     private static String rootCause(Throwable failure) {

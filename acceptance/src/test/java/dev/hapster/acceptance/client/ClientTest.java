@@ -74,7 +74,7 @@ class ClientTest {
         says(0, "runs", "run  job", "east-lab", "finished", "holds");
         says(0, "runs 1", "done with rejects");
         says(1, "rejects", "41  rows  date-unreadable", "east-lab");
-        says(0, "rejects 1 --explain date-unreadable --limit 1", "30.02.2026 08:00", "and 40 more", "cure");
+        says(1, "rejects 1 --explain date-unreadable --limit 1", "30.02.2026 08:00", "and 40 more", "cure");
         says(0, "aside 1 --limit 1", "11 rows of 3 files", "keep: parameter != 'chlorid'", "Chlorid");
         says(1, "trace 1 samples-2026-02.csv:13", "date-unreadable", "still rejected");
         says(2, "trace 1 samples-2026-02.csv:14", "rejected no row at samples-2026-02.csv:14");

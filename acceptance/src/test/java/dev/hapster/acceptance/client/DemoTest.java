@@ -64,7 +64,7 @@ class DemoTest {
                         "\"30.02.2026 08:00\" is not a valid date: February has no day 30",
                         "samples-2026-02.csv:13 and 40 more",
                         "store/rejects/run-1.csv",
-                        "26 files, 7 187 rows loaded",
+                        "22 files, 7 187 rows loaded",
                         "harbour-2026.xlsx!2026-01:17",
                         "(2026-01!E17)",
                         "is an encrypted workbook")

@@ -7,6 +7,7 @@ import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.http.Api;
 import dev.hapster.demo.LargeFiles;
+import java.io.BufferedReader;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -96,6 +97,23 @@ class InterfaceTest {
         assertThat(rest.path("files").path("unchanged").asLong())
                 .isEqualTo(files.path("loaded").asLong());
         assertThat(rest.path("dataset").path("rows").asLong()).isEqualTo(400_000);
+    }
+
+    @Test
+    void aClientThatIsInterruptedSaysThatTheRunGoesOn() throws Exception {
+        Process client = service.clientProcess("run", "bulk", "--again", "--all");
+        try (BufferedReader err = client.errorReader()) {
+            String begins = err.readLine();
+            assertThat(begins).startsWith("bulk: run ").endsWith(" …");
+            long run = Long.parseLong(begins.replaceAll("\\D", ""));
+            client.toHandle().destroy(); // as Ctrl-C does; what it says is still read
+            assertThat(err.lines().toList())
+                    .containsExactly("Run " + run + " goes on in the service. hapster cancel " + run
+                            + " ends it; files that it has finished stay. hapster runs " + run
+                            + " shows what came of it.");
+            service.api().follow("/runs/" + run + "/events", event -> {});
+            assertThat(service.get("/runs/" + run).path("state").asText()).isEqualTo("finished");
+        }
     }
 
     @Test

@@ -35,6 +35,8 @@ class NothingTest {
                 "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: integer}\n");
         Workspaces.write(workspace, "bad/a.csv", "id,value\na,x\nb,y\n");
         Workspaces.write(workspace, "other/a.csv", "id:value\na:1\nb:2\n");
+        Workspaces.job(workspace, "unmapped", "strange", "read: {extra_columns: ignore}\n");
+        Workspaces.write(workspace, "strange/a.csv", "ident,amount\na,1\nb,2\n");
         service = TestService.start(workspace);
     }
 
@@ -59,6 +61,7 @@ class NothingTest {
             assertThat(result.err()).as(command).contains("The job small uses no value 'moth'");
         }
         assertThat(call("POST", "/jobs/small/runs", "{\"set\": {\"moth\": \"1\"}}"))
+                .startsWith("400")
                 .contains("uses no value 'moth'");
     }
 
@@ -78,7 +81,8 @@ class NothingTest {
     @Test
     void aFileOfWhichNoRowWasLoadedIsNotJustLoaded() {
         says("run rejecting", 1, "no row of it was loaded", "1 loaded (1 of them without a row)");
-        says("run separated", 1, "2  rows  row-empty", "no column that is mapped has a value", "0 loaded + 2 rejected");
+        says("run unmapped", 1, "2  rows  row-empty", "no column that is mapped has a value", "0 loaded + 2 rejected");
+        says("run separated", 1, "looks separated by \":\"; the job declares \",\"", "1 rejected");
     }
 
     private static void says(String command, int status, String... sentences) {

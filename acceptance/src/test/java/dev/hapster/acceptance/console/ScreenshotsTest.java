@@ -52,6 +52,10 @@ class ScreenshotsTest {
             }
             take(browser, service.url() + "/", "overview-dark", page -> page.getByLabel("Dark theme")
                     .click());
+            take(browser, service.url() + "/jobs/east-lab", "check", page -> page.getByRole(
+                            AriaRole.BUTTON,
+                            new Page.GetByRoleOptions().setName("Check").setExact(true))
+                    .click());
             take(
                     browser,
                     service.url() + "/rejects?open=north-lab.number-unreadable.value",
@@ -64,6 +68,7 @@ class ScreenshotsTest {
                     browser,
                     service,
                     "terminal-fit",
+                    "check east-lab",
                     "fit east-lab",
                     "peek harbour harbour-2026.xlsx!2026-01 --from 14 --count 5");
             terminal(

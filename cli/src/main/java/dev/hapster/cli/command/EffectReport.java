@@ -23,6 +23,10 @@ public final class EffectReport {
         screen.line(possible ? can + ", nothing is done yet:" : "cannot be done:");
         effect.path("obstacles").forEach(why -> screen.paragraph(screen.bad("  ! "), why.asText()));
         if (possible) {
+            long out = effect.path("out").asLong();
+            long back = effect.path("back").asLong();
+            screen.line("  " + Screen.count(out, "row") + (out == 1 ? " goes out, " : " go out, ")
+                    + Screen.count(back, "row") + (back == 1 ? " comes back" : " come back"));
             effect.path("notes").forEach(note -> screen.paragraph("  ", note.asText()));
             screen.line("  " + Screen.count(effect.path("files").asLong(), "file")
                     + (effect.path("files").asLong() == 1 ? " is" : " are") + " concerned");

@@ -9,6 +9,8 @@ import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
 import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
 import java.net.ConnectException;
 import java.net.URI;
 import java.net.URLEncoder;
@@ -92,6 +94,28 @@ public final class Api {
             } catch (IOException left) {
                 System.err.println(part + " could not be removed: " + left.getMessage());
             }
+        }
+    }
+
+    /** Passes an answer on as it comes. */
+    public void copy(String path, OutputStream out) {
+        try {
+            HttpResponse<InputStream> response = http.send(request(path).GET().build(), BodyHandlers.ofInputStream());
+            try (InputStream body = response.body()) {
+                if (response.statusCode() != 200) {
+                    throw refusal(response.statusCode(), new String(body.readAllBytes(), StandardCharsets.UTF_8));
+                }
+                body.transferTo(out);
+                out.flush();
+            }
+        } catch (ConnectException wrong) {
+            throw noService(wrong);
+        } catch (IOException wrong) {
+            throw new ClientException(
+                    ExitStatus.FAILED,
+                    "The answer of the service broke off (" + wrong.getMessage() + "); what was written is not whole");
+        } catch (InterruptedException stop) {
+            throw interrupted();
         }
     }
 

@@ -3,6 +3,7 @@ package dev.hapster.cli.terminal;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -16,15 +17,44 @@ public final class Report {
 
     private static final int MOST_NAMED = 5;
 
+    /** Files of which all are shown, where there are no more than that. */
+    private static final int MANY = 40;
+
+    /** How much is shown. */
+    public enum Detail {
+        /** Two lines: the numbers, and how it ended. */
+        QUIET,
+        /** Of very many files those that need attention. */
+        USUAL,
+        /** Every file. */
+        ALL
+    }
+
     private final Screen screen;
+    private final Detail detail;
 
     public Report(Screen screen) {
+        this(screen, Detail.USUAL);
+    }
+
+    public Report(Screen screen, Detail detail) {
         this.screen = screen;
+        this.detail = detail;
     }
 
     /** @return the exit status that the result stands for */
     public int print(JsonNode run, JsonNode files, JsonNode reasons) {
         boolean trial = !run.has("run");
+        if (detail == Detail.QUIET) {
+            screen.line(run.path("job").asText()
+                    + (trial ? "" : ", run " + run.path("run").asLong()) + ": "
+                    + Screen.count(
+                            run.path("files").path("found").asLong(),
+                            run.path("files").path("noun").asText("file"))
+                    + " found, " + Screen.count(run.path("rows").path("loaded").asLong(), "row") + " loaded, "
+                    + Screen.grouped(run.path("rows").path("rejected").asLong()) + " rejected");
+            return verdict(run, reasons, trial);
+        }
         String title = run.path("job").asText() + " → " + run.path("into").asText();
         String kind = run.path("kind").asText("run");
         String label = trial
@@ -51,8 +81,13 @@ public final class Report {
         if (!run.path("values").isEmpty()) {
             screen.line("with " + values(run.path("values")));
         }
-        files(files).lines(screen.width()).forEach(screen::line);
-        routed(files);
+        List<JsonNode> shown = shown(files);
+        screen.table(files(shown));
+        if (shown.size() < files.size()) {
+            screen.line("  and " + Screen.grouped(files.size() - shown.size()) + " more, of which nothing was rejected"
+                    + " (--files shows them)");
+        }
+        routed(files, trial ? "would be " : "");
         balance(run, files, trial);
         reasons(run, reasons);
         run.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
@@ -67,7 +102,28 @@ public final class Report {
                 && file.path("loaded").asLong() == 0;
     }
 
-    private Table files(JsonNode files) {
+    /** The files to be shown: of very many only those in which something is wrong, these first. */
+    private List<JsonNode> shown(JsonNode files) {
+        List<JsonNode> all = new ArrayList<>();
+        files.forEach(all::add);
+        if (detail == Detail.ALL || all.size() <= MANY) {
+            return all;
+        }
+        List<JsonNode> wrong = new ArrayList<>();
+        for (JsonNode file : all) {
+            boolean whole = List.of("loaded", "replaced", "unchanged")
+                    .contains(file.path("outcome").asText());
+            if (!whole || file.path("rejected").asLong() > 0) {
+                wrong.add(file);
+            }
+        }
+        wrong.sort(Comparator.comparing((JsonNode file) -> OUTCOMES.indexOf("rejected")
+                        - OUTCOMES.indexOf(file.path("outcome").asText()))
+                .thenComparing(file -> -file.path("rejected").asLong()));
+        return wrong.size() <= MANY ? wrong : wrong.subList(0, MANY);
+    }
+
+    private Table files(List<JsonNode> files) {
         Table table = new Table("  ")
                 .text("")
                 .number("")
@@ -136,13 +192,16 @@ public final class Report {
         String found = Screen.grouped(files.path("found").asLong());
         String read = Screen.grouped(rows.path("read").asLong());
         int width = Math.max(found.length(), read.length());
+        Sources sources = Sources.of(each);
+        String counted = String.format(Locale.ROOT, "%-7s", Screen.plural(sources.noun()));
         sum(
-                "files  " + pad(found, width) + " found",
-                parts.isEmpty() ? "no files found" : String.join(" + ", parts),
+                counted + pad(found, width) + " found",
+                (parts.isEmpty() ? "no files found" : String.join(" + ", parts))
+                        + (sources.areFiles() ? "" : ", in " + Screen.count(sources.files(), "file")),
                 files.path("holds").asBoolean());
         String aside = part(rows, "aside", "set aside") + part(rows, "repeated", "repeated");
         sum(
-                "rows   " + pad(read, width) + " read",
+                String.format(Locale.ROOT, "%-7s", "rows") + pad(read, width) + " read",
                 Screen.grouped(rows.path("loaded").asLong()) + " loaded + " + aside
                         + Screen.grouped(rows.path("rejected").asLong()) + " rejected",
                 rows.path("holds").asBoolean());
@@ -198,6 +257,7 @@ public final class Report {
         Table table =
                 new Table("  ").number("").text("").text("").text("").text("").prose("");
         List<String> sentences = new ArrayList<>();
+        List<List<String>> gone = new ArrayList<>();
         for (JsonNode reason : reasons) {
             boolean file = reason.path("level").asText().equals("file");
             JsonNode sample = reason.path("samples").path(0);
@@ -212,16 +272,26 @@ public final class Report {
                     reason.path("column").asText(),
                     where + (more > 0 ? " and " + Screen.grouped(more) + " more" : ""));
             sentences.add(sample.path("sentence").asText());
+            List<String> names = new ArrayList<>();
+            reason.path("gone").forEach(name -> names.add(name.asText()));
+            gone.add(names);
         }
-        List<String> lines = table.lines(screen.width());
+        List<String> lines = table.lines(screen.limit());
         for (int i = 0; i < lines.size(); i++) {
             screen.line(lines.get(i));
-            screen.line("             " + Screen.shorten(sentences.get(i), screen.width() - 13));
+            screen.line("             " + screen.fitting(sentences.get(i), 13));
+            if (!gone.get(i).isEmpty()) {
+                String job = reasons.get(i).path("job").asText();
+                String first = gone.get(i).get(0);
+                screen.line("             gone: " + screen.fitting(String.join(", ", gone.get(i)), 19));
+                screen.line(screen.faint(
+                        "             hapster dismiss " + job + " \"" + first + "\" --because \"the file is gone\""));
+            }
         }
     }
 
     /** What was done with the files afterwards, those of one folder together. */
-    private void routed(JsonNode files) {
+    private void routed(JsonNode files, String would) {
         Map<String, List<String>> groups = new LinkedHashMap<>();
         for (JsonNode file : files) {
             JsonNode after = file.path("after");
@@ -238,7 +308,7 @@ public final class Report {
         }
         groups.forEach((group, names) -> screen.paragraph(
                 "",
-                group + ": " + String.join(", ", names.subList(0, Math.min(names.size(), MOST_NAMED)))
+                would + group + ": " + String.join(", ", names.subList(0, Math.min(names.size(), MOST_NAMED)))
                         + (names.size() > MOST_NAMED ? " and " + (names.size() - MOST_NAMED) + " more" : "")));
     }
 
@@ -278,7 +348,7 @@ public final class Report {
                 ? String.format(Locale.ROOT, " in %.1f s", run.path("seconds").asDouble())
                 : "";
         if (!state.equals("finished")) {
-            screen.line(screen.bad(state + took)
+            screen.line(screen.bad((trial ? "tried: a run would be " : "") + state + took)
                     + (run.hasNonNull("failure") ? ": " + run.path("failure").asText() : ""));
             return status(run, reasons);
         }

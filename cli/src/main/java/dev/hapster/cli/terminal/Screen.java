@@ -8,6 +8,7 @@ import java.io.InputStreamReader;
 import java.io.OutputStream;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
 import java.util.Locale;
 
 /**
@@ -18,6 +19,7 @@ import java.util.Locale;
 public final class Screen {
 
     private static final int USUAL_WIDTH = 100;
+    private static final String WIDTH = "\\d{2,4}";
     private static final java.time.format.DateTimeFormatter TIME =
             java.time.format.DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm z", Locale.ROOT);
 
@@ -27,6 +29,9 @@ public final class Screen {
     private final boolean errIsTerminal;
     private final boolean asks;
     private final int width;
+    /** Whether lines may be as long as they are: where nobody looks at a terminal, and nobody named a width. */
+    private final boolean unlimited;
+
     private boolean live;
 
     /** The process's own output. */
@@ -50,6 +55,7 @@ public final class Screen {
         errIsTerminal = terminals.contains("e");
         asks = outIsTerminal && terminals.contains("i");
         width = width(columns);
+        unlimited = !outIsTerminal && (columns == null || !columns.matches(WIDTH));
     }
 
     /** Whether a person can be asked. */
@@ -78,11 +84,30 @@ public final class Screen {
     }
 
     private static int width(String columns) {
-        return columns != null && columns.matches("\\d{2,4}") ? Math.max(60, Integer.parseInt(columns)) : USUAL_WIDTH;
+        return columns != null && columns.matches(WIDTH) ? Math.max(60, Integer.parseInt(columns)) : USUAL_WIDTH;
     }
 
     public int width() {
         return width;
+    }
+
+    /** Shows a table; on a terminal so that it fits, with the columns named that are left out. */
+    public void table(Table table) {
+        table.lines(limit()).forEach(this::line);
+        List<String> dropped = table.dropped();
+        if (!dropped.isEmpty()) {
+            line(faint("not shown, since the terminal is too narrow: " + String.join(", ", dropped)));
+        }
+    }
+
+    /** How long a line may be. */
+    public int limit() {
+        return unlimited ? Integer.MAX_VALUE : width;
+    }
+
+    /** A text as long as it may be behind so many other characters. */
+    public String fitting(String text, int before) {
+        return unlimited ? text : shorten(text, Math.max(20, width - before));
     }
 
     public void line(String text) {
@@ -147,7 +172,12 @@ public final class Screen {
 
     /** {@code 1 row}, {@code 2 rows}. */
     public static String count(long number, String one) {
-        return grouped(number) + " " + (number == 1 ? one : one + "s");
+        return grouped(number) + " " + (number == 1 ? one : plural(one));
+    }
+
+    /** {@code files}, {@code entries}. */
+    public static String plural(String noun) {
+        return noun.endsWith("y") ? noun.substring(0, noun.length() - 1) + "ies" : noun + "s";
     }
 
     /** A size for people, in units of 1000. */

@@ -30,6 +30,7 @@ public final class Table {
     private final List<Column> columns = new ArrayList<>();
     private final List<List<String>> rows = new ArrayList<>();
     private final String indent;
+    private final List<String> dropped = new ArrayList<>();
 
     public Table(String indent) {
         this.indent = indent;
@@ -97,10 +98,13 @@ public final class Table {
             }
         }
         int total = total(shown, widths);
+        dropped.clear();
         while (total > width && shown.stream().anyMatch(i -> columns.get(i).goes > 0)) {
-            shown.remove(shown.stream()
+            Integer least = shown.stream()
                     .max(java.util.Comparator.comparingInt(i -> columns.get(i).goes))
-                    .orElseThrow());
+                    .orElseThrow();
+            shown.remove(least);
+            dropped.add(0, columns.get(least).title);
             total = total(shown, widths);
         }
         for (int i = shown.size() - 1; i >= 0 && total > width; i--) {
@@ -117,6 +121,11 @@ public final class Table {
         }
         rows.forEach(row -> lines.add(line(shown, widths, row)));
         return lines;
+    }
+
+    /** Titles of the columns that did not fit, once the lines were asked for; those without a title are ornaments. */
+    public List<String> dropped() {
+        return dropped.stream().filter(title -> !title.isEmpty()).toList();
     }
 
     private int total(List<Integer> shown, int[] widths) {

@@ -4,6 +4,9 @@ import dev.hapster.core.expression.Expression;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * What a job does with rows and files once they are read: how they get into the dataset, what is left out, what counts
@@ -59,6 +62,13 @@ public record Handling(
     /** Whether rows of one file are compared with each other, and with no others. */
     public boolean comparesWithinFile() {
         return duplicates.filter(one -> one.within() == Within.FILE).isPresent();
+    }
+
+    /** The columns of the file, mapped or not, that conditions ask for by name. */
+    public Set<String> sourceColumns() {
+        return Stream.concat(keep.stream(), deleted.stream())
+                .flatMap(condition -> condition.sourceColumns().stream())
+                .collect(Collectors.toSet());
     }
 
     /** How a job's rows get into the dataset. */

@@ -122,14 +122,15 @@ public record JobDef(
         /**
          * A column of the source.
          *
-         * @param from its name there; empty where the dataset's own name is used
+         * @param from its names there, of which the first that a file has is taken; empty where the dataset's own name
+         *     is used
          * @param emptyAs texts that mean "nothing"; empty where the job's rule holds
          * @param decimal the decimal mark
          * @param thousands the mark between groups of three digits
          * @param patterns date patterns (CLDR, UTS #35), tried in order; empty for ISO 8601
          */
         record Source(
-                Optional<String> from,
+                List<String> from,
                 List<Clean> clean,
                 Optional<List<String>> emptyAs,
                 char decimal,
@@ -140,7 +141,7 @@ public record JobDef(
                 implements Mapping {
 
             public static final Source PLAIN = new Source(
-                    Optional.empty(),
+                    List.of(),
                     List.of(),
                     Optional.empty(),
                     '.',

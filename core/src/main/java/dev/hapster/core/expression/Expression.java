@@ -5,6 +5,7 @@ import dev.cel.common.CelIssue;
 import dev.cel.common.CelOptions;
 import dev.cel.common.CelValidationException;
 import dev.cel.common.CelValidationResult;
+import dev.cel.common.ast.CelConstant;
 import dev.cel.common.ast.CelExpr;
 import dev.cel.common.navigation.CelNavigableAst;
 import dev.cel.common.types.CelType;
@@ -151,11 +152,13 @@ public final class Expression {
     private final String text;
     private final CelRuntime.Program program;
     private final Set<String> names;
+    private final Set<String> sourceColumns;
 
-    private Expression(String text, CelRuntime.Program program, Set<String> names) {
+    private Expression(String text, CelRuntime.Program program, Set<String> names, Set<String> sourceColumns) {
         this.text = text;
         this.program = program;
         this.names = Set.copyOf(names);
+        this.sourceColumns = Set.copyOf(sourceColumns);
     }
 
     /** @param columns types of the row's columns, by name */
@@ -194,10 +197,33 @@ public final class Expression {
                     .allNodes()
                     .filter(node -> node.getKind() == CelExpr.ExprKind.Kind.IDENT)
                     .forEach(node -> used.add(node.expr().ident().name()));
-            return new Expression(text, RUNTIME.createProgram(tree), used);
+            Set<String> asked = new LinkedHashSet<>();
+            CelNavigableAst.fromAst(tree).getRoot().allNodes().forEach(node -> sourceColumn(node.expr())
+                    .ifPresent(asked::add));
+            return new Expression(text, RUNTIME.createProgram(tree), used, asked);
         } catch (CelValidationException | CelEvaluationException wrong) {
             throw new WrongException(List.of(new Mistake(0, words(String.valueOf(wrong.getMessage())))));
         }
+    }
+
+    /** The column of the file that a part of the tree asks for: {@code source["op"]} or {@code source.op}. */
+    private static Optional<String> sourceColumn(CelExpr part) {
+        if (part.getKind() == CelExpr.ExprKind.Kind.SELECT
+                && isSource(part.select().operand())) {
+            return Optional.of(part.select().field());
+        }
+        return part.getKind() == CelExpr.ExprKind.Kind.CALL
+                        && part.call().function().equals("_[_]")
+                        && isSource(part.call().args().get(0))
+                        && part.call().args().get(1).getKind() == CelExpr.ExprKind.Kind.CONSTANT
+                        && part.call().args().get(1).constant().getKind() == CelConstant.Kind.STRING_VALUE
+                ? Optional.of(part.call().args().get(1).constant().stringValue())
+                : Optional.empty();
+    }
+
+    private static boolean isSource(CelExpr part) {
+        return part.getKind() == CelExpr.ExprKind.Kind.IDENT
+                && part.ident().name().equals(SOURCE);
     }
 
     private static int offset(String text, int line, int column) {
@@ -254,6 +280,11 @@ public final class Expression {
         return names;
     }
 
+    /** The columns of the file, mapped or not, that the condition asks for by name. */
+    public Set<String> sourceColumns() {
+        return sourceColumns;
+    }
+
     /** As it was written. */
     public String text() {
         return text;
@@ -276,11 +307,21 @@ public final class Expression {
             }
             throw new FailedException("it gives " + result + ", neither true nor false");
         } catch (CelEvaluationException wrong) {
-            String message = String.valueOf(wrong.getMessage());
-            throw new FailedException(
-                    message.contains("overload")
-                            ? "a value that it compares is empty, or of another kind than the condition expects"
-                            : message.replaceAll("evaluation error( at <input>:\\d+)?: ", ""));
+            throw new FailedException(why(wrong));
         }
+    }
+
+    private static String why(CelEvaluationException wrong) {
+        return switch (wrong.getErrorCode()) {
+            case OVERLOAD_NOT_FOUND -> "a value that it compares is empty, or of another kind than it expects";
+            case DIVIDE_BY_ZERO -> "it divides by zero";
+            case NUMERIC_OVERFLOW -> "a number becomes too large";
+            case INDEX_OUT_OF_BOUNDS -> "it asks for a position that does not exist";
+            case ATTRIBUTE_NOT_FOUND -> "it asks for a name that does not exist";
+            case INVALID_ARGUMENT, BAD_FORMAT -> "a value cannot be converted as it asks";
+            default ->
+                "it cannot be calculated: "
+                        + String.valueOf(wrong.getMessage()).replaceFirst("^evaluation error[^:]*: ", "");
+        };
     }
 }

@@ -1,5 +1,7 @@
 package dev.hapster.core.pattern;
 
+import java.math.BigDecimal;
+import java.math.RoundingMode;
 import java.nio.charset.StandardCharsets;
 import java.text.ParsePosition;
 import java.time.DateTimeException;
@@ -19,6 +21,7 @@ import java.time.temporal.TemporalQueries;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /**
  * A pattern of dates and times in the letters of CLDR (UTS #35), such as {@code dd.MM.yyyy HH:mm}, or ISO 8601.
@@ -42,10 +45,22 @@ public final class DatePattern {
      */
     public static final DatePattern ISO = new DatePattern("ISO 8601", null, null, true, true);
 
+    /** Seconds since 1970-01-01T00:00Z (POSIX), with or without decimals. */
+    private static final DatePattern EPOCH = new DatePattern("epoch", null, null, true, true);
+    /** Milliseconds since then. */
+    private static final DatePattern EPOCH_MS = new DatePattern("epoch_ms", null, null, true, true);
+    /** Digits of seconds that lie within the years 1 to 9999. */
+    private static final BigDecimal FIRST_SECOND = BigDecimal.valueOf(-62_135_596_800L);
+
+    private static final BigDecimal LAST_SECOND = BigDecimal.valueOf(253_402_300_799L);
+    private static final int LONGEST_EPOCH = 32;
+    private static final Pattern NUMBER = Pattern.compile("-?\\d+(\\.\\d+)?");
+
     /** The parts of ISO 8601 dates and times, whether or not there is such a day. */
     private static final DateTimeFormatter ISO_FIELDS =
             DateTimeFormatter.ofPattern("[uuuu-MM-dd]['T'][' '][HH:mm[:ss]]", Locale.ENGLISH);
 
+    private static final List<String> WORDS = List.of("iso", "epoch", "epoch_ms");
     private static final int LITERAL = 0x10000;
 
     private final String written;
@@ -65,11 +80,17 @@ public final class DatePattern {
     }
 
     /**
-     * @param written a pattern, or the word {@code iso} for ISO 8601
+     * @param written a pattern, or a word: {@code iso} for ISO 8601, {@code epoch} and {@code epoch_ms} for seconds and
+     *     milliseconds since 1970
      * @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed
      */
     public static DatePattern of(String written) {
-        return written.equals("iso") ? ISO : of(written, false);
+        return switch (written) {
+            case "iso" -> ISO;
+            case "epoch" -> EPOCH;
+            case "epoch_ms" -> EPOCH_MS;
+            default -> of(written, false);
+        };
     }
 
     /**
@@ -79,7 +100,7 @@ public final class DatePattern {
      * @throws IllegalArgumentException with a sentence for people, where the pattern is not well-formed
      */
     public static DatePattern partial(String written) {
-        return of(written, true);
+        return WORDS.contains(written) ? of(written) : of(written, true);
     }
 
     private static DatePattern of(String written, boolean partial) {
@@ -198,6 +219,15 @@ public final class DatePattern {
         return width;
     }
 
+    /** What a text means as a date or a time, in ISO 8601; empty where it is not written in this pattern. */
+    public Optional<String> meaning(String text) {
+        if (program == null && formatter != null) {
+            return fact(text).flatMap(Fact::iso);
+        }
+        long micros = parse(text);
+        return micros <= NO_SUCH_DAY ? Optional.empty() : Optional.of(iso(micros));
+    }
+
     /**
      * What a text means; a partial pattern may mean no day, such as {@code MM}. Empty where it is not written in this
      * pattern.
@@ -294,9 +324,28 @@ public final class DatePattern {
         if (program != null) {
             return run(bytes, from, to);
         }
+        if (this == EPOCH || this == EPOCH_MS) {
+            return epoch(bytes, from, to);
+        }
         return formatter == null
                 ? iso(bytes, from, to)
                 : general(new String(bytes, from, to - from, StandardCharsets.UTF_8));
+    }
+
+    /** Decimals beyond microseconds are cut off, as they are for other ways of writing. */
+    private long epoch(byte[] bytes, int from, int to) {
+        if (to - from > LONGEST_EPOCH) {
+            return UNREADABLE;
+        }
+        String text = new String(bytes, from, to - from, StandardCharsets.UTF_8);
+        if (!NUMBER.matcher(text).matches()) {
+            return UNREADABLE;
+        }
+        BigDecimal seconds = new BigDecimal(text).movePointLeft(this == EPOCH ? 0 : 3);
+        if (seconds.compareTo(FIRST_SECOND) < 0 || seconds.compareTo(LAST_SECOND) > 0) {
+            return NO_SUCH_DAY;
+        }
+        return seconds.movePointRight(6).setScale(0, RoundingMode.FLOOR).longValueExact();
     }
 
     public long parse(String text) {
@@ -309,6 +358,9 @@ public final class DatePattern {
      * 30}. Empty where that cannot be told.
      */
     public String flaw(String text) {
+        if (this == EPOCH || this == EPOCH_MS) {
+            return "it lies outside the years 1 to 9999";
+        }
         TemporalAccessor fields =
                 (formatter == null ? ISO_FIELDS : formatter).parseUnresolved(text.strip(), new ParsePosition(0));
         if (fields == null) {

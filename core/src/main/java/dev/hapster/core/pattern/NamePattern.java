@@ -38,6 +38,12 @@ public final class NamePattern {
     /** Only one of these is there. */
     private final NameProgram program;
 
+    /**
+     * The same in which dates may have any length: what does not match the program is told by it to have a date that
+     * cannot be read. Null where there are no dates.
+     */
+    private final NameProgram loose;
+
     private final Pattern regex;
     private final List<Piece> pieces;
     private final List<String> facts;
@@ -49,8 +55,15 @@ public final class NamePattern {
 
     private final String end;
 
-    private NamePattern(String written, NameProgram program, Pattern regex, List<Piece> pieces, NamePattern archive) {
+    private NamePattern(
+            String written,
+            NameProgram program,
+            NameProgram loose,
+            Pattern regex,
+            List<Piece> pieces,
+            NamePattern archive) {
         this.archive = archive;
+        this.loose = loose;
         this.written = written;
         this.program = program;
         this.regex = regex;
@@ -88,11 +101,14 @@ public final class NamePattern {
         if (written.startsWith("/")) {
             throw new IllegalArgumentException("a name pattern is relative to its folder and does not begin with /");
         }
-        Translation translation = new Translation(written, anyCase);
+        Translation translation = new Translation(written, anyCase, true);
+        NameProgram program = translation.program();
+        boolean dated = translation.pieces.stream().anyMatch(piece -> piece.width() > 0);
         int inside = written.indexOf(INSIDE);
         return new NamePattern(
                 written,
-                translation.program(),
+                program,
+                dated ? new Translation(written, anyCase, false).program() : null,
                 null,
                 translation.pieces,
                 inside > 0 ? of(written.substring(0, inside), anyCase) : null);
@@ -111,7 +127,7 @@ public final class NamePattern {
             regex.namedGroups().entrySet().stream()
                     .sorted(Comparator.comparing(Map.Entry::getValue))
                     .forEach(group -> pieces.add(Piece.of(group.getKey(), Optional.empty(), pieces)));
-            return new NamePattern(written, null, regex, pieces, null);
+            return new NamePattern(written, null, null, regex, pieces, null);
         } catch (PatternSyntaxException wrong) {
             throw new IllegalArgumentException(
                     "'" + written + "' is not a regular expression (RE2): " + wrong.getDescription(), wrong);
@@ -165,7 +181,8 @@ public final class NamePattern {
         }
         String text = relative.substring(from);
         if (regex == null) {
-            int[] places = program.match(text);
+            int[] strict = program.match(text);
+            int[] places = strict == null && loose != null ? loose.match(text) : strict;
             if (places == null) {
                 return NO_SHAPE;
             }
@@ -175,7 +192,7 @@ public final class NamePattern {
                     return Optional.of(pieces.get(i).refusal(value));
                 }
             }
-            return Optional.empty();
+            return strict == null ? NO_SHAPE : Optional.empty();
         }
         return regex.matches(text) ? Optional.empty() : NO_SHAPE; // pieces of expressions are plain texts
     }
@@ -227,8 +244,12 @@ public final class NamePattern {
         private final Deque<Alternatives> open = new ArrayDeque<>();
         private int at;
 
-        Translation(String text, boolean anyCase) {
+        /** Whether a date is as long as its pattern has it, so that what stands before it may have the same marks. */
+        private final boolean measured;
+
+        Translation(String text, boolean anyCase, boolean measured) {
             this.text = text;
+            this.measured = measured;
             program = new NameProgram.Builder(anyCase);
         }
 
@@ -299,6 +320,8 @@ public final class NamePattern {
             Piece piece = Piece.of(form.group(1), Optional.ofNullable(form.group(2)), pieces);
             if (at < text.length() && "*{?[".indexOf(text.charAt(at)) >= 0) {
                 program.piece(piece.width(text));
+            } else if (measured && piece.width() > 0) {
+                program.piece(piece.width());
             } else {
                 program.piece();
             }

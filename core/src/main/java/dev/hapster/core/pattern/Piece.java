@@ -38,9 +38,14 @@ final class Piece {
         return new Piece(name, what, isDate ? DatePattern.partial(what) : null);
     }
 
+    /** How many characters it has; 0 where that differs from text to text. */
+    int width() {
+        return date == null ? 0 : date.width();
+    }
+
     /** How many characters it has, where nothing behind it tells where it ends. */
     int width(String pattern) {
-        int width = date == null ? 0 : date.width();
+        int width = width();
         if (width == 0) {
             throw new IllegalArgumentException("nothing tells where {" + name + "} ends in " + pattern
                     + "; write a character between it and what follows");

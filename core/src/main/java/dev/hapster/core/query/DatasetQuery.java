@@ -1,11 +1,16 @@
 package dev.hapster.core.query;
 
+import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.Vector;
+import dev.hapster.core.store.PartSchema;
 import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -31,16 +36,30 @@ public final class DatasetQuery {
     /** How many groups a count may have. */
     public static final int MOST_GROUPS = 20_000;
 
+    /** How many rows can be sorted to be exported. */
+    public static final int MOST_SORTED = 200_000;
+
+    private static final Field LINE = new Field(PartSchema.LINE, ColumnType.of(Kind.INTEGER));
+
     private final Fields fields;
+    /** By source; parts of one source follow each other. */
     private final List<PartFile> parts;
+    /** For each part the number of its source, counted from 0. */
+    private final int[] groups;
 
     /**
      * One part.
      *
+     * @param source the file that its rows are from: parts of one source are put in order by line; empty where that
+     *     does not matter
      * @param rows rows of it that count
      * @param masked those that do not, by their number in the part, counted from 0
      */
-    public record PartFile(Path path, long rows, Optional<RoaringBitmap> masked) {
+    public record PartFile(Path path, String source, long rows, Optional<RoaringBitmap> masked) {
+
+        public PartFile(Path path, long rows, Optional<RoaringBitmap> masked) {
+            this(path, "", rows, masked);
+        }
 
         /** A part of which all rows count. */
         public PartFile(Path path, long rows) {
@@ -54,7 +73,21 @@ public final class DatasetQuery {
 
     public DatasetQuery(DatasetDef dataset, List<PartFile> parts) {
         this.fields = new Fields(dataset);
-        this.parts = List.copyOf(parts);
+        this.parts =
+                parts.stream().sorted(Comparator.comparing(PartFile::source)).toList();
+        groups = new int[parts.size()];
+        for (int i = 1; i < groups.length; i++) {
+            String source = this.parts.get(i).source();
+            boolean same =
+                    !source.isEmpty() && source.equals(this.parts.get(i - 1).source());
+            groups[i] = groups[i - 1] + (same ? 0 : 1);
+        }
+    }
+
+    /** Whether other parts have rows of the same source, so that its rows do not simply follow each other. */
+    private boolean isMixed(int part) {
+        return (part > 0 && groups[part] == groups[part - 1])
+                || (part + 1 < groups.length && groups[part] == groups[part + 1]);
     }
 
     private record Sort(Field field, boolean descending) {
@@ -69,12 +102,20 @@ public final class DatasetQuery {
     }
 
     /** Where a row stands: its part and its number within it, with the values it is sorted by. */
-    private record Spot(int part, long row, List<Comparable<?>> keys) {}
+    private record Spot(int group, long line, int part, long row, List<Comparable<?>> keys) {}
+
+    /** The order of rows that are not sorted otherwise: by source and line. */
+    private static int byPlace(Spot a, Spot b) {
+        int order = Integer.compare(a.group, b.group);
+        order = order != 0 ? order : Long.compare(a.line, b.line);
+        order = order != 0 ? order : Integer.compare(a.part, b.part);
+        return order != 0 ? order : Long.compare(a.row, b.row);
+    }
 
     /**
      * Some rows.
      *
-     * @param sort columns to sort by, with a {@code -} in front for descending; empty for the order of loading
+     * @param sort columns to sort by, with a {@code -} in front for descending; empty for the order by source and line
      * @param where conditions, all of which must hold
      */
     public Page rows(long offset, int limit, List<String> sort, List<String> where) throws IOException, QueryException {
@@ -97,38 +138,197 @@ public final class DatasetQuery {
             total += scan(part, needed, sorts, conditions, keep, first, order);
         }
         List<Spot> spots = first.stream().sorted(order).skip(offset).toList();
-        return new Page(fields.all(), total, fetch(spots));
+        return new Page(fields.all(), total, fetch(spots, fields.all()));
     }
 
     /**
-     * Gives every row to a writer, in the order of loading.
+     * What is exported.
      *
-     * @param origins whether the columns that say where a row comes from are written too
-     * @return how many rows there were
+     * @param columns which columns, in this order; empty for all that are declared
+     * @param origins whether the columns that say where a row comes from go with them
+     * @param where conditions, all of which must hold
+     * @param sort columns to sort by, with a {@code -} in front for descending; empty for the order by source and line
      */
-    public long export(RowWriter writer, boolean origins) throws IOException {
-        List<Field> wanted = fields.all().stream()
-                .filter(field -> origins || !field.name().startsWith("_"))
-                .toList();
-        writer.begin(wanted);
-        long count = 0;
-        List<Comparable<?>> row = new ArrayList<>();
-        for (PartFile part : parts) {
-            try (PartReader reader = part.read(wanted)) {
-                for (int rows = reader.next(); rows > 0; rows = reader.next()) {
-                    for (int at = 0; at < rows; at++) {
+    public record Selection(List<String> columns, boolean origins, List<String> where, List<String> sort) {
+        public static final Selection ALL = new Selection(List.of(), false, List.of(), List.of());
+    }
+
+    /**
+     * An export of which is known that it can be written: that all parts are there and can be read as the columns are
+     * now, and that what is written can hold their values.
+     */
+    public final class Export {
+        private final List<Field> wanted;
+        private final List<Sort> sorts;
+        private final List<Condition> conditions;
+
+        private Export(List<Field> wanted, List<Sort> sorts, List<Condition> conditions) {
+            this.wanted = wanted;
+            this.sorts = sorts;
+            this.conditions = conditions;
+        }
+
+        /** @return how many rows there were */
+        public long to(RowWriter writer) throws IOException {
+            writer.begin(wanted);
+            long count = sorts.isEmpty() ? inPlace(writer) : sorted(writer);
+            writer.finish();
+            return count;
+        }
+
+        private List<Field> needed() {
+            List<Field> needed = new ArrayList<>(wanted);
+            conditions.forEach(condition -> needed.add(condition.field()));
+            sorts.forEach(sort -> needed.add(sort.field()));
+            needed.add(LINE);
+            return needed;
+        }
+
+        private long inPlace(RowWriter writer) throws IOException {
+            long[] count = {0};
+            List<Field> read = needed();
+            List<Comparable<?>> row = new ArrayList<>();
+            for (int part = 0, end; part < parts.size(); part = end) {
+                end = endOfSource(part);
+                merge(part, end, read, read.size() - 1, next -> {
+                    if (satisfies(next.reader, next.at, wanted.size(), conditions)) {
                         row.clear();
                         for (int i = 0; i < wanted.size(); i++) {
-                            row.add(reader.value(i, at));
+                            row.add(next.reader.value(i, next.at));
                         }
                         writer.row(row);
-                        count++;
+                        count[0]++;
+                    }
+                });
+            }
+            return count[0];
+        }
+
+        private long sorted(RowWriter writer) throws IOException {
+            Comparator<Spot> order = order(sorts);
+            PriorityQueue<Spot> all = new PriorityQueue<>(order.reversed());
+            List<Field> needed = new ArrayList<>(sorts.stream().map(Sort::field).toList());
+            conditions.forEach(condition -> needed.add(condition.field()));
+            for (int part = 0; part < parts.size(); part++) {
+                scan(part, needed, sorts, conditions, MOST_SORTED, all, order);
+            }
+            List<Spot> spots = all.stream().sorted(order).toList();
+            for (int from = 0; from < spots.size(); from += FETCHED) {
+                for (List<Comparable<?>> row :
+                        fetch(spots.subList(from, Math.min(spots.size(), from + FETCHED)), wanted)) {
+                    writer.row(row);
+                }
+            }
+            return spots.size();
+        }
+    }
+
+    private static final int FETCHED = 20_000;
+
+    /** One part while it is read. */
+    private static final class Cursor {
+        private final PartReader reader;
+        private final int lineField;
+        private int at = -1;
+        private int rows;
+
+        Cursor(PartReader reader, int lineField) throws IOException {
+            this.reader = reader;
+            this.lineField = lineField;
+            advance();
+        }
+
+        boolean isThere() {
+            return at < rows;
+        }
+
+        long line() {
+            return lines(reader, lineField)[at];
+        }
+
+        void advance() throws IOException {
+            at++;
+            if (at >= rows) {
+                rows = reader.next();
+                at = 0;
+            }
+        }
+    }
+
+    /**
+     * Makes an export ready. Opens every part, so that an export that cannot be written fails before the first byte.
+     *
+     * @param mostText how many UTF-16 units a text may have in what is written
+     * @throws QueryException with a sentence for people, where it cannot be written
+     */
+    public Export export(Selection what, int mostText) throws IOException, QueryException {
+        List<Field> wanted = new ArrayList<>();
+        for (Field field : fields.all()) {
+            boolean ours = field.name().startsWith("_");
+            if (ours ? what.origins() : what.columns().isEmpty()) {
+                wanted.add(field);
+            }
+        }
+        for (String column : what.columns()) {
+            Field field = fields.field(column);
+            if (!wanted.contains(field)) {
+                wanted.add(field);
+            }
+        }
+        List<Sort> sorts = Sort.parse(what.sort(), fields);
+        List<Condition> conditions = conditions(what.where());
+        if (!sorts.isEmpty()) {
+            long all = parts.stream().mapToLong(PartFile::rows).sum();
+            if (all > MOST_SORTED) {
+                throw new QueryException("At most " + Reasons.grouped(MOST_SORTED)
+                        + " rows can be sorted to be exported, and the dataset has " + Reasons.grouped(all)
+                        + ". Export them without `sort`: they come by source and line");
+            }
+        }
+        List<Field> needed = new ArrayList<>(wanted);
+        conditions.forEach(condition -> needed.add(condition.field()));
+        sorts.forEach(sort -> needed.add(sort.field()));
+        for (PartFile part : parts) {
+            if (!Files.exists(part.path())) {
+                throw new QueryException("The part " + part.path().getFileName()
+                        + " is missing in the store. `hapster verify` says which files it is from");
+            }
+            part.read(needed).close();
+        }
+        if (mostText < Integer.MAX_VALUE) {
+            checkTexts(wanted, mostText);
+        }
+        return new Export(wanted, sorts, conditions);
+    }
+
+    private void checkTexts(List<Field> wanted, int most) throws IOException, QueryException {
+        List<Field> texts = new ArrayList<>(wanted.stream()
+                .filter(field -> field.type().kind() == Kind.TEXT)
+                .toList());
+        int count = texts.size();
+        texts.add(fields.all().get(0));
+        texts.add(LINE);
+        for (PartFile part : parts) {
+            try (PartReader reader = part.read(texts)) {
+                for (int rows = reader.next(); rows > 0; rows = reader.next()) {
+                    for (int i = 0; i < count; i++) {
+                        Vector.Bytes bytes = (Vector.Bytes) reader.vector(i);
+                        for (int row = 0; row < rows; row++) {
+                            if (!bytes.empty[row]
+                                    && bytes.length[row] > most
+                                    && reader.value(i, row).toString().length() > most) {
+                                throw new QueryException("A cell of a workbook holds at most " + Reasons.grouped(most)
+                                        + " characters, and " + texts.get(i).name() + " in "
+                                        + reader.value(count, row) + ":" + reader.value(count + 1, row) + " has "
+                                        + Reasons.grouped(
+                                                reader.value(i, row).toString().length())
+                                        + ". Export it as csv, json_lines or parquet, or leave the column out");
+                            }
+                        }
                     }
                 }
             }
         }
-        writer.finish();
-        return count;
     }
 
     private List<Condition> conditions(List<String> where) throws QueryException {
@@ -147,7 +347,7 @@ public final class DatasetQuery {
                     return order;
                 }
             }
-            return a.part != b.part ? Integer.compare(a.part, b.part) : Long.compare(a.row, b.row);
+            return byPlace(a, b);
         };
     }
 
@@ -163,21 +363,24 @@ public final class DatasetQuery {
             throws IOException {
         long total = 0;
         long at = 0;
-        try (PartReader reader = parts.get(part).read(needed)) {
+        boolean inOrder = sorts.isEmpty() && !isMixed(part);
+        List<Field> read = new ArrayList<>(needed);
+        read.add(LINE);
+        try (PartReader reader = parts.get(part).read(read)) {
             for (int rows = reader.next(); rows > 0; at += rows, rows = reader.next()) {
                 for (int row = 0; row < rows; row++) {
                     if (!satisfies(reader, row, sorts.size(), conditions)) {
                         continue;
                     }
                     total++;
-                    if (sorts.isEmpty() && first.size() >= keep) {
+                    if (inOrder && first.size() >= keep) {
                         continue; // without a sort order, rows come in their own
                     }
                     List<Comparable<?>> keys = new ArrayList<>(sorts.size());
                     for (int i = 0; i < sorts.size(); i++) {
                         keys.add(reader.value(i, row));
                     }
-                    Spot spot = new Spot(part, at + row, keys);
+                    Spot spot = new Spot(groups[part], lines(reader, needed.size())[row], part, at + row, keys);
                     if (first.size() < keep) {
                         first.add(spot);
                     } else if (keep > 0 && order.compare(spot, first.peek()) < 0) {
@@ -190,6 +393,10 @@ public final class DatasetQuery {
         return total;
     }
 
+    private static long[] lines(PartReader reader, int field) {
+        return ((Vector.Longs) reader.vector(field)).values;
+    }
+
     private static boolean satisfies(PartReader reader, int row, int firstField, List<Condition> conditions) {
         for (int i = 0; i < conditions.size(); i++) {
             if (!conditions.get(i).test(reader.value(firstField + i, row))) {
@@ -199,7 +406,7 @@ public final class DatasetQuery {
         return true;
     }
 
-    private List<List<Comparable<?>>> fetch(List<Spot> spots) throws IOException {
+    private List<List<Comparable<?>>> fetch(List<Spot> spots, List<Field> wantedFields) throws IOException {
         Map<Integer, Map<Long, Integer>> wanted = new HashMap<>();
         List<List<Comparable<?>>> found = new ArrayList<>();
         for (int i = 0; i < spots.size(); i++) {
@@ -211,7 +418,7 @@ public final class DatasetQuery {
                     .mapToLong(Long::longValue)
                     .max()
                     .orElse(-1);
-            try (PartReader reader = parts.get(part.getKey()).read(fields.all())) {
+            try (PartReader reader = parts.get(part.getKey()).read(wantedFields)) {
                 long at = reader.skip(part.getValue().keySet().stream()
                         .mapToLong(Long::longValue)
                         .min()
@@ -220,7 +427,7 @@ public final class DatasetQuery {
                     for (int row = 0; row < rows; row++) {
                         Integer place = part.getValue().get(at + row);
                         if (place != null) {
-                            found.set(place, values(reader, row));
+                            found.set(place, values(reader, row, wantedFields.size()));
                         }
                     }
                 }
@@ -229,33 +436,97 @@ public final class DatasetQuery {
         return found;
     }
 
-    private List<Comparable<?>> values(PartReader reader, int row) {
+    private static List<Comparable<?>> values(PartReader reader, int row, int count) {
         List<Comparable<?>> values = new ArrayList<>();
-        for (int i = 0; i < fields.all().size(); i++) {
+        for (int i = 0; i < count; i++) {
             values.add(reader.value(i, row));
         }
         return values;
     }
 
+    /** Rows by source and line. Whole sources, and whole row groups of them, are skipped unread. */
     private Page plain(long offset, int limit) throws IOException {
         List<List<Comparable<?>>> found = new ArrayList<>();
         long before = 0;
-        for (PartFile part : parts) {
-            if (before + part.rows() > offset && found.size() < limit) {
-                try (PartReader reader = part.read(fields.all())) {
-                    long at = before + reader.skip(Math.max(0, offset - before));
-                    for (int rows = reader.next(); rows > 0 && found.size() < limit; at += rows, rows = reader.next()) {
-                        for (int row = (int) Math.max(0, Math.min(rows, offset - at));
-                                row < rows && found.size() < limit;
-                                row++) {
-                            found.add(values(reader, row));
-                        }
-                    }
+        for (int part = 0; part < parts.size(); ) {
+            int end = endOfSource(part);
+            long rows =
+                    parts.subList(part, end).stream().mapToLong(PartFile::rows).sum();
+            if (before + rows > offset && found.size() < limit) {
+                if (end == part + 1) {
+                    take(parts.get(part), before, offset, limit, found);
+                } else {
+                    takeMerged(part, end, before, offset, limit, found);
                 }
             }
-            before += part.rows();
+            before += rows;
+            part = end;
         }
         return new Page(fields.all(), before, found);
+    }
+
+    private int endOfSource(int part) {
+        int end = part + 1;
+        while (end < parts.size() && groups[end] == groups[part]) {
+            end++;
+        }
+        return end;
+    }
+
+    private void take(PartFile part, long before, long offset, int limit, List<List<Comparable<?>>> found)
+            throws IOException {
+        try (PartReader reader = part.read(fields.all())) {
+            long at = before + reader.skip(Math.max(0, offset - before));
+            for (int rows = reader.next(); rows > 0 && found.size() < limit; at += rows, rows = reader.next()) {
+                for (int row = (int) Math.max(0, Math.min(rows, offset - at));
+                        row < rows && found.size() < limit;
+                        row++) {
+                    found.add(values(reader, row, fields.all().size()));
+                }
+            }
+        }
+    }
+
+    private void takeMerged(int first, int end, long before, long offset, int limit, List<List<Comparable<?>>> found)
+            throws IOException {
+        long[] at = {before};
+        merge(first, end, fields.all(), fields.all().indexOf(LINE), cursor -> {
+            if (at[0]++ >= offset && found.size() < limit) {
+                found.add(values(cursor.reader, cursor.at, fields.all().size()));
+            }
+        });
+    }
+
+    private interface EachRow {
+        void at(Cursor cursor) throws IOException;
+    }
+
+    /** Goes through the rows of one source, which may be in several parts, in the order of their lines. */
+    private void merge(int first, int end, List<Field> read, int lineField, EachRow each) throws IOException {
+        List<Cursor> cursors = new ArrayList<>();
+        try {
+            for (int part = first; part < end; part++) {
+                cursors.add(new Cursor(parts.get(part).read(read), lineField));
+            }
+            for (Cursor next = least(cursors); next != null; next = least(cursors)) {
+                each.at(next);
+                next.advance();
+            }
+        } finally {
+            for (Cursor cursor : cursors) {
+                cursor.reader.close();
+            }
+        }
+    }
+
+    private static Cursor least(List<Cursor> cursors) {
+        Cursor least = null;
+        for (Cursor cursor : cursors) {
+            if (cursor.isThere() && (least == null || cursor.line() < least.line())) {
+                least = cursor;
+            }
+        }
+        return least;
     }
 
     /** What rows are counted by: a column, or the year, month or day of one. */
@@ -297,6 +568,12 @@ public final class DatasetQuery {
      * @param by columns; dates and timestamps also as {@code sampled_at:year}, {@code :month} or {@code :day}
      */
     public Counts counts(List<String> by, List<String> where) throws IOException, QueryException {
+        return counts(by, where, List.of());
+    }
+
+    /** @param sort columns of {@code by}, or {@code rows}; with a {@code -} in front for descending */
+    public Counts counts(List<String> by, List<String> where, List<String> sort) throws IOException, QueryException {
+        Comparator<Counts.Group> order = Counts.order(by, sort);
         List<Key> keys = new ArrayList<>();
         for (String text : by) {
             keys.add(Key.parse(text, fields));
@@ -330,7 +607,7 @@ public final class DatasetQuery {
                 total,
                 counts.entrySet().stream()
                         .map(entry -> new Counts.Group(entry.getKey(), entry.getValue()[0]))
-                        .sorted((a, b) -> Ordering.compare(a.values(), b.values()))
+                        .sorted(order)
                         .toList());
     }
 

@@ -1,6 +1,9 @@
 package dev.hapster.core.query;
 
+import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.QueryException;
+import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -10,4 +13,41 @@ import java.util.List;
  * @param total rows that satisfy the conditions
  * @param rows values in the order of {@code fields}; null where empty
  */
-public record Page(List<Field> fields, long total, List<List<Comparable<?>>> rows) {}
+public record Page(List<Field> fields, long total, List<List<Comparable<?>>> rows) {
+
+    /**
+     * The same with some columns only, behind those that say where a row comes from.
+     *
+     * @param columns names, in the order wanted; empty for all
+     */
+    public Page only(List<String> columns) throws QueryException {
+        if (columns.isEmpty()) {
+            return this;
+        }
+        List<Integer> places = new ArrayList<>();
+        for (int i = 0; i < fields.size(); i++) {
+            if (fields.get(i).name().startsWith("_")) {
+                places.add(i);
+            }
+        }
+        List<String> names = fields.stream().map(Field::name).toList();
+        for (String column : columns) {
+            if (!names.contains(column)) {
+                throw new QueryException("There is no column '" + column + "'. " + Nearest.hint(column, names));
+            }
+            if (!column.startsWith("_")) {
+                places.add(names.indexOf(column));
+            }
+        }
+        return new Page(
+                places.stream().map(fields::get).toList(),
+                total,
+                rows.stream().map(row -> some(row, places)).toList());
+    }
+
+    private static List<Comparable<?>> some(List<Comparable<?>> row, List<Integer> places) {
+        List<Comparable<?>> some = new ArrayList<>();
+        places.forEach(place -> some.add(row.get(place)));
+        return some;
+    }
+}

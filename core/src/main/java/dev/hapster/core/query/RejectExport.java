@@ -108,12 +108,12 @@ public final class RejectExport {
         for (int i = 0; i < values.size(); i++) {
             String value = values.get(i) == null ? "" : values.get(i);
             boolean quoted = read.get(ReadSection.QUOTE).isPresent()
-                    && (value.contains(read.get(ReadSection.SEPARATOR))
+                    && (value.contains(read.separator())
                             || value.indexOf(read.get(ReadSection.QUOTE).get()) >= 0
                             || value.indexOf('\n') >= 0
                             || value.indexOf('\r') >= 0);
             String mark = quoted ? read.get(ReadSection.QUOTE).get().toString() : "";
-            text.write((i > 0 ? read.get(ReadSection.SEPARATOR) : "")
+            text.write((i > 0 ? read.separator() : "")
                     + mark
                     + (quoted ? value.replace(mark, mark + mark) : value)
                     + mark);

@@ -21,6 +21,7 @@ import java.io.Closeable;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Path;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 
@@ -43,6 +44,18 @@ public final class Formats {
     public static RecordReader open(
             Content content, Read rules, Optional<String> sheet, Optional<Header> shared, long most)
             throws IOException, FileRejectedException {
+        return open(content, rules, sheet, shared, most, List.of());
+    }
+
+    /** @param members names of single members of arrays that are columns, such as {@code position[0]} */
+    public static RecordReader open(
+            Content content,
+            Read rules,
+            Optional<String> sheet,
+            Optional<Header> shared,
+            long most,
+            Collection<String> members)
+            throws IOException, FileRejectedException {
         Signature found = Signature.of(content);
         if (!found.suits(rules.as())) {
             if (found == Signature.TEXT && isEmpty(content)) {
@@ -51,12 +64,18 @@ public final class Formats {
             throw new FileRejectedException(Reasons.formatDiffers(
                     found.noun(), ending(content.name(), found), rules.as().noun(), found == Signature.ZIP));
         }
-        RecordReader reader = reader(content, rules, sheet, shared, most, found);
+        RecordReader reader = reader(content, rules, sheet, shared, most, members, found);
         return rules.get(ReadSection.SKIP_EMPTY) ? new FilledRows(reader) : reader;
     }
 
     private static RecordReader reader(
-            Content content, Read rules, Optional<String> sheet, Optional<Header> shared, long most, Signature found)
+            Content content,
+            Read rules,
+            Optional<String> sheet,
+            Optional<Header> shared,
+            long most,
+            Collection<String> members,
+            Signature found)
             throws IOException, FileRejectedException {
         return switch (rules.as()) {
             case DELIMITED ->
@@ -69,7 +88,7 @@ public final class Formats {
             case LINES -> new DelimitedReader(content.stream(), rules);
             case FIXED -> new FixedReader(new DelimitedReader(content.stream(), rules), rules);
             case WORKBOOK -> workbook(content.file(), found, sheet, rules);
-            case JSON, JSON_LINES, XML, PARQUET -> new TreeReader(content, rules, most);
+            case JSON, JSON_LINES, XML, PARQUET -> new TreeReader(content, rules, most, members);
         };
     }
 

@@ -14,6 +14,7 @@ import java.util.List;
 public final class Reasons {
 
     private static final int SHOWN = 60;
+    private static final int MOST_NAMED = 4;
 
     private Reasons() {}
 
@@ -270,10 +271,13 @@ public final class Reasons {
                 ENCODING_DIFFERS, "opens with the byte-order mark of " + marked + "; the job declares " + declared);
     }
 
-    public static Reason separatorDiffers(String declared, String looks) {
+    public static Reason separatorDiffers(List<String> declared, String looks) {
         return new Reason(
                 SEPARATOR_DIFFERS,
-                "looks separated by " + separator(looks) + "; the job declares " + separator(declared));
+                "looks separated by " + separator(looks) + "; the job declares "
+                        + String.join(
+                                " and ",
+                                declared.stream().map(Reasons::separator).toList()));
     }
 
     public static Reason columnsMissing(List<String> missing, List<String> found) {
@@ -329,16 +333,6 @@ public final class Reasons {
     }
 
     /** @param run the run that loaded the first; 0 where it is this one */
-    /**
-     * Whether two reasons name the same file as the first of its content, whether or not they also say which run loaded
-     * it.
-     */
-    public static boolean sameCopy(Reason one, Reason other) {
-        return one.sentence()
-                .replaceFirst(", which run \\d+ loaded$", "")
-                .equals(other.sentence().replaceFirst(", which run \\d+ loaded$", ""));
-    }
-
     public static Reason copy(String first, long run) {
         return new Reason(COPY, "has the same content as " + first + (run > 0 ? ", which run " + run + " loaded" : ""));
     }
@@ -374,6 +368,14 @@ public final class Reasons {
                         + " files of its kind have about " + grouped(usual));
     }
 
+    /** The first few of some names, and how many more there are. */
+    public static String some(List<String> names) {
+        return names.size() <= MOST_NAMED
+                ? String.join(", ", names)
+                : String.join(", ", names.subList(0, MOST_NAMED - 1)) + " and " + grouped(names.size() - MOST_NAMED + 1)
+                        + " more";
+    }
+
     /** The value in double quotes, shortened, with line breaks, tabs and other invisible characters made visible. */
     public static String quote(String value) {
         StringBuilder shown = new StringBuilder("\"");
@@ -398,7 +400,8 @@ public final class Reasons {
         return shown.append('"').toString();
     }
 
-    private static String separator(String separator) {
+    /** A separator as sentences name it. */
+    public static String separator(String separator) {
         return separator.equals("\t") ? "tab" : "\"" + separator + "\"";
     }
 

@@ -136,14 +136,14 @@ final class CopyJudge {
                     skip.seen(),
                     Optional.of(known));
         }
-        Reason reason = reason(known);
-        boolean saidBefore =
-                known.reason().filter(said -> Reasons.sameCopy(said, reason)).isPresent();
+        boolean saidBefore = known.reason()
+                .filter(said -> said.equals(reason(known)) || said.equals(reason(known, 0)))
+                .isPresent();
         return loader.unread(
                 ordinal,
                 file,
                 Outcome.REJECTED,
-                Optional.of(reason),
+                Optional.of(reason(known)),
                 saidBefore ? known.saidBy() : 0,
                 skip.seen(),
                 Optional.of(known));
@@ -151,9 +151,17 @@ final class CopyJudge {
 
     /** Why a copy does not count, naming the file that counts instead. */
     private Reason reason(LedgerEntry copy) {
+        long by = ledger.entry(copy.standing().copyOf())
+                .orElseThrow()
+                .arrival()
+                .place()
+                .entry();
+        return reason(copy, by == run ? 0 : by);
+    }
+
+    private Reason reason(LedgerEntry copy, long by) {
         LedgerEntry first = ledger.entry(copy.standing().copyOf()).orElseThrow();
         boolean ambiguous = first.name().equals(copy.name()) || ledger.isAmbiguous(first.name());
-        long by = first.arrival().place().entry();
-        return Reasons.copy(ambiguous ? first.arrival().source() : first.name(), by == run ? 0 : by);
+        return Reasons.copy(ambiguous ? first.arrival().source() : first.name(), by);
     }
 }

@@ -184,10 +184,12 @@ final class Execution {
             end.fail("The run does not balance: " + balance);
         }
         notes.addAll(committing.notes());
-        handling.limits()
-                .runAt()
-                .filter(limit -> dry && limit.reached(bad.get(), files.size()))
-                .ifPresent(limit -> notes.add("A run would stop: " + tooMany(bad.get(), limit)));
+        if (dry) {
+            handling.limits()
+                    .runAt()
+                    .filter(limit -> limit.reached(bad.get(), files.size()))
+                    .ifPresent(limit -> end.stop(tooMany(bad.get(), limit)));
+        }
         notes.addAll(new RunNotes(prepared, ledger, dry, asked).of(results, stored, committing.outdated()));
         return new RunResult(end.state(), end.why(), results, balance, notes);
     }
@@ -208,8 +210,8 @@ final class Execution {
 
     private String wouldEmpty(String why) {
         return why
-                + ", and `load: replace` would empty the dataset of all that this job loaded. Nothing was "
-                + "changed. If that is meant: hapster remove "
+                + ", and `load: replace` would empty the dataset of all that this job loaded. "
+                + (dry ? "" : "Nothing was changed. ") + "If that is meant: hapster remove "
                 + prepared.dataset().name() + " --job " + prepared.job().name();
     }
 
@@ -239,7 +241,8 @@ final class Execution {
             together(List.copyOf(held), unfinished);
             return;
         }
-        committing.drop(held); // sheets or entries of files of which others were not reached
+        committing.reportRejected(
+                List.copyOf(held)); // of the others, sheets or entries of the same file were not reached
         held.clear();
         if (!end.isOver() && !maybeCopies.isEmpty()) {
             await(submit(maybeCopies, false));
@@ -388,6 +391,8 @@ final class Execution {
         boolean judged = false;
         try {
             if (end.isOver()) {
+                judged = true;
+                committing.reportRejected(attempts);
                 return;
             }
             List<Attempt> all = judge.judge(attempts);
@@ -400,7 +405,7 @@ final class Execution {
             } finally {
                 lock.unlock();
             }
-        } catch (RunFailedException | CancelledException | RuntimeException wrong) {
+        } catch (RunFailedException | CancelledException | IOException | RuntimeException wrong) {
             end.fail(wrong, "While the run was committed");
         } finally {
             if (!judged) {
@@ -438,9 +443,11 @@ final class Execution {
                 WholeRun whole = new WholeRun(services, prepared, loader, policy, run, all);
                 Optional<Look> look =
                         WholeRun.looks(prepared, asked) ? Optional.of(whole.look(all, unfinished)) : Optional.empty();
-                if (look.isPresent() && !dry && whole.leavesNothing()) {
+                boolean emptied = look.isPresent() && whole.leavesNothing();
+                if (emptied) {
                     end.stop(wouldEmpty("Every file is rejected"));
-                } else {
+                }
+                if (!emptied || dry) {
                     all = whole.compare(all);
                 }
                 notes.addAll(whole.notes());

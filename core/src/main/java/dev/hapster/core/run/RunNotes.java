@@ -36,7 +36,7 @@ final class RunNotes {
     List<String> of(List<FileResult> ordered, List<Part> parts, long outdated) {
         List<String> notes = new ArrayList<>();
         String job = prepared.job().name();
-        if (ordered.isEmpty() && !asked.partial()) {
+        if (prepared.finding().taken().isEmpty() && !asked.partial()) {
             notes.add("No files found: the folders of " + job + " hold nothing that it takes (hapster find " + job
                     + " --skipped shows what is there, and the rule that skips it)");
         }

@@ -5,6 +5,8 @@ import dev.hapster.core.run.load.RunState;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * How a run or a trial ended.
@@ -19,6 +21,18 @@ public record RunResult(
     public RunResult {
         files = List.copyOf(files);
         notes = List.copyOf(notes);
+    }
+
+    /** What the balance counts: {@code file}, {@code sheet}, {@code entry}, or {@code source} where it is several. */
+    public String noun() {
+        Set<String> nouns = files.stream().map(RunResult::noun).collect(Collectors.toSet());
+        return nouns.size() > 1 ? "source" : nouns.stream().findFirst().orElse("file");
+    }
+
+    private static String noun(FileResult file) {
+        String inside = file.path()
+                .substring(Math.min(file.path().length(), file.file().toString().length()));
+        return inside.isEmpty() ? "file" : inside.lastIndexOf('!') == inside.lastIndexOf("!/") ? "entry" : "sheet";
     }
 
     /** The same with notes in front. */

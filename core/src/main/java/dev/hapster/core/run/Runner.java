@@ -16,6 +16,7 @@ import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.NameList;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
@@ -31,7 +32,6 @@ import dev.hapster.core.read.preview.Peek;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.NameColumn;
 import dev.hapster.core.reason.FileRejectedException;
-import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Acts;
@@ -45,6 +45,7 @@ import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.run.inspect.CheckResult.FileCheck;
 import dev.hapster.core.run.inspect.Fit;
 import dev.hapster.core.run.inspect.FitReport;
+import dev.hapster.core.run.inspect.Sample;
 import dev.hapster.core.run.inspect.Trace;
 import dev.hapster.core.run.inspect.Tracing;
 import dev.hapster.core.run.load.RunListener;
@@ -53,11 +54,10 @@ import dev.hapster.core.run.load.SharedHeader;
 import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.FormatContainers;
 import dev.hapster.core.run.open.SourceContent;
-import dev.hapster.core.run.open.SourceStream;
-import dev.hapster.core.run.repair.Fix;
+import dev.hapster.core.run.repair.FileFixSearch;
 import dev.hapster.core.run.repair.FixSearch;
+import dev.hapster.core.run.repair.Fixes;
 import dev.hapster.core.run.routing.Router;
-import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
@@ -73,6 +73,7 @@ import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -337,44 +338,86 @@ public final class Runner {
         }
     }
 
-    /** Says what would fail, all of it at once; reads no more of each file than its first lines. */
+    /** Says what would fail, all of it at once; reads no more of each file than its header and its first rows. */
     public CheckResult check(String jobName, Map<String, String> call) throws IOException, UnknownNameException {
         PreparedJob prepared;
         try {
             prepared = prepare(jobName, call);
         } catch (DefinitionException wrong) {
-            return new CheckResult(wrong.problems(), List.of(), List.of());
+            return new CheckResult(wrong.problems(), List.of(), List.of(), Format.DELIMITED);
         }
         List<Candidate> taken = prepared.finding().taken();
-        List<FileCheck> files = new ArrayList<>();
-        for (Candidate file : taken) {
-            List<String> notes = new ArrayList<>();
-            Optional<Reason> reason = file.waiting().isPresent() ? Optional.empty() : look(prepared, file, notes);
-            file.waiting().ifPresent(waiting -> notes.add("would wait: it " + waiting.sentence()));
-            Outcome outcome = file.waiting().isPresent()
-                    ? Outcome.WAITING
-                    : reason.isPresent() ? Outcome.REJECTED : Outcome.LOADED;
-            files.add(new FileCheck(
+        Map<String, Sample> samples = new HashMap<>();
+        samples(
+                        prepared,
+                        taken.stream().filter(file -> file.waiting().isEmpty()).toList())
+                .forEach(sample -> samples.put(sample.file().key(), sample));
+        List<FileCheck> files = taken.stream()
+                .map(file -> checked(prepared, file, samples.get(file.key())))
+                .toList();
+        return new CheckResult(
+                List.of(), warnings(prepared), files, prepared.job().read().as());
+    }
+
+    /** @param sample null where the file is not complete and was not looked at */
+    private FileCheck checked(PreparedJob prepared, Candidate file, Sample sample) {
+        List<String> notes = new ArrayList<>();
+        file.waiting().ifPresent(waiting -> notes.add("would wait: it " + waiting.sentence()));
+        if (sample == null) {
+            return new FileCheck(
                     file.key(),
                     prepared.name(file),
                     file.size(),
-                    reason,
+                    Optional.empty(),
+                    0,
+                    0,
+                    false,
+                    List.of(),
                     notes,
-                    router.prospect(prepared, file, outcome, clock.instant())));
+                    router.prospect(prepared, file, Outcome.WAITING, clock.instant()));
         }
-        return new CheckResult(List.of(), warnings(prepared), files);
+        sample.binding()
+                .filter(binding -> sample.reason().isEmpty())
+                .ifPresent(binding -> notes.addAll(FileOpening.notes(binding)));
+        notes.addAll(sample.choices());
+        return new FileCheck(
+                file.key(),
+                prepared.name(file),
+                file.size(),
+                sample.reason(),
+                sample.rows(),
+                sample.rejected(),
+                sample.whole(),
+                sample.suspects().entrySet().stream()
+                        .map(one -> new CheckResult.Suspect(
+                                one.getKey(),
+                                one.getValue().rows(),
+                                one.getValue().first(),
+                                one.getValue().line()))
+                        .toList(),
+                notes,
+                router.prospect(
+                        prepared,
+                        file,
+                        sample.reason().isPresent() ? Outcome.REJECTED : Outcome.LOADED,
+                        clock.instant()));
     }
 
-    private Optional<Reason> look(PreparedJob prepared, Candidate file, List<String> notes) throws IOException {
-        try (SourceContent content = new SourceContent(file, scratch);
-                RecordReader reader = FileOpening.open(prepared, file, content, FileOpening.MOST_LOOKED)) {
-            Binding binding = FileOpening.bind(prepared, file, reader.header(), reader);
-            notes.addAll(FileOpening.notes(binding));
-            return Optional.empty();
-        } catch (FileRejectedException wrong) {
-            return Optional.of(wrong.reason());
-        } catch (SourceStream.SourceException wrong) {
-            return Optional.of(wrong.reason());
+    /** Looks at the beginning of files, several at once. */
+    private List<Sample> samples(PreparedJob prepared, List<Candidate> files) throws IOException {
+        List<Sample> all = new ArrayList<>();
+        try {
+            for (Future<Sample> one : workers.invokeAll(files.stream()
+                    .<Callable<Sample>>map(file -> () -> Sample.of(prepared, file, scratch))
+                    .toList())) {
+                all.add(one.get());
+            }
+            return all;
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            throw new IOException("The service is shutting down", stopped);
+        } catch (ExecutionException wrong) {
+            throw new IOException("A file could not be looked at: " + wrong.getCause(), wrong.getCause());
         }
     }
 
@@ -390,21 +433,7 @@ public final class Runner {
         List<Candidate> ready = taken.stream()
                 .filter(file -> file.waiting().isEmpty() || file.waiting().get().young())
                 .toList();
-        Fit fit = new Fit(prepared, scratch);
-        List<Fit.Structure> all = new ArrayList<>();
-        try {
-            for (Future<Fit.Structure> one : workers.invokeAll(ready.stream()
-                    .<Callable<Fit.Structure>>map(file -> () -> fit.look(file))
-                    .toList())) {
-                all.add(one.get());
-            }
-        } catch (InterruptedException stopped) {
-            Thread.currentThread().interrupt();
-            throw new IOException("The service is shutting down", stopped);
-        } catch (ExecutionException wrong) {
-            throw new IOException("A file could not be looked at: " + wrong.getCause(), wrong.getCause());
-        }
-        return fit.report(all, taken.size() - ready.size());
+        return new Fit(prepared).report(samples(prepared, ready), taken.size() - ready.size());
     }
 
     /**
@@ -695,40 +724,87 @@ public final class Runner {
     }
 
     /**
-     * Changes to the definitions by which rows that a run rejected for a reason would fit, the most helpful first; none
-     * where nothing is obvious.
+     * Changes to the definitions by which what a run rejected for a reason would fit. Counted is only what is still
+     * rejected: not what was retried, replaced, undone or dismissed since.
      *
+     * @param columnName the column concerned; empty for a reason of files, or of rows as a whole
      * @param sourceOf the identity of a file within the job, by the path under which the run's rejects name it
      */
-    public List<Fix> mends(String jobName, long run, ReasonCode code, String columnName, UnaryOperator<String> sourceOf)
+    public Fixes mends(String jobName, long run, ReasonCode code, String columnName, UnaryOperator<String> sourceOf)
             throws IOException, DefinitionException, UnknownNameException {
         PreparedJob prepared = prepare(jobName, Map.of());
+        Set<String> open = new JobLedger(catalogue.history(prepared.dataset().name(), Optional.of(jobName)))
+                .current().stream()
+                        .filter(LedgerEntry::isOpen)
+                        .filter(entry -> entry.arrival().job().equals(jobName)
+                                && (entry.arrival().entry() == run || entry.saidBy() == run))
+                        .map(entry -> entry.arrival().source())
+                        .collect(Collectors.toSet());
+        if (code.level() == ReasonCode.Level.FILE) {
+            return fileMends(prepared, run, code, open, sourceOf);
+        }
         Optional<ColumnDef> column = prepared.dataset().column(columnName);
         Map<String, Long> values = new LinkedHashMap<>();
-        List<String> paths = new ArrayList<>();
+        Set<String> paths = new LinkedHashSet<>();
         rejects.read(
                 run,
                 reject -> {
                     if (reject.code().equals(code.code())
                             && reject.column().equals(columnName)
+                            && open.contains(sourceOf.apply(reject.path()))
                             && (values.containsKey(reject.value()) || values.size() < MOST_VALUES)) {
                         values.merge(reject.value(), 1L, Long::sum);
-                        if (paths.isEmpty()) {
-                            paths.add(reject.path());
-                        }
+                        paths.add(reject.path());
                     }
                     return false;
                 },
                 0,
                 1);
-        if (column.isEmpty() || values.isEmpty()) {
-            return List.of();
+        if (column.isEmpty()) {
+            return new Fixes(
+                    "row", values.values().stream().mapToLong(Long::longValue).sum(), 0, List.of());
         }
-        Optional<Candidate> file = present(prepared, sourceOf.apply(paths.get(0)));
+        Map<String, Long> unfit = new LinkedHashMap<>(values);
+        unfit.keySet().removeIf(value -> Shaper.refuseConstant(column.get(), prepared.job(), value)
+                .isEmpty());
+        long left = unfit.values().stream().mapToLong(Long::longValue).sum();
+        long passing = values.values().stream().mapToLong(Long::longValue).sum() - left;
+        if (unfit.isEmpty()) {
+            return new Fixes("row", 0, passing, List.of());
+        }
+        Optional<Candidate> file = paths.stream()
+                .flatMap(path -> present(prepared, sourceOf.apply(path)).stream())
+                .findFirst();
         Set<String> fitting =
                 file.isPresent() ? new Tracing(prepared, scratch).fitting(file.get(), column.get()) : Set.of();
-        return new FixSearch(workspace, prepared.job(), prepared.dataset(), column.get(), values, fitting)
-                .propose(code);
+        return new Fixes(
+                "row",
+                left,
+                passing,
+                new FixSearch(workspace, prepared.job(), prepared.dataset(), column.get(), unfit, fitting)
+                        .propose(code));
+    }
+
+    private Fixes fileMends(
+            PreparedJob prepared, long run, ReasonCode code, Set<String> open, UnaryOperator<String> sourceOf)
+            throws IOException {
+        Set<String> sources = new LinkedHashSet<>();
+        rejects.read(
+                run,
+                reject -> {
+                    if (reject.code().equals(code.code()) && open.contains(sourceOf.apply(reject.path()))) {
+                        sources.add(sourceOf.apply(reject.path()));
+                    }
+                    return false;
+                },
+                0,
+                1);
+        return new FileFixSearch(workspace, prepared, scratch)
+                .propose(
+                        code,
+                        sources.stream()
+                                .flatMap(source -> present(prepared, source).stream())
+                                .toList());
     }
 
     private Optional<Candidate> elsewhere(PreparedJob prepared, LedgerEntry entry) {

@@ -83,9 +83,38 @@ final class WholeRun {
                 .ifPresent(arrival -> slots.add(arrival.slot())));
         unfinished.values().forEach(result -> all.arrivals(prepared.job().name(), result.source())
                 .forEach(entry -> slots.add(entry.arrival().slot())));
-        Look look = new Look(run, prepared.job().name(), slots);
+        Map<Long, Long> before = rowsOfJob();
+        Look look = new Look(policy.dry() ? Long.MAX_VALUE : run, prepared.job().name(), slots);
         all.look(look);
+        Map<Long, Long> after = rowsOfJob();
+        List<LedgerEntry> gone = all.entries().stream()
+                .filter(entry -> before.getOrDefault(entry.arrival().id(), 0L)
+                        > after.getOrDefault(entry.arrival().id(), 0L))
+                .toList();
+        if (!gone.isEmpty()) {
+            long rows = gone.stream()
+                    .mapToLong(entry -> before.get(entry.arrival().id())
+                            - after.getOrDefault(entry.arrival().id(), 0L))
+                    .sum();
+            notes.add(Reasons.grouped(rows) + (rows == 1 ? " row of " : " rows of ")
+                    + Reasons.some(gone.stream()
+                            .map(LedgerEntry::name)
+                            .distinct()
+                            .sorted()
+                            .toList())
+                    + (policy.dry() ? " would go" : " went")
+                    + ": `load: replace` keeps only what the job takes now");
+        }
         return look;
+    }
+
+    /** How many rows of each of the job's arrivals are in the dataset. */
+    private Map<Long, Long> rowsOfJob() {
+        Map<Long, Long> rows = new HashMap<>();
+        all.entries().stream()
+                .filter(entry -> entry.arrival().job().equals(prepared.job().name()))
+                .forEach(entry -> rows.put(entry.arrival().id(), entry.countingRows()));
+        return rows;
     }
 
     /** Whether nothing would be left of what the job has in the dataset. */

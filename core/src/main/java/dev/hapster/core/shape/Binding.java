@@ -9,6 +9,7 @@ import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.text.Normalizer;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
@@ -23,7 +24,7 @@ import java.util.Set;
  * @param fields for each column of the dataset the index of its field, or {@link #CONSTANT} (also for a fact, which is
  *     the same in every row) or {@link #ABSENT}
  * @param missing names that the job needs and the file lacks
- * @param unused names of the file that feed no column
+ * @param unused names of the file that feed no column, and for which no condition asks
  * @param extra those of them that the job does not let pass
  * @param unfed columns of the dataset that stay empty, since neither the job nor the file speaks of them
  */
@@ -55,20 +56,28 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
                 fields[i] = CONSTANT;
                 continue;
             }
-            String wanted = wanted(column, mapping);
-            fields[i] = find(wanted, names, folded);
-            for (String former : mapping == null ? column.was() : List.<String>of()) {
-                fields[i] = fields[i] == ABSENT ? find(former, names, folded) : fields[i];
+            List<String> wanted = new ArrayList<>(wanted(column, mapping));
+            if (mapping == null) {
+                wanted.addAll(column.was());
+            }
+            fields[i] = ABSENT;
+            for (String name : wanted) {
+                fields[i] = fields[i] == ABSENT ? find(name, names, folded) : fields[i];
             }
             if (fields[i] != ABSENT) {
                 used.add(fields[i]);
             } else if ((column.required() && column.fallback().isEmpty())
                     || (mapping != null && !job.read().get(ReadSection.EMPTY_MISSING))) {
-                missing.add(wanted);
+                missing.add(String.join(" or ", wanted(column, mapping)));
             } else {
                 unfed.add(column.name());
             }
         }
+        job.handling().sourceColumns().forEach(asked -> {
+            if (names.contains(asked)) {
+                used.add(names.indexOf(asked));
+            }
+        });
         List<String> unused = new ArrayList<>();
         for (int i = 0; i < names.size(); i++) {
             if (!used.contains(i)) {
@@ -86,18 +95,28 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
         return new Binding(fields, missing, unused, extra, unfed);
     }
 
+    /** Whether any column comes from the file, or needs none. */
+    public boolean isFed() {
+        return Arrays.stream(fields).anyMatch(field -> field >= 0)
+                || Arrays.stream(fields).allMatch(field -> field == CONSTANT);
+    }
+
     /** How many of the names that the job looks for are among {@code names}. */
     public static int fit(DatasetDef dataset, JobDef job, List<String> names) {
         List<String> folded = names.stream().map(Binding::fold).toList();
         return (int) dataset.columns().stream()
                 .filter(column -> !(job.map().get(column.name()) instanceof Mapping.Constant)
                         && !(job.map().get(column.name()) instanceof Mapping.Fact))
-                .filter(column -> folded.contains(fold(wanted(column, job.map().get(column.name())))))
+                .filter(column -> wanted(column, job.map().get(column.name())).stream()
+                        .anyMatch(name -> folded.contains(fold(name))))
                 .count();
     }
 
-    private static String wanted(ColumnDef column, Mapping mapping) {
-        return mapping instanceof Mapping.Source source ? source.from().orElse(column.name()) : column.name();
+    /** The names by which a column is looked for, the first one first. */
+    public static List<String> wanted(ColumnDef column, Mapping mapping) {
+        return mapping instanceof Mapping.Source source && !source.from().isEmpty()
+                ? source.from()
+                : List.of(column.name());
     }
 
     private static int find(String wanted, List<String> names, List<String> folded) throws FileRejectedException {

@@ -46,6 +46,14 @@ final class Cleaner {
         }
     }
 
+    /** A text after some steps. */
+    static String clean(List<Clean> steps, String text) {
+        Cleaner cleaner = new Cleaner(steps);
+        byte[] bytes = utf8(text);
+        cleaner.apply(bytes, 0, bytes.length);
+        return cleaner.text();
+    }
+
     void apply(byte[] source, int start, int end) {
         bytes = source;
         from = start;

@@ -93,7 +93,14 @@ abstract class ColumnShaper {
 
     final void refuse(RawBatch batch, int row, int field, Reason reason, Vector vector, Faults faults) {
         vector.empty[row] = true;
-        faults.add(row, column.name(), batch.text(row, field), reason);
+        String text = batch.text(row, field);
+        faults.add(row, column.name(), text, reason);
+        others(cleaned(batch, row, field), reason).forEach(other -> faults.add(row, column.name(), text, other));
+    }
+
+    /** What else is wrong with a value that breaks a rule; a person who corrects it should know all of it at once. */
+    List<Reason> others(String value, Reason first) {
+        return List.of();
     }
 
     private Reason kinded(int row, byte kind, byte[] bytes, int from, int to, Vector vector) {

@@ -4,6 +4,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.Vector;
@@ -149,6 +150,22 @@ final class NumberShaper extends ColumnShaper {
             case TOO_FINE -> Reasons.numberTooFine(value, column.type().toString(), scale);
             case UNREADABLE -> Reasons.numberUnreadable(value, hint(value));
         };
+    }
+
+    @Override
+    List<Reason> others(String value, Reason first) {
+        if (first.code() != ReasonCode.NUMBER_TOO_FINE) {
+            return List.of();
+        }
+        byte[] bytes = Cleaner.utf8(value);
+        if (reader.floating(bytes, 0, bytes.length) != Outcome.READ) {
+            return List.of();
+        }
+        return reader.floating < minDouble
+                ? List.of(Reasons.belowMinimum(value, column.min().orElseThrow()))
+                : reader.floating > maxDouble
+                        ? List.of(Reasons.aboveMaximum(value, column.max().orElseThrow()))
+                        : List.of();
     }
 
     private String hint(String value) {

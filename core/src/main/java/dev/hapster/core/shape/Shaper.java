@@ -5,6 +5,7 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.Fact;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
@@ -65,17 +66,32 @@ public final class Shaper {
         if (fact == null) {
             throw new FileRejectedException(Reasons.factDiffers(named.name(), "", "the name has no such piece"));
         }
-        // A date is taken as what it means, unless the job says how the column is written.
-        boolean meant = column.type().isTemporal()
-                && named.how().patterns().isEmpty()
-                && fact.iso().isPresent();
-        String value = meant ? fact.iso().get() : fact.text();
+        String value = column.type().isTemporal() ? moment(named, fact) : fact.text();
         Optional<Reason> wrong = refuseConstant(column, job, value);
         if (wrong.isPresent()) {
             throw new FileRejectedException(
                     Reasons.factDiffers(named.name(), fact.text(), wrong.get().sentence()));
         }
         return value;
+    }
+
+    /**
+     * What a piece of a name means as a date, in ISO 8601: as the job says that the column is written, where it does;
+     * otherwise as the name's own pattern has it.
+     */
+    private static String moment(Mapping.Fact named, Fact fact) throws FileRejectedException {
+        List<String> patterns = named.how().patterns();
+        if (patterns.isEmpty()) {
+            return fact.iso().orElse(fact.text());
+        }
+        String text = Cleaner.clean(named.how().clean(), fact.text());
+        return patterns.stream()
+                .flatMap(pattern -> DatePattern.partial(pattern).meaning(text).stream())
+                .findFirst()
+                .orElseThrow(() -> new FileRejectedException(Reasons.factDiffers(
+                        named.name(),
+                        fact.text(),
+                        Reasons.dateUnreadable(text, patterns).sentence())));
     }
 
     /** Rejects a file whose name says what does not suit a column. */
@@ -90,8 +106,13 @@ public final class Shaper {
         Mapping mapping = job.map().get(column.name());
         Mapping.Source source = mapping instanceof Mapping.Source given
                 ? given
-                : mapping instanceof Mapping.Fact fact ? fact.how() : Mapping.Source.PLAIN;
+                : mapping instanceof Mapping.Fact fact && !isRead(column, fact) ? fact.how() : Mapping.Source.PLAIN;
         return shaper(column, source, job.read().get(ReadSection.EMPTY_AS));
+    }
+
+    /** Whether a piece of a name was read as a date already. */
+    private static boolean isRead(ColumnDef column, Mapping.Fact fact) {
+        return column.type().isTemporal() && !fact.how().patterns().isEmpty();
     }
 
     private static ColumnShaper shaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {

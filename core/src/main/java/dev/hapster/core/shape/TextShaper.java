@@ -4,10 +4,12 @@ import com.google.re2j.Pattern;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.row.Words;
+import java.util.ArrayList;
 import java.util.List;
 
 /** Texts: kept as they are, checked for length, pattern and allowed values. */
@@ -90,6 +92,21 @@ final class TextShaper extends ColumnShaper {
         }
         vector.set(row, bytes, from, to - from);
         return null;
+    }
+
+    @Override
+    List<Reason> others(String value, Reason first) {
+        List<Reason> others = new ArrayList<>();
+        boolean tooLong = first.code() == ReasonCode.TEXT_TOO_LONG;
+        if (tooLong && matches != null && !matches.matches(value)) {
+            others.add(Reasons.patternDiffers(value, matches.pattern()));
+        }
+        if ((tooLong || first.code() == ReasonCode.PATTERN_DIFFERS)
+                && !column.oneOf().isEmpty()
+                && !column.oneOf().contains(value)) {
+            others.add(Reasons.valueNotAllowed(value, column.oneOf()));
+        }
+        return others;
     }
 
     private Reason look(byte[] bytes, int from, int to) {

@@ -3,6 +3,7 @@ package dev.hapster.core.workspace;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.parse.Definitions;
@@ -106,6 +107,9 @@ public final class RulesVersion {
             Extra extra = read.get(ReadSection.EXTRA_COLUMNS);
             return "ignoreExtra=" + extra.ignoreExtra() + ";ignored=" + canonical(extra.ignored()) + ";";
         }
+        if (key == ReadSection.SEPARATOR && read.get(ReadSection.SEPARATOR).size() == 1) {
+            return canonical(read.separator()); // the first version had one
+        }
         return canonical(read.get(key));
     }
 
@@ -159,14 +163,22 @@ public final class RulesVersion {
         return "\"" + value.replace("\\", "\\\\").replace("\"", "\\\"") + "\"";
     }
 
+    /** The source's column as the first version had it, which knew of one at most. */
+    private static Object asFirst(Object value, RecordComponent component) {
+        return component.getName().equals("from") && value instanceof List<?> names && names.size() < 2
+                ? names.stream().findFirst()
+                : value;
+    }
+
     private static String record(Record record) {
         StringBuilder text = new StringBuilder(record.getClass().getSimpleName()).append('{');
         for (RecordComponent component : record.getClass().getRecordComponents()) {
             try {
                 component.getAccessor().setAccessible(true);
+                Object value = component.getAccessor().invoke(record);
                 text.append(component.getName())
                         .append('=')
-                        .append(canonical(component.getAccessor().invoke(record)))
+                        .append(canonical(record instanceof Mapping.Source ? asFirst(value, component) : value))
                         .append(';');
             } catch (IllegalAccessException | InvocationTargetException impossible) {
                 throw new IllegalStateException("The components of records can be read", impossible);

@@ -7,17 +7,25 @@ import java.util.Collection;
 public final class UnknownNameException extends Exception {
 
     private final String hint;
+    private final boolean ofCall;
 
     UnknownNameException(String kind, String name, Collection<String> known) {
         super("There is no " + kind + " '" + name + "'");
         hint = known.isEmpty()
                 ? "The workspace has no " + kind + "s yet: write " + kind + "s/NAME.yaml"
                 : Nearest.hint(name, known);
+        ofCall = false;
     }
 
     private UnknownNameException(String message, String hint) {
         super(message);
         this.hint = hint;
+        ofCall = true;
+    }
+
+    /** Whether it is the name of something that a caller gives, and not of something that is asked for. */
+    public boolean isOfCall() {
+        return ofCall;
     }
 
     /** A caller gives a value that a job does not use. */

@@ -5,6 +5,7 @@ import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.Values;
 import dev.hapster.core.definition.edit.JobCopy;
 import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
@@ -177,6 +178,15 @@ public final class Workspace {
         return Optional.empty();
     }
 
+    /** How a job reads its files, for words about them; the usual way where its file cannot be read now. */
+    public Format format(String job) {
+        try {
+            return job(job).read().as();
+        } catch (IOException | DefinitionException | UnknownNameException unreadable) {
+            return Format.DELIMITED;
+        }
+    }
+
     /** The text of a job's file, also where it has mistakes. */
     public String jobText(String name) throws IOException, DefinitionException, UnknownNameException {
         if (!jobs().contains(name)) {
@@ -203,13 +213,92 @@ public final class Workspace {
         if (!Definitions.version(jobText(name)).equals(version)) {
             throw new ChangedException(file(name));
         }
-        if (text.getBytes(StandardCharsets.UTF_8).length > MOST_BYTES) {
-            throw new DefinitionException(List.of(
-                    new Problem(file(name), 0, 0, "the text is larger than 1 MB", "A definition is a small text")));
-        }
+        checkSize(file(name), text);
         JobDef job = job(name, text, call);
         write(file(name), text);
         return job;
+    }
+
+    /**
+     * Makes a job: the text must be one without mistakes.
+     *
+     * @param call values given by the caller, for names that have none of their own
+     * @throws DefinitionException also where the name is none, or there is a job of that name already
+     */
+    public synchronized JobDef create(String name, String text, Map<String, String> call)
+            throws IOException, DefinitionException {
+        checkNew("job", file(name), name, jobs());
+        checkSize(file(name), text);
+        JobDef job = job(name, text, call);
+        Files.createDirectories(folder.resolve(file(name)).getParent());
+        write(file(name), text);
+        return job;
+    }
+
+    /** Makes a dataset, in the same way. */
+    public synchronized DatasetDef createDataset(String name, String text) throws IOException, DefinitionException {
+        String file = "datasets/" + name + SUFFIX;
+        checkNew("dataset", file, name, datasets());
+        checkSize(file, text);
+        DatasetDef dataset = Definitions.dataset(file, text);
+        Files.createDirectories(folder.resolve(file).getParent());
+        write(file, text);
+        return dataset;
+    }
+
+    private static void checkSize(String file, String text) throws DefinitionException {
+        if (text.getBytes(StandardCharsets.UTF_8).length > MOST_BYTES) {
+            throw new DefinitionException(
+                    List.of(new Problem(file, 0, 0, "the text is larger than 1 MB", "A definition is a small text")));
+        }
+    }
+
+    private static void checkNew(String noun, String file, String name, Set<String> known) throws DefinitionException {
+        if (!name.matches(DatasetSection.FILE_NAME_RULE)) {
+            throw new DefinitionException(List.of(new Problem(
+                    file, 0, 0, "a " + noun + " cannot be called '" + name + "'", "Use letters, digits, - and _")));
+        }
+        if (known.stream().anyMatch(name::equalsIgnoreCase)) {
+            throw new DefinitionException(List.of(
+                    new Problem(file, 0, 0, "there is a " + noun + " of that name already", "Choose another name")));
+        }
+    }
+
+    /** Deletes a job's file. What the job loaded stays in its dataset, and its history in the catalogue. */
+    public synchronized void delete(String name) throws IOException, DefinitionException, UnknownNameException {
+        jobText(name); // says so where there is none
+        Files.delete(folder.resolve(file(name)));
+    }
+
+    /**
+     * Deletes a dataset's file.
+     *
+     * @throws DefinitionException where jobs load into it
+     */
+    public synchronized void deleteDataset(String name) throws IOException, DefinitionException, UnknownNameException {
+        if (!datasets().contains(name)) {
+            throw new UnknownNameException("dataset", name, datasets());
+        }
+        List<String> jobs = new java.util.ArrayList<>();
+        for (String job : jobs()) {
+            try {
+                if (job(job).into().equals(name)) {
+                    jobs.add(job);
+                }
+            } catch (DefinitionException unreadable) {
+                jobs.addAll(jobText(job).contains(name) ? List.of(job) : List.of());
+            }
+        }
+        String file = "datasets/" + name + SUFFIX;
+        if (!jobs.isEmpty()) {
+            throw new DefinitionException(List.of(new Problem(
+                    file,
+                    0,
+                    0,
+                    "jobs load into it: " + String.join(", ", jobs),
+                    "Delete them first, or let them load into another dataset")));
+        }
+        Files.delete(folder.resolve(file));
     }
 
     /**
@@ -225,6 +314,7 @@ public final class Workspace {
         if (!old.version().equals(version)) {
             throw new ChangedException(file);
         }
+        checkSize(file, text);
         DatasetDef fresh = Definitions.dataset(file, text);
         List<Problem> problems = new java.util.ArrayList<>();
         for (String job : jobs()) {
@@ -266,14 +356,7 @@ public final class Workspace {
     public synchronized void copy(String from, String to, Map<String, String> values)
             throws IOException, DefinitionException, UnknownNameException {
         String text = jobText(from);
-        if (!to.matches(DatasetSection.FILE_NAME_RULE)) {
-            throw new DefinitionException(List.of(new Problem(
-                    file(to), 0, 0, "a job cannot be called '" + to + "'", "Use letters, digits, - and _")));
-        }
-        if (jobs().stream().anyMatch(to::equalsIgnoreCase)) {
-            throw new DefinitionException(
-                    List.of(new Problem(file(to), 0, 0, "there is a job of that name already", "Choose another name")));
-        }
+        checkNew("job", file(to), to, jobs());
         List<Problem> wrong = Values.mistakes(values).stream()
                 .map(what -> new Problem(file(to), 0, 0, what, ""))
                 .toList();

@@ -226,4 +226,19 @@ class PatternsTest {
     private static long micros(LocalDateTime moment) {
         return moment.toEpochSecond(ZoneOffset.UTC) * 1_000_000 + moment.getNano() / 1000;
     }
+
+    @Test
+    void aTextBeforeADateMayHaveTheMarksThatDivideThem() {
+        NamePattern pattern = NamePattern.of("{lab}-{month:yyyy-MM}.csv");
+        assertThat(pattern.says("north-lab-2026-01.csv")
+                        .orElseThrow()
+                        .get("lab")
+                        .text())
+                .isEqualTo("north-lab");
+        assertThat(pattern.says("a-2026-01.csv").orElseThrow().get("month").iso())
+                .hasValue("2026-01-01");
+        assertThat(pattern.refusal("a-2026-1.csv"))
+                .hasValueSatisfying(why -> assertThat(why).contains("month in its name"));
+        assertThat(pattern.refusal("a.csv")).hasValue("");
+    }
 }

@@ -6,12 +6,19 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.query.DatasetQuery.PartFile;
+import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.store.PartOrigin;
+import java.io.ByteArrayOutputStream;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.IntStream;
+import java.util.zip.ZipFile;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -64,6 +71,83 @@ class DatasetQueryTest {
         return query.rows(offset, limit, sort, List.of(where)).rows().stream()
                 .map(row -> (Long) row.get(5))
                 .toList();
+    }
+
+    /** The same rows, of which the second part is said to be from the same file as the first, as after a retry. */
+    private DatasetQuery mixed() throws Exception {
+        List<PartFile> same = new ArrayList<>();
+        for (int part = 0; part < 2; part++) {
+            same.add(new PartFile(folder.resolve(part + ".parquet"), "one", ROWS, Optional.empty()));
+        }
+        return new DatasetQuery(
+                TestJobs.dataset(
+                        "{name: number, type: integer}",
+                        "{name: lab, type: text}",
+                        "{name: value, type: \"decimal(9,1)\"}"),
+                same);
+    }
+
+    private static String export(DatasetQuery query, DatasetQuery.Selection what) throws Exception {
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        query.export(what, Integer.MAX_VALUE).to(RowWriter.of("csv", out, "x").orElseThrow());
+        return out.toString(StandardCharsets.UTF_8);
+    }
+
+    @Test
+    void rowsComeBySourceAndLineAlsoWhereAFileHasSeveralParts() throws Exception {
+        query = mixed();
+        assertThat(numbers(0, 4, List.of())).containsExactly(0L, 30_000L, 1L, 30_001L);
+        assertThat(numbers(59_998, 4, List.of())).containsExactly(29_999L, 59_999L);
+        assertThat(numbers(1, 3, List.of(), "lab = lab 0")).containsExactly(30_000L, 3L, 30_003L);
+        assertThat(export(query, DatasetQuery.Selection.ALL).lines().map(line -> line.split(",")[0]))
+                .hasSize(60_001)
+                .startsWith("number", "0", "30000", "1", "30001")
+                .endsWith("29999", "59999");
+    }
+
+    @Test
+    void whatIsExportedCanBeChosenAndSorted() throws Exception {
+        assertThat(export(
+                        query,
+                        new DatasetQuery.Selection(
+                                List.of("lab", "number"),
+                                true,
+                                List.of("number < 4", "lab != lab 1"),
+                                List.of("-number"))))
+                .matches("(?s)_file,_line,_path,_run,_loaded_at,lab,number\\R"
+                        + "f0,5,/f0,0,\\S+,lab 0,3\\Rf0,4,/f0,0,\\S+,lab 2,2\\Rf0,2,/f0,0,\\S+,lab 0,0\\R");
+        assertThatThrownBy(
+                        () -> export(query, new DatasetQuery.Selection(List.of("labb"), false, List.of(), List.of())))
+                .hasMessage("There is no column 'labb'. Did you mean 'lab'?");
+        assertThat(query.counts(List.of("lab"), List.of("number < 8"), List.of("-rows", "-lab"))
+                        .groups())
+                .extracting(group -> group.values().get(0) + " " + group.rows())
+                .containsExactly("lab 1 3", "lab 0 3", "lab 2 2");
+    }
+
+    @Test
+    void anExportThatCannotBeWrittenSaysSoBeforeItsFirstByte() throws Exception {
+        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, 4))
+                .hasMessageStartingWith("A cell of a workbook holds at most 4 characters, and lab in f0:2 has 5");
+        Files.delete(folder.resolve("1.parquet"));
+        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE))
+                .hasMessageStartingWith("The part 1.parquet is missing in the store");
+    }
+
+    @Test
+    void aWorkbookDoesNotClaimToBeOneCell() throws Exception {
+        Path file = folder.resolve("x.xlsx");
+        try (OutputStream out = Files.newOutputStream(file)) {
+            query.export(DatasetQuery.Selection.ALL, RowWriter.mostText("xlsx"))
+                    .to(RowWriter.of("xlsx", out, "x").orElseThrow());
+        }
+        try (ZipFile zip = new ZipFile(file.toFile())) {
+            assertThat(zip.getInputStream(zip.getEntry("xl/worksheets/sheet1.xml"))
+                            .readNBytes(1000))
+                    .asString(StandardCharsets.UTF_8)
+                    .contains("<sheetView ")
+                    .doesNotContain("<dimension");
+        }
     }
 
     @Test

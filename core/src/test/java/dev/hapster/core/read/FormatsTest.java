@@ -109,8 +109,11 @@ class FormatsTest {
                                 "<1",
                                 "true",
                                 "Vessa")); // what stands behind the rows is theirs too
-        assertThat(all.lines()).containsExactly(2L, 2L, 4L);
-        assertThat(all.notes()).containsExactly("1 element above the rows holds none");
+        assertThat(all.lines()).as("two stand on one line").containsExactly(1L, 2L, 3L);
+        assertThat(all.notes())
+                .containsExactly(
+                        "rows are named by their number, since several stand on one line",
+                        "1 element above the rows holds none");
         assertThat(all.originals().get(2))
                 .isEqualTo(
                         "{\"team\":\"A\",\"visits.date\":\"2026-03-03\",\"visits.site.code\":\"VS-013\",\"no\":3,\"value\":\"<1\",\"ok\":true,\"river\":\"Vessa\"}");

@@ -146,7 +146,9 @@ class RoundTripTest {
         for (String format : RowWriter.FORMATS) {
             Path file = fresh("rows." + format);
             try (OutputStream out = Files.newOutputStream(file)) {
-                query(dataset, part).export(RowWriter.of(format, out, "rows").orElseThrow(), false);
+                query(dataset, part)
+                        .export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE)
+                        .to(RowWriter.of(format, out, "rows").orElseThrow());
             }
             String as = format.equals("csv") ? "delimited" : format.equals("xlsx") ? "workbook" : format;
             assertThat(rows(dataset, copy(dataset, file, "as: " + as)))

@@ -102,6 +102,10 @@ final class CoreWorkspace implements AutoCloseable {
         return run(RunRequest.NOTHING);
     }
 
+    RunResult trial() throws Exception {
+        return runner.trial(runner.prepare("north", Map.of()), RunRequest.NOTHING, RunListener.NONE, () -> false);
+    }
+
     RunResult again() throws Exception {
         return run(RunRequest.again(file -> true));
     }

@@ -1,8 +1,11 @@
 package dev.hapster.core.run;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.tuple;
 
+import dev.hapster.core.catalogue.FileResult;
 import dev.hapster.core.catalogue.MemoryCatalogue;
+import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.write.RowWriter;
@@ -11,6 +14,7 @@ import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.inspect.Trace;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.repair.Fix;
+import dev.hapster.core.run.repair.Fixes;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.workspace.Workspace;
@@ -102,6 +106,7 @@ class FixTest {
                 "day   | 2026-01-31 | 31.01.2026 | 1.2.2026   | date-unreadable    | jobs/north.yaml        | `  day: {pattern: [\"iso\", \"d.M.yyyy\"]}`",
                 "value | 1          | 1,5        | 2,25       | number-unreadable  | jobs/north.yaml        | `  value: {decimal: \",\"}`",
                 "value | 1          | 1.5 mg/l   | 2 mg/l     | number-unreadable  | jobs/north.yaml        | `  value: {clean: [{remove: mg/l}]}`",
+                "day   | 2026-01-31 | Jan 05 2026 | Feb 06 2026 | date-unreadable  | jobs/north.yaml        | `  day: {pattern: [\"iso\", \"MMM d yyyy\"]}`",
                 "value | 1          | n/a        | dry        | number-unreadable  | jobs/north.yaml        | `  value: {empty_as: [\"\", \"n/a\", \"dry\"]}`",
                 "value | 1          | 12345.67   | 1          | number-too-large   | datasets/samples.yaml  | `  - {name: value, type: \"decimal(7,2)\"}`",
                 "value | 1          | 1.2345     | 1          | number-too-fine    | datasets/samples.yaml  | `  - {name: value, type: \"decimal(8,4)\"}`",
@@ -127,22 +132,94 @@ class FixTest {
         workspace("", rows.toString());
         long refused = run().balance().rejected();
         Fix mend = runner.mends("north", 1, ReasonCode.of(code).orElseThrow(), column, path -> "in/a.csv")
+                .fixes()
                 .get(0);
         assertThat(mend.file()).isEqualTo(file);
         assertThat(mend.after()).endsWith(line);
-        assertThat(mend.rows()).isEqualTo(refused).isEqualTo(mend.of());
+        assertThat(mend.count()).isEqualTo(refused).isEqualTo(mend.of());
         file(file, mend.text());
         assertThat(run().balance().rejected()).isZero();
+    }
+
+    private Fixes mends(long run, ReasonCode code, String column) throws Exception {
+        return runner.mends(
+                "north", run, code, column, path -> "in/" + Path.of(path).getFileName());
+    }
+
+    @Test
+    void aDashInCodesOfDigitsIsTakenAwayOrTheColumnBecomesText() throws Exception {
+        workspace("", "");
+        file(
+                "jobs/north.yaml",
+                Files.readString(folder.resolve("jobs/north.yaml")).replaceAll("keep:.*\n", ""));
+        file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: code, type: integer}\n");
+        file("in/a.csv", "code\n125\n12-5\n7-44\n-8\n(12)\n");
+        run();
+        assertThat(mends(1, ReasonCode.NUMBER_UNREADABLE, "code").fixes())
+                .extracting(Fix::after, Fix::count, Fix::of)
+                .containsExactly(
+                        tuple("  - {name: code, type: text}", 3L, 3L),
+                        tuple("\nmap:\n  code: {clean: [{remove: \"-\"}]}".strip(), 2L, 3L));
+        file(
+                "datasets/samples.yaml",
+                mends(1, ReasonCode.NUMBER_UNREADABLE, "code").fixes().get(0).text());
+        assertThat(run().balance().rejected()).isZero();
+    }
+
+    @Test
+    void onlyWhatIsStillRejectedIsCounted() throws Exception {
+        workspace("", ";;unk;;\n;;dry;;\n;;unk;;\n");
+        run();
+        Fix first = mends(1, ReasonCode.NUMBER_UNREADABLE, "value").fixes().get(0);
+        assertThat(first.after()).contains("empty_as: [\"\", \"unk\", \"dry\"]");
+        assertThat(first.of()).isEqualTo(3);
+        file("jobs/north.yaml", first.text().replace(", \"dry\"", ""));
+        Fixes now = mends(1, ReasonCode.NUMBER_UNREADABLE, "value");
+        assertThat(now.passing()).isEqualTo(2);
+        assertThat(now.rejected()).isEqualTo(1);
+        assertThat(now.fixes()).extracting(Fix::of).containsOnly(1L);
+        assertThat(now.fixes().get(0).after()).contains("[\"\", \"unk\", \"dry\"]");
+        run(); // the rules have changed: the file is read again
+        assertThat(mends(1, ReasonCode.NUMBER_UNREADABLE, "value").rejected()).isZero();
+        assertThat(mends(2, ReasonCode.NUMBER_UNREADABLE, "value").rejected()).isEqualTo(1);
+    }
+
+    @Test
+    void aWrongSeparatorIsFoundAndDeclaredBesideTheOtherOne() throws Exception {
+        workspace("", ";;1.5;;\n");
+        file("in/b.csv", "Id,day,value,kind,done\nAA1,,2.5,ph,\n");
+        assertThat(run().balance().files(Outcome.REJECTED)).isEqualTo(1);
+        Fixes found = mends(1, ReasonCode.SEPARATOR_DIFFERS, "");
+        assertThat(found.fixes())
+                .extracting(Fix::after, Fix::level, Fix::count)
+                .containsExactly(tuple("read: {separator: [\";\", \",\"]}", "file", 1L));
+        file("jobs/north.yaml", found.fixes().get(0).text());
+        RunResult again = run();
+        assertThat(again.balance().files(Outcome.REJECTED)).isZero();
+        assertThat(again.files())
+                .extracting(FileResult::name, FileResult::notes)
+                .contains(tuple("b.csv", List.of("separated by \",\"")));
+    }
+
+    @Test
+    void aValueThatBreaksTwoRulesNamesBoth() throws Exception {
+        workspace("", "x-12345;;;;\n");
+        run();
+        assertThat(rejects.read(1, reject -> true, 0, 9))
+                .extracting(RejectStore.Reject::code)
+                .containsExactlyInAnyOrder("text-too-long", "pattern-differs");
     }
 
     @Test
     void whatWouldSpoilValuesThatFitIsNotProposed() throws Exception {
         workspace("", ";;1.5;;\n;;1,5;;\n;;-999;;\n");
         run();
-        assertThat(runner.mends("north", 1, ReasonCode.NUMBER_UNREADABLE, "value", path -> "in/a.csv"))
+        assertThat(runner.mends("north", 1, ReasonCode.NUMBER_UNREADABLE, "value", path -> "in/a.csv")
+                        .fixes())
                 .extracting(Fix::after)
                 .noneMatch(line -> line.contains("decimal"));
-        assertThat(runner.mends("north", 1, ReasonCode.BELOW_MINIMUM, "value", path -> "in/a.csv"))
+        assertThat(runner.mends("north", 1, ReasonCode.BELOW_MINIMUM, "value", path -> "in/a.csv")
+                        .fixes())
                 .isEmpty();
     }
 

@@ -279,7 +279,7 @@ class FormatsRunTest {
         Group extra = fit.groups().get(2);
         assertThat(extra.reason().orElseThrow().sentence())
                 .isEqualTo("has columns that are not mapped to the dataset: \"worth\", \"vallue\"");
-        assertThat(extra.changes().get(0)).startsWith("`extra_columns: [worth, vallue]` in `read` skips them");
+        assertThat(extra.changes().get(0)).startsWith("`extra_columns: [\"worth\", \"vallue\"]` in `read` skips them");
         Group dates = fit.groups().get(3);
         assertThat(dates.cells().get(1).state()).isEqualTo(State.OTHER_TYPE);
         assertThat(dates.cells().get(1).looks())
@@ -291,7 +291,15 @@ class FormatsRunTest {
         assertThat(fit.groups().get(4).reason().orElseThrow().sentence()).isEqualTo("holds 0 bytes");
         job("take: \"c.csv\"", "map: {value: value}\n");
         assertThat(runner.fit("north", Map.of()).groups().get(0).changes())
-                .startsWith("`value: {from: vallue}` in `map`, if that is the column");
+                .startsWith("`value: {from: [\"value\", \"vallue\"]}` in `map`, if that is the column");
+        file("in/c.csv", "id,day,\"v, #: \"\"q\"\"\"\na,2026-01-01,1\n");
+        job("take: \"c.csv\"", "");
+        String skips = runner.fit("north", Map.of()).groups().get(0).changes().get(0);
+        job("take: \"c.csv\"", "read: {" + skips.replaceAll("^`|` in `read`.*", "") + "}\n");
+        assertThat(runner.fit("north", Map.of()).groups().get(0).verdict())
+                .as(skips)
+                .isNotEqualTo(Verdict.UNFIT);
+        file("in/c.csv", "id,day,worth,vallue\na,2026-01-01,1,2\n");
         job("take: \"c.csv\"", "read: {extra_columns: ignore, missing_columns: empty}\nmap: {value: value}\n");
         assertThat(runner.fit("north", Map.of()).groups().get(0).verdict()).isEqualTo(Verdict.DIFFERS);
         assertThat(outcomes(run())).containsExactly("c.csv loaded 1");

@@ -116,6 +116,18 @@ class RunnerTest {
                 .toList();
     }
 
+    /** What the column value holds, in the order of the rows. */
+    private List<Object> values() throws Exception {
+        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()
+                .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                .toList();
+        Page page = new DatasetQuery(new Workspace(folder).dataset("samples"), files)
+                .rows(0, 1000, List.of("_line"), List.of());
+        return page.rows().stream()
+                .<Object>map(row -> row.get(page.fields().size() - 1))
+                .toList();
+    }
+
     @Test
     void runningTwiceDoublesNothingAndAChangedFileReplacesItsOwnRows() throws Exception {
         file("in/a.csv", HEADER + "a1,2026-01-01,1\na2,2026-01-02,2\n");
@@ -338,7 +350,7 @@ class RunnerTest {
         run();
         file(
                 "datasets/samples.yaml",
-                "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: text}\n"
+                "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: boolean}\n"
                         + "  - {name: fresh, type: text}\n");
         assertThat(catchThrowableOfType(DefinitionException.class, () -> runner.prepare("north", Map.of())))
                 .hasMessageContaining("rows are stored with it as integer");
@@ -347,6 +359,21 @@ class RunnerTest {
                 "dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: value, type: integer}\n"
                         + "  - {name: fresh, type: text}\n");
         assertThat(rows()).hasSize(1);
+    }
+
+    @Test
+    void integersBecomeTextsOrDoublesWithoutTheirFilesBeingRead() throws Exception {
+        file("in/a.csv", HEADER + "a1,2026-01-01,-17\na2,2026-01-01,4\n");
+        run();
+        Files.delete(folder.resolve("in/a.csv"));
+        for (String type : List.of("text", "double")) {
+            file(
+                    "datasets/samples.yaml",
+                    Files.readString(folder.resolve("datasets/samples.yaml"))
+                            .replaceFirst("name: value, +type: \\w+", "name: value, type: " + type));
+            runner.prepare("north", Map.of());
+            assertThat(values()).containsExactly(type.equals("text") ? "-17" : -17.0, type.equals("text") ? "4" : 4.0);
+        }
     }
 
     @Test

@@ -220,6 +220,81 @@ class SequencesTest {
     }
 
     @Test
+    void aTrialSaysThatARunWouldStop() throws Exception {
+        work.job("rejects: {run_at: 1}\n");
+        work.file("a.csv", "a=1");
+        work.raw("b.csv", "what,is,this\n");
+        RunResult trial = work.trial();
+        assertThat(trial.state()).isEqualTo(RunState.STOPPED);
+        assertThat(trial.failure()).hasValue("1 of 2 files are rejected, and the job stops at 1 file");
+        assertThat(trial.files()).as("and goes on, so that all is told").hasSize(2);
+        work.job("load: replace\n");
+        work.file("a.csv", "a=1");
+        work.run();
+        work.raw("a.csv", "what,is,this\n");
+        assertThat(work.trial().failure().orElseThrow())
+                .startsWith("Every file is rejected, and `load: replace` would");
+    }
+
+    @Test
+    void aStoppedRunReportsWhatMadeItStopAlsoWhereFilesWaitForTheirOthers() throws Exception {
+        work.job("rejects: {run_at: 1}\nafter: {loaded: {move: done}}\n");
+        work.raw("b.csv", "what,is,this\n");
+        RunResult result = work.run();
+        assertThat(result.state()).isEqualTo(RunState.STOPPED);
+        assertThat(result.files()).extracting(FileResult::name).containsExactly("b.csv");
+    }
+
+    @Test
+    void aRunThatReachesNoFileDoesNotSayThatThereAreNone() throws Exception {
+        work.job("");
+        work.file("a.csv", "a=1");
+        RunResult result = work.runner.run(
+                work.runner.prepare("north", Map.of()),
+                work.number(),
+                RunRequest.NOTHING,
+                RunListener.NONE,
+                () -> true);
+        assertThat(result.state()).isEqualTo(RunState.CANCELLED);
+        assertThat(result.notes()).isEmpty();
+    }
+
+    @Test
+    void aColumnThatAConditionAsksForIsUsed() throws Exception {
+        work.job("load: update\ndeleted: \"source['op'] == 'del'\"\nread: {extra_columns: []}\n");
+        work.file("a.csv", "a=1 b=2 -a");
+        RunResult result = work.run();
+        assertThat(result.files()).extracting(FileResult::outcome).containsExactly(Outcome.LOADED);
+        assertThat(result.files().get(0).notes()).noneMatch(note -> note.contains("not used"));
+    }
+
+    @Test
+    void anUndoCountsTheRowsThatDifferAndNotWholeFiles() throws Exception {
+        work.job("");
+        work.file("a.csv", "a=1 b=2 c=3 c=3");
+        work.run();
+        work.file("a.csv", "a=1 b=9 c=3 c=3 d=4");
+        work.run();
+        Effect effect = work.runner.undoEffect(work.dataset(), 2);
+        assertThat(effect).extracting(Effect::out, Effect::back).containsExactly(2L, 1L);
+        assertThat(effect.notes()).containsExactly("3 rows stay as they are: the file has the same before and after");
+    }
+
+    @Test
+    void aRunThatReplacesSaysHowManyRowsWent() throws Exception {
+        work.job("load: replace\n");
+        work.file("a.csv", "a=1");
+        work.file("b.csv", "b=1 b=2");
+        assertThat(work.run().notes()).isEmpty();
+        Files.delete(in("b.csv"));
+        assertThat(work.trial().notes())
+                .containsExactly("2 rows of b.csv would go: `load: replace` keeps only what the job takes now");
+        assertThat(work.run().notes())
+                .containsExactly("2 rows of b.csv went: `load: replace` keeps only what the job takes now");
+        assertThat(work.run().notes()).isEmpty();
+    }
+
+    @Test
     void aWorkspaceThatWasMovedKnowsItsFiles() throws Exception {
         work.job("load: replace\n");
         work.file("a.csv", "a=1");
@@ -349,8 +424,7 @@ class SequencesTest {
                 .containsExactly(
                         "moved to " + work.folder.resolve("done/a.csv"),
                         "copied to " + work.folder.resolve("bad/b.csv"));
-        RunResult trial = work.runner.trial(
-                work.runner.prepare("north", Map.of()), RunRequest.NOTHING, RunListener.NONE, () -> false);
+        RunResult trial = work.trial();
         assertThat(trial.files())
                 .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .containsExactly(

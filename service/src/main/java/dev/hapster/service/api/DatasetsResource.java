@@ -12,6 +12,7 @@ import dev.hapster.core.query.DatasetQuery.PartFile;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.store.PartStore;
@@ -33,6 +34,7 @@ import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import jakarta.ws.rs.core.StreamingOutput;
 import java.io.IOException;
+import java.net.URI;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -43,6 +45,7 @@ import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
+import org.eclipse.microprofile.openapi.annotations.responses.APIResponseSchema;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** Datasets: their columns, rows and counts. */
@@ -174,18 +177,44 @@ public class DatasetsResource {
     public record SaveDatasetRequest(String text, String version) {}
 
     /**
-     * Writes a dataset's file; its text must be without mistakes, its jobs must suit it as well as before, and nobody
-     * else may have changed it in the meantime.
+     * Writes a dataset's file, or makes a dataset where there is none of that name. The text must be without mistakes,
+     * the dataset's jobs must suit it as well as before, and nobody else may have changed it in the meantime.
      */
     @PUT
     @Path("/{dataset}")
-    public DatasetDetail save(String dataset, SaveDatasetRequest request)
+    @APIResponseSchema(DatasetDetail.class)
+    public Response save(String dataset, SaveDatasetRequest request)
             throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
-        if (request == null || request.text() == null || request.version() == null) {
-            throw new BadRequestException("A text and the version that it was made from are needed");
+        if (request == null || request.text() == null) {
+            throw new BadRequestException("The field 'text' is missing: the text of the dataset's file");
+        }
+        if (request.version() == null && !workspace.datasets().contains(dataset)) {
+            workspace.createDataset(dataset, request.text());
+            return Response.created(URI.create("/api/v1/datasets/" + dataset))
+                    .entity(dataset(dataset))
+                    .build();
+        }
+        if (request.version() == null) {
+            throw new BadRequestException("There is a dataset '" + dataset
+                    + "' already; to change it, give the 'version' of the text that was changed");
         }
         workspace.saveDataset(dataset, request.text(), request.version());
-        return dataset(dataset);
+        return Response.ok(dataset(dataset)).build();
+    }
+
+    /** Deletes a dataset's file, where no job loads into it and it holds no rows. */
+    @DELETE
+    @Path("/{dataset}")
+    public void delete(String dataset)
+            throws IOException, DefinitionException, UnknownNameException, ActNotPossibleException {
+        long rows = sum(records.parts(dataset));
+        if (rows > 0) {
+            throw new ActNotPossibleException(
+                    "The dataset cannot be deleted",
+                    List.of("it holds " + Reasons.grouped(rows) + (rows == 1 ? " row" : " rows")
+                            + "; remove them first (hapster remove " + dataset + " --job JOB)"));
+        }
+        workspace.deleteDataset(dataset);
     }
 
     private static ColumnView column(ColumnDef column) {
@@ -197,7 +226,8 @@ public class DatasetsResource {
         return new DatasetQuery(
                 def,
                 records.parts(dataset).stream()
-                        .map(part -> new PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                        .map(part -> new PartFile(
+                                parts.path(part.name()), part.job() + "\n" + part.source(), part.rows(), part.masked()))
                         .toList());
     }
 
@@ -206,6 +236,8 @@ public class DatasetsResource {
      *
      * @param sort columns, several times or separated by commas; with {@code -} in front for descending
      * @param where conditions such as {@code value >= 5}, several times; all must hold
+     * @param columns which columns, several times or separated by commas; all where none is named. Those that say where
+     *     a row comes from are always there
      */
     @GET
     @Path("/{dataset}/rows")
@@ -214,12 +246,13 @@ public class DatasetsResource {
             @QueryParam("offset") @DefaultValue("0") long offset,
             @QueryParam("limit") @DefaultValue("100") int limit,
             @QueryParam("sort") List<String> sort,
-            @QueryParam("where") List<String> where)
+            @QueryParam("where") List<String> where,
+            @QueryParam("columns") List<String> columns)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         if (offset < 0 || limit < 0 || limit > MOST_ROWS) {
             throw new QueryException("limit must be between 0 and " + MOST_ROWS + ", and offset 0 or more");
         }
-        Page page = query(dataset).rows(offset, limit, split(sort), where);
+        Page page = query(dataset).rows(offset, limit, split(sort), where).only(split(columns));
         return new RowsView(
                 dataset,
                 page.total(),
@@ -237,6 +270,10 @@ public class DatasetsResource {
      *
      * @param as {@code csv}, {@code xlsx}, {@code json_lines} or {@code parquet}
      * @param origins whether the columns that say where a row comes from are among them
+     * @param columns which columns, in this order, several times or separated by commas; all where none is named
+     * @param where conditions such as {@code value >= 5}, several times; all must hold
+     * @param sort columns, several times or separated by commas; with {@code -} in front for descending. Without, rows
+     *     come by source and line
      */
     @GET
     @Path("/{dataset}/export")
@@ -244,15 +281,20 @@ public class DatasetsResource {
     public Response export(
             String dataset,
             @QueryParam("as") @DefaultValue("csv") String as,
-            @QueryParam("origins") @DefaultValue("false") boolean origins)
+            @QueryParam("origins") @DefaultValue("false") boolean origins,
+            @QueryParam("columns") List<String> columns,
+            @QueryParam("where") List<String> where,
+            @QueryParam("sort") List<String> sort)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         if (!RowWriter.FORMATS.contains(as)) {
             throw new QueryException(
                     "'as' must be one of " + String.join(", ", RowWriter.FORMATS) + ", not '" + as + "'");
         }
-        DatasetQuery query = query(dataset);
-        StreamingOutput rows =
-                out -> query.export(RowWriter.of(as, out, dataset).orElseThrow(), origins);
+        DatasetQuery.Export export = query(dataset)
+                .export(
+                        new DatasetQuery.Selection(split(columns), origins, where, split(sort)),
+                        RowWriter.mostText(as));
+        StreamingOutput rows = out -> export.to(RowWriter.of(as, out, dataset).orElseThrow());
         String type =
                 switch (as) {
                     case "csv" -> "text/csv; charset=UTF-8";
@@ -350,12 +392,17 @@ public class DatasetsResource {
      * Rows counted by columns.
      *
      * @param by columns, several times or separated by commas; dates also as {@code sampled_at:month}
+     * @param sort {@code rows}, or columns counted by; with {@code -} in front for descending
      */
     @GET
     @Path("/{dataset}/counts")
-    public CountsView counts(String dataset, @QueryParam("by") List<String> by, @QueryParam("where") List<String> where)
+    public CountsView counts(
+            String dataset,
+            @QueryParam("by") List<String> by,
+            @QueryParam("where") List<String> where,
+            @QueryParam("sort") List<String> sort)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
-        Counts counts = query(dataset).counts(split(by), where);
+        Counts counts = query(dataset).counts(split(by), where, split(sort));
         return new CountsView(
                 dataset,
                 counts.by(),

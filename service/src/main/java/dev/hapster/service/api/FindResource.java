@@ -42,8 +42,12 @@ import java.util.List;
 import java.util.Locale;
 import java.util.LongSummaryStatistics;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.function.Predicate;
+import java.util.stream.Stream;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 import org.jboss.resteasy.reactive.RestQuery;
 import org.slf4j.Logger;
@@ -206,16 +210,11 @@ public class FindResource {
         }
         Map<Integer, Place> places = workspace.search(job, text, Map.of()).places();
         Sources sources = new Sources(workspace.folder(), roots, places);
-        Map<String, Runner.Looked> found = new TreeMap<>();
-        for (Map.Entry<Integer, Place> place : places.entrySet()) {
-            String prefix = sources.prefix(place.getKey());
-            for (String relative : relatives(file, prefix)) {
-                try {
-                    runner.peek(place.getValue(), rules, relative, from, Math.max(1, count))
-                            .ifPresent(looked -> found.put(prefix + relative, looked));
-                } catch (IOException wrong) {
-                    throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
-                }
+        Map<String, Runner.Looked> found = new TreeMap<>(looked(places, sources, rules, file, from, count));
+        if (found.isEmpty() && file != null && !file.isBlank()) {
+            Optional<String> named = named(places, sources, file);
+            if (named.isPresent()) {
+                found.putAll(looked(places, sources, rules, named.get(), from, count));
             }
         }
         if (found.size() > 1) {
@@ -230,6 +229,40 @@ public class FindResource {
                     looked.content());
         }
         throw new NotFoundException("There is no file '" + file + "' in the folders of " + job);
+    }
+
+    /** The file that is called so and lies in a subfolder; taken or not. */
+    private Optional<String> named(Map<Integer, Place> places, Sources sources, String file) {
+        Set<String> names = new TreeSet<>();
+        for (Map.Entry<Integer, Place> place : places.entrySet()) {
+            Finding finding = runner.finder().find(List.of(place.getValue()));
+            Stream.concat(finding.taken().stream(), finding.skipped().stream())
+                    .forEach(one -> names.add(sources.prefix(place.getKey()) + one.relative()));
+        }
+        try {
+            return FilesNamed.of(file).among(names).stream().findFirst();
+        } catch (FilesNamed.AmbiguousException several) {
+            throw new BadRequestException(several.getMessage());
+        } catch (IllegalArgumentException wrong) {
+            throw new BadRequestException(wrong.getMessage());
+        }
+    }
+
+    private Map<String, Runner.Looked> looked(
+            Map<Integer, Place> places, Sources sources, Read rules, String file, long from, int count) {
+        Map<String, Runner.Looked> found = new TreeMap<>();
+        for (Map.Entry<Integer, Place> place : places.entrySet()) {
+            String prefix = sources.prefix(place.getKey());
+            for (String relative : relatives(file, prefix)) {
+                try {
+                    runner.peek(place.getValue(), rules, relative, from, Math.max(1, count))
+                            .ifPresent(looked -> found.put(prefix + relative, looked));
+                } catch (IOException wrong) {
+                    throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());
+                }
+            }
+        }
+        return found;
     }
 
     /** What a caller's file may be called below a place's folder: as it is given, or without the place in front. */

@@ -22,7 +22,6 @@ import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
-import dev.hapster.service.api.Views.AfterView;
 import dev.hapster.service.api.Views.CheckView;
 import dev.hapster.service.api.Views.CheckedFile;
 import dev.hapster.service.api.Views.ReasonCollector;
@@ -33,8 +32,10 @@ import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.runs.ActiveRun;
 import dev.hapster.service.runs.RunControl;
 import dev.hapster.service.runs.RunControl.Again;
+import dev.hapster.service.runs.RunControl.BusyException;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
+import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.POST;
@@ -226,16 +227,42 @@ public class JobsResource {
         }
     }
 
-    /** Writes a job's file; its text must be without mistakes, and nobody else may have changed it in the meantime. */
+    /**
+     * Writes a job's file, or makes a job where there is none of that name. The text must be without mistakes, and
+     * nobody else may have changed it in the meantime.
+     */
     @PUT
     @Path("/{job}")
-    public JobDetail save(String job, SaveRequest request)
+    @APIResponseSchema(JobDetail.class)
+    public Response save(String job, SaveRequest request)
             throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
-        if (request == null || request.text() == null || request.version() == null) {
-            throw new BadRequestException("A text and the version that it was made from are needed");
+        if (request == null || request.text() == null) {
+            throw new BadRequestException("The field 'text' is missing: the text of the job's file");
         }
-        workspace.save(job, request.text(), request.version(), ValueParameters.orNone(request.set()));
-        return job(job, List.of());
+        Map<String, String> values = ValueParameters.orNone(request.set());
+        if (request.version() == null && !workspace.jobs().contains(job)) {
+            workspace.create(job, request.text(), values);
+            return Response.created(URI.create("/api/v1/jobs/" + job))
+                    .entity(job(job, List.of()))
+                    .build();
+        }
+        if (request.version() == null) {
+            throw new BadRequestException("There is a job '" + job
+                    + "' already; to change it, give the 'version' of the text that was changed");
+        }
+        workspace.save(job, request.text(), request.version(), values);
+        return Response.ok(job(job, List.of())).build();
+    }
+
+    /** Deletes a job's file. What the job loaded stays in its dataset, and its runs in the history. */
+    @DELETE
+    @Path("/{job}")
+    public void delete(String job) throws IOException, DefinitionException, UnknownNameException, BusyException {
+        Long running = running(job);
+        if (running != null) {
+            throw new BusyException(job, running);
+        }
+        workspace.delete(job);
     }
 
     /**
@@ -308,10 +335,24 @@ public class JobsResource {
         }
     }
 
+    /**
+     * A job whose file is gone is known as long as there is anything of it.
+     *
+     * @param nothing whether nothing was found of it
+     * @throws UnknownNameException where there is no such job either
+     */
+    static void known(Workspace workspace, String job, boolean nothing)
+            throws IOException, UnknownNameException, DefinitionException {
+        if (job != null && nothing) {
+            workspace.jobText(job);
+        }
+    }
+
     /** Every file that the job has ever dealt with, as it was last, by source. */
     @GET
     @Path("/{job}/ledger")
-    public List<LedgerView> ledger(String job) {
+    public List<LedgerView> ledger(String job) throws IOException, UnknownNameException, DefinitionException {
+        known(workspace, job, records.ledger(job).isEmpty());
         Map<String, Long> rows = records.rowsByFile(job);
         return records.ledger(job).stream()
                 .map(entry ->
@@ -326,7 +367,9 @@ public class JobsResource {
      */
     @GET
     @Path("/{job}/arrivals")
-    public List<LedgerView> arrivals(String job, @RestQuery String source) throws QueryException {
+    public List<LedgerView> arrivals(String job, @RestQuery String source)
+            throws QueryException, IOException, UnknownNameException, DefinitionException {
+        known(workspace, job, records.ledger(job).isEmpty());
         if (source == null || source.isBlank()) {
             throw new BadRequestException("Name a file: ?source=, as GET /jobs/" + job + "/ledger lists them");
         }
@@ -407,19 +450,15 @@ public class JobsResource {
     @Path("/{job}/check")
     public CheckView check(String job, RunRequest request) throws IOException, UnknownNameException {
         CheckResult result = runner.check(job, RunRequest.values(request));
-        List<CheckedFile> files = result.files().stream()
-                .map(file -> new CheckedFile(
-                        file.path(),
-                        file.name(),
-                        file.size(),
-                        file.reason().map(reason -> reason.code().code()).orElse(null),
-                        file.reason().map(Reason::sentence).orElse(null),
-                        file.reason().map(reason -> reason.code().cure()).orElse(null),
-                        file.notes(),
-                        file.afterwards().map(AfterView::of).orElse(null)))
-                .toList();
         return new CheckView(
-                job, result.problems().isEmpty(), result.clean(), result.problems(), result.warnings(), files);
+                job,
+                result.problems().isEmpty(),
+                result.clean(),
+                result.problems(),
+                result.warnings(),
+                result.files().stream()
+                        .map(file -> CheckedFile.of(file, result.format()))
+                        .toList());
     }
 
     @POST
@@ -430,7 +469,7 @@ public class JobsResource {
         RunResult result = desk.trial(
                 job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
         JobDef def = workspace.job(job, RunRequest.values(request));
-        ReasonCollector reasons = new ReasonCollector();
+        ReasonCollector reasons = new ReasonCollector(workspace::format);
         for (FileResult file : result.files()) {
             file.reason()
                     .filter(reason -> file.outcome() == Outcome.REJECTED)

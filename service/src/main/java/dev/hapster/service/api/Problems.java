@@ -59,7 +59,14 @@ class Problems {
 
     @ServerExceptionMapper
     Response unknownName(UnknownNameException wrong) {
-        return answer(404, "unknown-name", "Not found", wrong.getMessage(), wrong.hint(), List.of(), null);
+        return answer(
+                wrong.isOfCall() ? 400 : 404,
+                "unknown-name",
+                wrong.isOfCall() ? "Bad Request" : "Not found",
+                wrong.getMessage(),
+                wrong.hint(),
+                List.of(),
+                null);
     }
 
     @ServerExceptionMapper

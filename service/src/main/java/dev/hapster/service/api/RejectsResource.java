@@ -6,8 +6,9 @@ import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.inspect.Trace;
-import dev.hapster.core.run.repair.Fix;
+import dev.hapster.core.run.repair.Fixes;
 import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.api.Views.ReasonView;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
@@ -32,10 +33,12 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 @Blocking
 public class RejectsResource {
 
+    private final Workspace workspace;
     private final Runner runner;
     private final StoredCatalogue records;
 
-    RejectsResource(Runner runner, StoredCatalogue records) {
+    RejectsResource(Workspace workspace, Runner runner, StoredCatalogue records) {
+        this.workspace = workspace;
         this.runner = runner;
         this.records = records;
     }
@@ -46,8 +49,11 @@ public class RejectsResource {
     /** Of each file what its latest reading found, by job and reason. */
     @GET
     @Path("/rejects")
-    public List<ReasonView> open(@QueryParam("job") String job) {
-        return RunsResource.collect(records.openReasons(job), records);
+    public List<ReasonView> open(@QueryParam("job") String job)
+            throws IOException, UnknownNameException, DefinitionException {
+        List<ReasonView> open = RunsResource.collect(records.openReasons(job), records, workspace);
+        JobsResource.known(workspace, job, open.isEmpty());
+        return open;
     }
 
     @GET
@@ -86,12 +92,12 @@ public class RejectsResource {
     }
 
     /**
-     * Changes to the definition files by which rows that a run rejected would fit; none where nothing is obvious. Saved
-     * with {@code PUT /jobs/{job}} or {@code PUT /datasets/{dataset}}.
+     * Changes to the definition files by which what a run rejected for a reason would fit. Saved with {@code PUT
+     * /jobs/{job}} or {@code PUT /datasets/{dataset}}.
      */
     @GET
     @Path("/rejects/{run}/mends")
-    public List<Fix> mends(long run, @QueryParam("code") String code, @QueryParam("column") String column)
+    public Fixes mends(long run, @QueryParam("code") String code, @QueryParam("column") String column)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         RunRecord record = record(run);
         ReasonCode reason =

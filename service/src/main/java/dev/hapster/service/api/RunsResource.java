@@ -21,6 +21,7 @@ import dev.hapster.service.api.Views.FileView;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReasonView;
 import dev.hapster.service.api.Views.RunView;
+import dev.hapster.service.catalogue.RunFileRecord;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.runs.ActiveRun;
@@ -85,10 +86,13 @@ public class RunsResource {
     public List<RunView> runs(
             @QueryParam("job") String job,
             @QueryParam("offset") @DefaultValue("0") int offset,
-            @QueryParam("limit") @DefaultValue("50") int limit) {
-        return records.runs(job, Math.max(0, offset), Math.max(1, Math.min(limit, MOST))).stream()
+            @QueryParam("limit") @DefaultValue("50") int limit)
+            throws IOException, UnknownNameException, DefinitionException {
+        List<RunView> runs = records.runs(job, Math.max(0, offset), Math.max(1, Math.min(limit, MOST))).stream()
                 .map(this::view)
                 .toList();
+        JobsResource.known(workspace, job, runs.isEmpty() && offset == 0);
+        return runs;
     }
 
     @GET
@@ -121,7 +125,7 @@ public class RunsResource {
     @Path("/{run}/rejects")
     public List<ReasonView> reasons(long run) {
         RunRecord record = record(run);
-        ReasonCollector reasons = collector(records.reasons(run), records);
+        ReasonCollector reasons = collector(records.reasons(run), records, workspace);
         records.carried(record).stream()
                 .filter(file -> file.outcome() == Outcome.REJECTED)
                 .forEach(file -> reasons.file(
@@ -129,12 +133,13 @@ public class RunsResource {
         return reasons.views();
     }
 
-    static List<ReasonView> collect(List<StoredCatalogue.Found> found, StoredCatalogue records) {
-        return collector(found, records).views();
+    static List<ReasonView> collect(List<StoredCatalogue.Found> found, StoredCatalogue records, Workspace workspace) {
+        return collector(found, records, workspace).views();
     }
 
-    private static ReasonCollector collector(List<StoredCatalogue.Found> found, StoredCatalogue records) {
-        ReasonCollector reasons = new ReasonCollector();
+    private static ReasonCollector collector(
+            List<StoredCatalogue.Found> found, StoredCatalogue records, Workspace workspace) {
+        ReasonCollector reasons = new ReasonCollector(workspace::format);
         Set<Long> said = new HashSet<>();
         for (StoredCatalogue.Found one : found) {
             if (one.reason() != null) {
@@ -148,6 +153,9 @@ public class RunsResource {
                         one.reason().column,
                         one.reason().rows,
                         records.samples(one.reason()));
+                if (isGone(workspace, one.file())) {
+                    reasons.gone(one.run().job, one.reason().code, one.reason().column, one.file().name);
+                }
             }
             boolean once = one.reason() == null || said.add(one.file().id);
             if (once && ReasonCode.of(one.file().code).isPresent() && one.file().outcome == Outcome.REJECTED) {
@@ -159,9 +167,25 @@ public class RunsResource {
                         one.file().path,
                         one.file().code,
                         one.file().sentence);
+                if (isGone(workspace, one.file())) {
+                    reasons.gone(one.run().job, one.file().code, "", one.file().name);
+                }
             }
         }
         return reasons;
+    }
+
+    /** Whether a file lies neither where it was found nor where the job took it. */
+    private static boolean isGone(Workspace workspace, RunFileRecord file) {
+        if (file.routedTo != null && Files.exists(workspace.folder().resolve(file.routedTo))) {
+            return false;
+        }
+        for (int end = file.path.length(); end > 0; end = file.path.lastIndexOf('!', end - 1)) {
+            if (Files.exists(java.nio.file.Path.of(file.path.substring(0, end)))) {
+                return false; // the file itself, or the one that it is a sheet or an entry of
+            }
+        }
+        return true;
     }
 
     /** Rejected rows one by one, with their original text; some of them. */

@@ -9,10 +9,15 @@ import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.ReasonGroup;
 import dev.hapster.core.definition.Handling.Routing;
 import dev.hapster.core.definition.Values;
+import dev.hapster.core.definition.read.Cures;
+import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.yaml.Problem;
+import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.RunResult;
+import dev.hapster.core.run.inspect.CheckResult;
+import dev.hapster.core.run.inspect.CheckResult.FileCheck;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.service.catalogue.RunFileRecord;
 import dev.hapster.service.catalogue.RunRecord;
@@ -22,9 +27,12 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
+import java.util.function.Function;
 
 /** The records of the HTTP interface, and how they are made from the core's. */
 public final class Views {
@@ -33,8 +41,14 @@ public final class Views {
 
     private Views() {}
 
-    /** Files by outcome; {@code found} is the sum of the others where the balance holds. */
+    /**
+     * Files by outcome; {@code found} is the sum of the others where the balance holds.
+     *
+     * @param noun what is counted: {@code file}, {@code sheet} of a workbook, {@code entry} of an archive, or
+     *     {@code source} where it is several of these
+     */
     public record FileCounts(
+            String noun,
             long found,
             long loaded,
             long replaced,
@@ -148,6 +162,7 @@ public final class Views {
      * @param column the dataset's column, or an empty text
      * @param count rows, or files
      * @param files files concerned
+     * @param gone files concerned that are not there any more: they cannot be tried again, only dismissed
      */
     public record ReasonView(
             String job,
@@ -160,6 +175,7 @@ public final class Views {
             long files,
             String cause,
             String cure,
+            List<String> gone,
             List<SampleView> samples) {}
 
     /** A run with its files and reasons. */
@@ -174,6 +190,15 @@ public final class Views {
             List<String> warnings,
             List<CheckedFile> files) {}
 
+    /**
+     * A file that would be taken, and what is wrong with it as far as its beginning tells.
+     *
+     * @param code of the reason for which the file would be rejected whole; absent where it would not
+     * @param rows rows that were looked at
+     * @param rejected how many of those would be rejected
+     * @param whole whether those are all its rows
+     * @param after what would become of it afterwards; absent where it stays
+     */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record CheckedFile(
             String path,
@@ -182,11 +207,56 @@ public final class Views {
             String code,
             String sentence,
             String cure,
+            long rows,
+            long rejected,
+            boolean whole,
+            List<SuspectView> suspects,
             List<String> notes,
-            AfterView after) {}
+            AfterView after) {
+
+        static CheckedFile of(FileCheck file, Format format) {
+            return new CheckedFile(
+                    file.path(),
+                    file.name(),
+                    file.size(),
+                    file.reason().map(reason -> reason.code().code()).orElse(null),
+                    file.reason().map(Reason::sentence).orElse(null),
+                    file.reason().map(reason -> Cures.of(reason.code(), format)).orElse(null),
+                    file.rows(),
+                    file.rejected(),
+                    file.whole(),
+                    file.suspects().stream()
+                            .map(suspect -> SuspectView.of(suspect, format))
+                            .toList(),
+                    file.notes(),
+                    file.afterwards().map(AfterView::of).orElse(null));
+        }
+    }
+
+    /**
+     * What is wrong with rows at the beginning of a file.
+     *
+     * @param column of the dataset; empty where the whole row is meant
+     * @param rows how many of the rows that were looked at
+     * @param sentence why the first of them would be rejected
+     * @param line where that one stands
+     */
+    public record SuspectView(String column, String code, long rows, String sentence, String cure, long line) {
+        static SuspectView of(CheckResult.Suspect suspect, Format format) {
+            ReasonCode code = suspect.first().code();
+            return new SuspectView(
+                    suspect.column(),
+                    code.code(),
+                    suspect.rows(),
+                    suspect.first().sentence(),
+                    Cures.of(code, format),
+                    suspect.line());
+        }
+    }
 
     static RunView run(RunRecord run, RejectStore rejects) {
         FileCounts files = new FileCounts(
+                run.noun,
                 run.filesFound,
                 run.filesLoaded,
                 run.filesReplaced,
@@ -244,6 +314,7 @@ public final class Views {
             String job, String into, List<Values.Used> values, RunResult result, Instant started, Instant ended) {
         Balance balance = result.balance();
         FileCounts files = new FileCounts(
+                result.noun(),
                 balance.found(),
                 balance.files(Outcome.LOADED),
                 balance.files(Outcome.REPLACED),
@@ -373,10 +444,17 @@ public final class Views {
             long run;
             long count;
             long files;
+            final Set<String> gone = new LinkedHashSet<>();
             final List<SampleView> samples = new ArrayList<>();
         }
 
         private final Map<Key, Group> groups = new LinkedHashMap<>();
+        private final Function<String, Format> formats;
+
+        /** @param formats how a job reads its files */
+        ReasonCollector(Function<String, Format> formats) {
+            this.formats = formats;
+        }
 
         void rows(
                 String job,
@@ -406,6 +484,11 @@ public final class Views {
             }
         }
 
+        /** Says of a file in which something is rejected that it is not there any more. */
+        void gone(String job, String code, String column, String file) {
+            groups.get(new Key(job, code, column)).gone.add(file);
+        }
+
         private Group group(String job, String into, long run, String code, String column) {
             Group group = groups.computeIfAbsent(new Key(job, code, column), key -> new Group());
             group.into = into;
@@ -428,7 +511,8 @@ public final class Views {
                                 group.count,
                                 group.files,
                                 code == null ? "" : code.cause(),
-                                code == null ? "" : code.cure(),
+                                code == null ? "" : Cures.of(code, formats.apply(entry.getKey().job)),
+                                List.copyOf(group.gone),
                                 List.copyOf(group.samples));
                     })
                     .sorted(java.util.Comparator.comparing(

@@ -91,6 +91,9 @@ public class RunRecord {
     @Column(name = "files_not_reached")
     public long filesNotReached;
 
+    /** What these numbers count: {@code file}, {@code sheet}, {@code entry} or {@code source}. */
+    public String noun = "file";
+
     @Column(name = "rows_read")
     public long rowsRead;
 

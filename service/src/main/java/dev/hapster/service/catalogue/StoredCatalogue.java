@@ -545,6 +545,7 @@ public class StoredCatalogue implements Catalogue {
             record.filesRejected = balance.files(Outcome.REJECTED);
             record.filesWaiting = balance.files(Outcome.WAITING);
             record.filesNotReached = balance.notReached();
+            record.noun = result.noun();
             record.rowsRead = balance.read();
             record.rowsLoaded = balance.loaded();
             record.rowsAside = balance.aside();

@@ -97,7 +97,7 @@ public class RunControl {
     public static final class BusyException extends Exception {
         private final long run;
 
-        BusyException(String job, long run) {
+        public BusyException(String job, long run) {
             super(job + " is being run already, as run " + run);
             this.run = run;
         }

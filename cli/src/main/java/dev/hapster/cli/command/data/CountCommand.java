@@ -17,7 +17,11 @@ import picocli.CommandLine.ParentCommand;
         name = "count",
         mixinStandardHelpOptions = true,
         description = "Counts the rows of a dataset by one or more columns.",
-        footer = {"", "Example:  hapster count river_samples --by lab,sampled_at:month"})
+        footer = {
+            "",
+            "Examples:  hapster count river_samples --by lab,sampled_at:month",
+            "           hapster count river_samples --by station --sort -rows"
+        })
 public final class CountCommand implements Callable<Integer> {
 
     private static final int BAR = 30;
@@ -37,6 +41,13 @@ public final class CountCommand implements Callable<Integer> {
     private List<String> by;
 
     @Option(
+            names = "--sort",
+            paramLabel = "COLUMN",
+            split = ",",
+            description = "Sort by rows, or by a column counted by; with - in front descending.")
+    private List<String> sort = List.of();
+
+    @Option(
             names = "--where",
             paramLabel = "CONDITION",
             description = "Only rows for which it holds; may be given several times.")
@@ -47,6 +58,7 @@ public final class CountCommand implements Callable<Integer> {
         StringBuilder path = new StringBuilder(
                 "/datasets/" + Api.encode(dataset) + "/counts?by=" + Api.encode(String.join(",", by)));
         where.forEach(condition -> path.append("&where=").append(Api.encode(condition)));
+        sort.forEach(column -> path.append("&sort=").append(Api.encode(column)));
         JsonNode answer = client.api().get(path.toString());
         if (client.json()) {
             client.print(answer);
@@ -71,7 +83,7 @@ public final class CountCommand implements Callable<Integer> {
             cells[by.size() + 1] = "▪".repeat((int) Math.max(1, rows * BAR / most));
             table.row(cells);
         }
-        table.lines(client.screen().width()).forEach(client.screen()::line);
+        client.screen().table(table);
         client.screen()
                 .line(Screen.count(answer.path("total").asLong(), "row") + " in "
                         + Screen.count(answer.path("groups").size(), "group"));

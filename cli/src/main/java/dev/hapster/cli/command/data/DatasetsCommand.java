@@ -47,7 +47,7 @@ public final class DatasetsCommand implements Callable<Integer> {
                     one.path("parts").asLong(),
                     one.path("about").asText());
         }
-        table.lines(screen.width()).forEach(screen::line);
+        screen.table(table);
         for (JsonNode one : all) {
             for (JsonNode problem : one.path("problems")) {
                 screen.line(screen.bad("  ! ") + Api.problem(problem));
@@ -76,7 +76,7 @@ public final class DatasetsCommand implements Callable<Integer> {
                     column.path("required").asBoolean() ? "required" : "",
                     column.path("about").asText());
         }
-        columns.lines(screen.width()).forEach(screen::line);
+        screen.table(columns);
         for (JsonNode job : one.path("jobs")) {
             screen.line("  from " + job.path("job").asText() + "  "
                     + Screen.count(job.path("rows").asLong(), "row") + " in "

@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
@@ -18,12 +19,12 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "export",
         mixinStandardHelpOptions = true,
-        description =
-                "Writes all rows of a dataset into a file for other people: CSV, a workbook, JSON lines or Parquet.",
+        description = "Writes rows of a dataset into a file for other people: CSV, a workbook, JSON lines or Parquet.",
         footer = {
             "",
             "Examples:  hapster export river_samples --to samples.xlsx",
-            "           hapster export river_samples --to samples.csv --origins"
+            "           hapster export river_samples --to samples.csv --origins",
+            "           hapster export river_samples --to - --as csv --columns station,value --where \"lab = East\""
         })
 public final class ExportCommand implements Callable<Integer> {
 
@@ -39,7 +40,7 @@ public final class ExportCommand implements Callable<Integer> {
             names = "--to",
             paramLabel = "FILE",
             required = true,
-            description = "The file to write. It appears once it is whole.")
+            description = "The file to write; it appears once it is whole. - is the standard output.")
     private Path target;
 
     @Option(
@@ -54,6 +55,9 @@ public final class ExportCommand implements Callable<Integer> {
     @Option(names = "--overwrite", description = "Replace a file that is there already.")
     private boolean overwrite;
 
+    @Mixin
+    private RowOptions which;
+
     @Override
     public Integer call() {
         String as = format != null
@@ -63,14 +67,17 @@ public final class ExportCommand implements Callable<Integer> {
             throw new ClientException(
                     ExitStatus.WRONG_USE, "--as must be csv, xlsx, json_lines or parquet, not '" + as + "'.");
         }
+        String path = "/datasets/" + Api.encode(dataset) + "/export?as=" + as + (origins ? "&origins=true" : "")
+                + which.query();
+        if (target.toString().equals("-")) {
+            client.api().copy(path, client.screen().out());
+            return ExitStatus.DONE;
+        }
         Path whole = target.toAbsolutePath();
         if (Files.exists(whole) && !overwrite) {
             throw new ClientException(ExitStatus.WRONG_USE, target + " is there already; --overwrite replaces it.");
         }
-        long bytes = client.api()
-                .fetch(
-                        "/datasets/" + Api.encode(dataset) + "/export?as=" + as + (origins ? "&origins=true" : ""),
-                        whole);
+        long bytes = client.api().fetch(path, whole);
         client.screen().line(target + "  " + Screen.size(bytes));
         return ExitStatus.DONE;
     }
@@ -84,7 +91,7 @@ public final class ExportCommand implements Callable<Integer> {
         }
         throw new ClientException(
                 ExitStatus.WRONG_USE,
-                "The ending of " + name
+                (name.equals("-") ? "The standard output" : "The ending of " + name)
                         + " says nothing of a format; name it with --as csv, xlsx, json_lines or parquet.");
     }
 }

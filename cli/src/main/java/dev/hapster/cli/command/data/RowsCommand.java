@@ -6,9 +6,9 @@ import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
 import dev.hapster.cli.terminal.Table;
-import java.util.List;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
@@ -20,6 +20,7 @@ import picocli.CommandLine.ParentCommand;
         footer = {
             "",
             "Examples:  hapster rows river_samples --sort -value --limit 5",
+            "           hapster rows river_samples --columns station,value --limit 5",
             "           hapster rows river_samples --where \"lab = East\" --where \"value > 40\"",
             "",
             "Conditions: COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN is empty, COLUMN is filled.",
@@ -33,18 +34,6 @@ public final class RowsCommand implements Callable<Integer> {
     @Parameters(paramLabel = "DATASET")
     private String dataset;
 
-    @Option(
-            names = "--sort",
-            paramLabel = "COLUMN",
-            description = "Sort by it; with - in front descending. May be given several times.")
-    private List<String> sort = List.of();
-
-    @Option(
-            names = "--where",
-            paramLabel = "CONDITION",
-            description = "Only rows for which it holds; may be given several times.")
-    private List<String> where = List.of();
-
     @Option(names = "--offset", paramLabel = "N", defaultValue = "0", description = "Begin after so many rows.")
     private long offset;
 
@@ -55,13 +44,13 @@ public final class RowsCommand implements Callable<Integer> {
             description = "How many rows (default: ${DEFAULT-VALUE}, at most 1000).")
     private int limit;
 
+    @Mixin
+    private RowOptions which;
+
     @Override
     public Integer call() {
-        StringBuilder path =
-                new StringBuilder("/datasets/" + Api.encode(dataset) + "/rows?offset=" + offset + "&limit=" + limit);
-        sort.forEach(column -> path.append("&sort=").append(Api.encode(column)));
-        where.forEach(condition -> path.append("&where=").append(Api.encode(condition)));
-        JsonNode answer = client.api().get(path.toString());
+        JsonNode answer = client.api()
+                .get("/datasets/" + Api.encode(dataset) + "/rows?offset=" + offset + "&limit=" + limit + which.query());
         if (client.json()) {
             client.print(answer);
             return ExitStatus.DONE;
@@ -76,9 +65,9 @@ public final class RowsCommand implements Callable<Integer> {
             String type = fields.get(i).path("type").asText();
             boolean number = type.startsWith("decimal") || type.equals("integer") || type.equals("double");
             if (number) {
-                table.number(fields.get(i).path("name").asText(), i);
+                table.number(fields.get(i).path("name").asText(), goes(i));
             } else {
-                table.text(fields.get(i).path("name").asText(), i);
+                table.text(fields.get(i).path("name").asText(), goes(i));
             }
         }
         for (JsonNode row : answer.path("rows")) {
@@ -91,13 +80,18 @@ public final class RowsCommand implements Callable<Integer> {
             table.row(cells);
         }
         Screen screen = client.screen();
-        table.lines(screen.width()).forEach(screen::line);
+        screen.table(table);
         long total = answer.path("total").asLong();
         screen.line(Screen.count(total, "row")
-                + (where.isEmpty() ? " in " + dataset : " of " + dataset + " for which this holds")
+                + (which.hasConditions() ? " of " + dataset + " for which this holds" : " in " + dataset)
                 + (answer.path("rows").size() < total
                         ? ", " + answer.path("rows").size() + " shown"
                         : ""));
         return ExitStatus.DONE;
+    }
+
+    /** Columns that were asked for by name stay; of the others the last goes first. */
+    private int goes(int column) {
+        return which.namesColumns() ? 0 : column;
     }
 }

@@ -67,6 +67,9 @@ public final class FindCommand implements Callable<Integer> {
         if (!found.path("values").isEmpty()) {
             screen.line("with " + Report.values(found.path("values")));
         }
+        if (taken == 0 && found.path("problems").isEmpty()) {
+            screen.line(job + ": no files found");
+        }
         files(found, true);
         for (int offset = PAGE; all && offset < matching; offset += PAGE) {
             files(page(offset), false);
@@ -87,7 +90,6 @@ public final class FindCommand implements Callable<Integer> {
         long out = found.path("skipped").asLong();
         long waiting = found.path("waiting").asLong();
         if (taken == 0 && out == 0) {
-            screen.line(job + ": no files found");
             return status;
         }
         screen.line(job + " takes " + (taken == 0 ? "no file" : Screen.count(taken, "file"))
@@ -136,7 +138,7 @@ public final class FindCommand implements Callable<Integer> {
                             : file.path("rule").asText());
         }
         if (!table.isEmpty()) {
-            table.lines(client.screen().width()).stream().skip(first ? 0 : 1).forEach(client.screen()::line);
+            table.lines(client.screen().limit()).stream().skip(first ? 0 : 1).forEach(client.screen()::line);
         }
     }
 
@@ -163,6 +165,6 @@ public final class FindCommand implements Callable<Integer> {
                     "remain",
                     step.path("last").asBoolean() ? "removed the last of them" : "");
         }
-        table.lines(screen.width()).forEach(screen::line);
+        screen.table(table);
     }
 }

@@ -78,7 +78,7 @@ public final class FitCommand implements Callable<Integer> {
                 : group.path("verdict").asText();
         screen.line(screen.strong("structure " + number) + "  "
                 + Screen.count(group.path("files").asLong(), "file") + ": " + verdict + sampled(group));
-        screen.line("  " + names(group));
+        screen.paragraph("  ", names(group, unfit));
         if (group.has("sentence")) {
             screen.line("  " + screen.bad("! ") + group.path("sentence").asText());
         }
@@ -109,7 +109,7 @@ public final class FitCommand implements Callable<Integer> {
                     extra.path("passed").asBoolean() ? "not mapped, skipped as declared" : "not mapped");
         }
         if (!table.isEmpty()) {
-            table.lines(screen.width()).forEach(screen::line);
+            screen.table(table);
         }
         group.path("changes").forEach(change -> screen.line("  > " + Screen.visible(change.asText())));
         screen.line("");
@@ -120,17 +120,23 @@ public final class FitCommand implements Callable<Integer> {
         long rejected = group.path("rejected").asLong();
         return rows == 0
                 ? ""
-                : "  (" + (rejected == 0 ? "none" : Screen.grouped(rejected)) + " of the " + Screen.grouped(rows)
-                        + " rows looked at would be rejected)";
+                : "  (" + (rejected == 0 ? "none" : Screen.grouped(rejected)) + " of the " + Screen.count(rows, "row")
+                        + " looked at would be rejected)";
     }
 
-    private String names(JsonNode group) {
+    /** The files of a group: all of them in which something does not fit, of the others the first few. */
+    private String names(JsonNode group, boolean unfit) {
         List<String> names = new ArrayList<>();
         for (JsonNode name : group.path("names")) {
-            if (!files && names.size() == NAMED) {
+            long rejected = name.path("rejected").asLong();
+            if (!files && !unfit && rejected == 0 && names.size() >= NAMED) {
                 break;
             }
-            names.add(name.path("relative").asText());
+            names.add(name.path("relative").asText()
+                    + (rejected == 0
+                            ? ""
+                            : " (" + Screen.grouped(rejected) + " of "
+                                    + Screen.count(name.path("rows").asLong(), "row") + ")"));
         }
         long more = group.path("files").asLong() - names.size();
         return String.join(", ", names) + (more > 0 ? " and " + Screen.grouped(more) + " more" : "");

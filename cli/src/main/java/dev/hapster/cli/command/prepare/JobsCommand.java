@@ -101,7 +101,7 @@ public final class JobsCommand implements Callable<Integer> {
                     open,
                     problem);
         }
-        table.lines(screen.width()).forEach(screen::line);
+        screen.table(table);
     }
 
     private void explain(JsonNode answer) {

@@ -85,7 +85,7 @@ public final class PeekCommand implements Callable<Integer> {
                     + screen.faint(String.format(
                             "%" + width + "s",
                             Screen.grouped(line.path("number").asLong()))) + "  "
-                    + Screen.shorten(text, Math.max(40, screen.width() - width - 4)));
+                    + screen.fitting(text, width + 4));
         }
         if (content.path("lines").isEmpty()) {
             screen.line(peek.path("size").asLong() == 0 ? "  it is empty" : "  it has no such line");

@@ -70,9 +70,8 @@ public final class AsideCommand implements Callable<Integer> {
             for (JsonNode row : api.get("/runs/" + run + "/aside/rows?limit=" + limit + "&rule=" + Api.encode(name))) {
                 screen.line("  " + row.path("file").asText() + ":"
                         + row.path("line").asLong() + "  "
-                        + screen.faint(Screen.shorten(
-                                row.path("original").asText().replaceAll("\\R", "⏎"),
-                                Math.max(20, screen.width() - 40))));
+                        + screen.faint(
+                                screen.fitting(row.path("original").asText().replaceAll("\\R", "⏎"), 40)));
             }
             long more = rule.path("rows").asLong() - limit;
             if (more > 0) {

@@ -44,14 +44,20 @@ public final class MendCommand implements Callable<Integer> {
     public Integer call() {
         Api api = client.api();
         ArrayNode mends = Api.JSON.createArrayNode();
+        long passing = 0;
+        long rejected = 0;
+        String noun = "row";
         boolean any = false;
         for (JsonNode reason : api.get("/runs/" + run + "/rejects")) {
             if (reason.path("code").asText().equals(code)
                     && (column == null || reason.path("column").asText().equals(column))) {
                 any = true;
-                api.get("/rejects/" + run + "/mends?code=" + Api.encode(code) + "&column="
-                                + Api.encode(reason.path("column").asText()))
-                        .forEach(mends::add);
+                JsonNode found = api.get("/rejects/" + run + "/mends?code=" + Api.encode(code) + "&column="
+                        + Api.encode(reason.path("column").asText()));
+                found.path("fixes").forEach(mends::add);
+                passing += found.path("passing").asLong();
+                rejected += found.path("rejected").asLong();
+                noun = found.path("level").asText();
             }
         }
         if (!any) {
@@ -68,16 +74,26 @@ public final class MendCommand implements Callable<Integer> {
             return ExitStatus.DONE;
         }
         Screen screen = client.screen();
+        if (passing > 0) {
+            screen.line(
+                    Screen.count(passing, noun) + (passing == 1 ? " fits" : " fit") + " by now: hapster retry " + run);
+        } else if (rejected == 0) {
+            screen.line("Nothing is rejected for this any more: it was loaded, replaced, undone or dismissed since.");
+        }
+        if (rejected == 0) {
+            return ExitStatus.DONE;
+        }
         if (mends.isEmpty()) {
-            screen.line("Nothing obvious would let these rows fit. hapster rejects " + run + " --explain " + code
+            screen.line("Nothing obvious would let " + (rejected == 1 ? "this " + noun : "these " + noun + "s")
+                    + " fit. hapster rejects " + run + " --explain " + code
                     + " says what the reason means, and what to do.");
             return ExitStatus.FINDINGS;
         }
         for (int i = 0; i < mends.size(); i++) {
             JsonNode mend = mends.get(i);
             screen.line(screen.strong((i + 1) + "  " + mend.path("says").asText()) + "  "
-                    + Screen.grouped(mend.path("rows").asLong()) + " of "
-                    + Screen.count(mend.path("of").asLong(), "row") + " would fit");
+                    + Screen.grouped(mend.path("count").asLong()) + " of "
+                    + Screen.count(mend.path("of").asLong(), noun) + " would fit");
             difference(mend);
         }
         screen.line(screen.faint(

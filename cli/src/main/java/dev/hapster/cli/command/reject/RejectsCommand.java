@@ -1,6 +1,8 @@
 package dev.hapster.cli.command.reject;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
@@ -139,12 +141,17 @@ public final class RejectsCommand implements Callable<Integer> {
                     "There is no reason '" + code + "'. Reasons stand in the second column of: hapster rejects");
         }
         if (client.json()) {
-            client.print(meaning);
-            return ExitStatus.DONE;
+            return explainAsJson(api, (ObjectNode) meaning, reasons, isRun);
         }
         Screen screen = client.screen();
         screen.line(screen.strong(code) + "  " + meaning.path("cause").asText());
-        screen.line("  cure  " + meaning.path("cure").asText());
+        String cure = meaning.path("cure").asText();
+        for (JsonNode reason : reasons) {
+            cure = reason.path("code").asText().equals(code)
+                    ? reason.path("cure").asText()
+                    : cure; // suits the format
+        }
+        screen.line("  cure  " + cure);
         boolean any = false;
         for (JsonNode reason : reasons) {
             if (!reason.path("code").asText().equals(code)) {
@@ -165,14 +172,35 @@ public final class RejectsCommand implements Callable<Integer> {
             }
         }
         if (!any) {
-            screen.line("  nothing is rejected for this reason" + (what == null ? "" : " in " + what));
+            screen.line("  nothing is rejected for this reason"
+                    + (what == null ? "" : isRun ? " in run " + what : " in " + what));
         }
-        return ExitStatus.DONE;
+        return any ? ExitStatus.FINDINGS : ExitStatus.DONE;
+    }
+
+    /** The meaning of a reason, with what is rejected for it: each with its rows, or samples of them. */
+    private int explainAsJson(Api api, ObjectNode meaning, JsonNode reasons, boolean isRun) {
+        ArrayNode found = meaning.putArray("rejected");
+        for (JsonNode reason : reasons) {
+            if (reason.path("code").asText().equals(code)) {
+                ObjectNode one = reason.deepCopy();
+                if (isRun && reason.path("level").asText().equals("row")) {
+                    one.set("rows", rejected(api, reason));
+                }
+                found.add(one);
+            }
+        }
+        client.print(meaning);
+        return found.isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+    }
+
+    private JsonNode rejected(Api api, JsonNode reason) {
+        return api.get("/runs/" + what + "/rejects/rows?code=" + Api.encode(code) + "&column="
+                + Api.encode(reason.path("column").asText()) + "&limit=" + limit);
     }
 
     private void rows(Api api, JsonNode reason) {
-        JsonNode rows = api.get("/runs/" + what + "/rejects/rows?code=" + Api.encode(code) + "&column="
-                + Api.encode(reason.path("column").asText()) + "&limit=" + limit);
+        JsonNode rows = rejected(api, reason);
         for (JsonNode row : rows) {
             client.screen()
                     .line("  " + row.path("file").asText() + ":"
@@ -181,9 +209,12 @@ public final class RejectsCommand implements Callable<Integer> {
             client.screen()
                     .line(client.screen()
                             .faint("    "
-                                    + Screen.shorten(
-                                            row.path("original").asText().replaceAll("\\R", "⏎"),
-                                            client.screen().width() - 4)));
+                                    + client.screen()
+                                            .fitting(
+                                                    row.path("original")
+                                                            .asText()
+                                                            .replaceAll("\\R", "⏎"),
+                                                    4)));
         }
         long more = reason.path("count").asLong() - rows.size();
         if (more > 0) {
@@ -202,9 +233,10 @@ public final class RejectsCommand implements Callable<Integer> {
         }
         long more = reason.path("count").asLong() - reason.path("samples").size();
         if (more > 0) {
+            String run = reason.path("run").asText();
             client.screen()
-                    .line("  and " + Screen.grouped(more) + " more: hapster rejects "
-                            + reason.path("run").asLong() + " --explain " + code);
+                    .line("  and " + Screen.grouped(more) + " more"
+                            + (run.equals(what) ? "" : ": hapster rejects " + run + " --explain " + code));
         }
     }
 }

@@ -99,8 +99,8 @@ public final class TraceCommand implements Callable<Integer> {
         Screen screen = client.screen();
         screen.line(screen.strong(
                         row.path("file").asText() + ":" + row.path("line").asLong()) + "  rejected by run " + run);
-        screen.line(screen.faint(
-                "  " + Screen.shorten(row.path("original").asText().replaceAll("\\R", "⏎"), screen.width() - 2)));
+        screen.line(
+                screen.faint("  " + screen.fitting(row.path("original").asText().replaceAll("\\R", "⏎"), 2)));
         Table table = new Table("  ")
                 .text("column")
                 .text("from", 1)
@@ -118,7 +118,7 @@ public final class TraceCommand implements Callable<Integer> {
                     bad ? "–" : text(cell, "value"),
                     bad ? cell.path("code").asText() : "");
         }
-        table.lines(screen.width()).forEach(screen::line);
+        screen.table(table);
         trace.path("cells").forEach(cell -> {
             if (cell.hasNonNull("code")) {
                 screen.paragraph(

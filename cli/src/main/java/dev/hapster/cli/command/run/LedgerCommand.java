@@ -85,7 +85,7 @@ public final class LedgerCommand implements Callable<Integer> {
                     lies(one),
                     remark(one));
         }
-        table.lines(screen.width()).forEach(screen::line);
+        screen.table(table);
         if (files.size() > limit) {
             screen.line("and " + Screen.grouped(files.size() - limit) + " more (--limit " + files.size() + ")");
         }

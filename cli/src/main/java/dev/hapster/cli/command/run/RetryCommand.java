@@ -1,6 +1,7 @@
 package dev.hapster.cli.command.run;
 
 import dev.hapster.cli.command.Client;
+import dev.hapster.cli.command.ReportOptions;
 import dev.hapster.cli.command.ValueOptions;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -25,8 +26,12 @@ public final class RetryCommand implements Callable<Integer> {
     @Mixin
     private ValueOptions given;
 
+    @Mixin
+    private ReportOptions shown;
+
     @Override
     public Integer call() {
-        return RunCommand.show(client, new RunFollower(client.api(), client.screen()).retry(run, given.body()));
+        return RunCommand.show(
+                client, shown.detail(), new RunFollower(client.api(), client.screen()).retry(run, given.body()));
     }
 }

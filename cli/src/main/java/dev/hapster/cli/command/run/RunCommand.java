@@ -2,6 +2,7 @@ package dev.hapster.cli.command.run;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
+import dev.hapster.cli.command.ReportOptions;
 import dev.hapster.cli.command.ValueOptions;
 import dev.hapster.cli.terminal.Report;
 import java.util.concurrent.Callable;
@@ -34,18 +35,24 @@ public final class RunCommand implements Callable<Integer> {
     @Mixin
     private ValueOptions given;
 
+    @Mixin
+    private ReportOptions shown;
+
     @Override
     public Integer call() {
-        return show(client, new RunFollower(client.api(), client.screen()).run(job, again.into(given.body())));
+        return show(
+                client,
+                shown.detail(),
+                new RunFollower(client.api(), client.screen()).run(job, again.into(given.body())));
     }
 
     /** Shows a run or a trial with its files and reasons. */
-    static int show(Client client, JsonNode report) {
+    static int show(Client client, Report.Detail detail, JsonNode report) {
         JsonNode run = report.path("run");
         if (client.json()) {
             client.print(report);
             return Report.status(run, report.path("reasons"));
         }
-        return new Report(client.screen()).print(run, report.path("files"), report.path("reasons"));
+        return new Report(client.screen(), detail).print(run, report.path("files"), report.path("reasons"));
     }
 }

@@ -39,13 +39,13 @@ public final class RunFollower {
             screen.complain(job + ": run " + number + " …");
         }
         JsonNode[] ended = new JsonNode[1];
-        api.follow("/runs/" + number + "/events", event -> {
-            if (event.path("kind").asText().equals("ended")) {
-                ended[0] = event.path("run");
-            } else if (event.has("progress")) {
-                screen.live(progress(event.path("progress"), (System.nanoTime() - begun) / 1e9));
-            }
-        });
+        Thread interrupted = new Thread(() -> interrupted(number), "interrupted");
+        Runtime.getRuntime().addShutdownHook(interrupted);
+        try {
+            listen(number, ended, begun);
+        } finally {
+            forget(interrupted);
+        }
         screen.clearLive();
         if (ended[0] == null) {
             throw new ClientException(
@@ -53,6 +53,44 @@ public final class RunFollower {
                     "The service went away during run " + number + ". Start it again and look: hapster runs " + number);
         }
         return report(number);
+    }
+
+    private void listen(long number, JsonNode[] ended, long begun) {
+        api.follow("/runs/" + number + "/events", event -> {
+            if (event.path("kind").asText().equals("ended")) {
+                ended[0] = event.path("run");
+            } else if (event.has("progress")) {
+                screen.live(progress(event.path("progress"), (System.nanoTime() - begun) / 1e9));
+            }
+        });
+    }
+
+    private static void forget(Thread hook) {
+        try {
+            Runtime.getRuntime().removeShutdownHook(hook);
+        } catch (IllegalStateException ending) {
+            return; // it is what ends the client
+        }
+    }
+
+    /**
+     * The client is about to end, mostly for Ctrl-C: the run is the service's and goes on, unless whoever is there says
+     * otherwise. Files that it has finished stay in any case.
+     */
+    private void interrupted(long number) {
+        screen.clearLive();
+        if (screen.asks() && screen.confirms("Run " + number + " goes on in the service. Cancel it?")) {
+            try {
+                api.post("/runs/" + number + "/cancel", Api.JSON.createObjectNode());
+                screen.complain("Run " + number + " is being cancelled; files that it has finished stay. hapster runs "
+                        + number + " shows what came of it.");
+            } catch (ClientException wrong) {
+                screen.complain(wrong.getMessage());
+            }
+            return;
+        }
+        screen.complain("Run " + number + " goes on in the service. hapster cancel " + number
+                + " ends it; files that it has finished stay. hapster runs " + number + " shows what came of it.");
     }
 
     /** Everything about a run that has ended, or as far as it has come. */

@@ -2,6 +2,7 @@ package dev.hapster.cli.command.run;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
+import dev.hapster.cli.command.ReportOptions;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
@@ -10,6 +11,7 @@ import dev.hapster.cli.terminal.Table;
 import java.util.List;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
@@ -45,13 +47,16 @@ public final class RunsCommand implements Callable<Integer> {
             description = "How many (default: ${DEFAULT-VALUE}).")
     private int limit;
 
+    @Mixin
+    private ReportOptions shown;
+
     @Override
     public Integer call() {
         if (compare) {
             return compare();
         }
         if (run != null) {
-            RunCommand.show(client, new RunFollower(client.api(), client.screen()).report(run));
+            RunCommand.show(client, shown.detail(), new RunFollower(client.api(), client.screen()).report(run));
             return ExitStatus.DONE;
         }
         JsonNode runs = client.api().get("/runs?limit=" + limit + (job == null ? "" : "&job=" + Api.encode(job)));
@@ -93,7 +98,7 @@ public final class RunsCommand implements Callable<Integer> {
                     one.path("rows").path("rejected").asLong(),
                     one.path("holds").asBoolean() ? "holds" : "DOES NOT HOLD");
         }
-        table.lines(screen.width()).forEach(screen::line);
+        screen.table(table);
         return ExitStatus.DONE;
     }
 
@@ -148,7 +153,7 @@ public final class RunsCommand implements Callable<Integer> {
                         newer == older ? "" : (newer > older ? "+" : "-") + Screen.grouped(Math.abs(newer - older)));
             }
         }
-        table.lines(screen.width()).forEach(screen::line);
+        screen.table(table);
         now.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
         return ExitStatus.DONE;
     }

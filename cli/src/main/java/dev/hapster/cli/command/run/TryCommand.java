@@ -2,6 +2,7 @@ package dev.hapster.cli.command.run;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
+import dev.hapster.cli.command.ReportOptions;
 import dev.hapster.cli.command.ValueOptions;
 import dev.hapster.cli.http.Api;
 import java.util.concurrent.Callable;
@@ -29,11 +30,14 @@ public final class TryCommand implements Callable<Integer> {
     @Mixin
     private ValueOptions given;
 
+    @Mixin
+    private ReportOptions shown;
+
     @Override
     public Integer call() {
         client.screen().live("trying " + job + " …");
         JsonNode report = client.api().post("/jobs/" + Api.encode(job) + "/trial", again.into(given.body()));
         client.screen().clearLive();
-        return RunCommand.show(client, report);
+        return RunCommand.show(client, shown.detail(), report);
     }
 }

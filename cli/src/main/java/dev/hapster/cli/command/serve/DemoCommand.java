@@ -11,6 +11,7 @@ import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Report;
 import dev.hapster.cli.terminal.Screen;
+import dev.hapster.cli.terminal.Sources;
 import dev.hapster.demo.DemoWorkspace;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -152,7 +153,7 @@ public final class DemoCommand implements Callable<Integer> {
         long found = 0;
         long loaded = 0;
         for (JsonNode one : runs) {
-            found += one.path("run").path("files").path("found").asLong();
+            found += Sources.of(one.path("files")).files();
             loaded += one.path("run").path("rows").path("loaded").asLong();
         }
         screen.line(screen.strong("All jobs") + "  " + Screen.count(runs.size(), "job") + ", "

@@ -210,7 +210,9 @@ public record Explanation(
         return switch (read.as()) {
             case DELIMITED ->
                 read.as().noun() + " in " + read.get(ReadSection.ENCODING).name() + ", separated by "
-                        + mark(read.get(ReadSection.SEPARATOR))
+                        + read.get(ReadSection.SEPARATOR).stream()
+                                .map(Explanation::mark)
+                                .collect(java.util.stream.Collectors.joining(" or "))
                         + read.get(ReadSection.QUOTE)
                                 .map(quote -> ", quoted with " + mark(quote))
                                 .orElse(", with no quoting")
@@ -274,9 +276,12 @@ public record Explanation(
         }
         String origin = mapping instanceof Mapping.Fact fact
                 ? "comes from {" + fact.name() + "} in the file's name"
-                : source.from()
-                        .map(from -> "comes from \"" + from + "\"")
-                        .orElse("comes from the column of its own name");
+                : source.from().isEmpty()
+                        ? "comes from the column of its own name"
+                        : "comes from "
+                                + source.from().stream()
+                                        .map(from -> "\"" + from + "\"")
+                                        .collect(Collectors.joining(" or "));
         return column.name() + " " + origin + (steps.isEmpty() ? "" : ": " + String.join(", ", steps)) + ".";
     }
 

@@ -156,7 +156,7 @@ final class DatasetParser {
         Optional<Integer> length = Column.LENGTH.in(map);
         checkDefault(map, type);
         Column.WAS.in(map).stream()
-                .filter(former -> !former.matches(DatasetSection.NAME_RULE) || former.equalsIgnoreCase(name))
+                .filter(former -> former.isBlank() || former.equalsIgnoreCase(name))
                 .forEach(former -> map.wrong("was", "'" + former + "' cannot be what " + name + " was called", ""));
         return new ColumnDef(
                 name,

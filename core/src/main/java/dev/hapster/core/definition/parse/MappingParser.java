@@ -22,7 +22,7 @@ final class MappingParser {
         if (mappings.isText(column)) {
             Mapping.Source plain = Mapping.Source.PLAIN;
             return new Mapping.Source(
-                    Optional.of(mappings.text(column, column)),
+                    List.of(mappings.text(column, column)),
                     plain.clean(),
                     plain.emptyAs(),
                     plain.decimal(),
@@ -62,7 +62,7 @@ final class MappingParser {
         }
         for (String pattern : MappingSection.PATTERN.in(map)) {
             try {
-                DatePattern parsed = DatePattern.of(pattern);
+                DatePattern parsed = map.has("fact") ? DatePattern.partial(pattern) : DatePattern.of(pattern);
                 boolean suits =
                         target == null || (target.type().kind() == Kind.TIME ? parsed.hasTime() : parsed.hasDate());
                 if (target != null && target.type().isTemporal() && !suits) {

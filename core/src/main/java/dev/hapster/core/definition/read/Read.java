@@ -28,6 +28,11 @@ public record Read(Settings settings) {
         return new Read(settings.with(key, value));
     }
 
+    /** What stands between fields; of several that are declared the first. */
+    public String separator() {
+        return get(ReadSection.SEPARATOR).get(0);
+    }
+
     public Format as() {
         return get(ReadSection.AS);
     }

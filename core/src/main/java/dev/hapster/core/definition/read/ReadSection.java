@@ -30,11 +30,12 @@ public final class ReadSection {
     public static final Key<Format> AS =
             Key.of(AS_NAME, format(), Format.DELIMITED, "what the files are ([reading.md](reading.md))");
 
-    public static final Key<String> SEPARATOR = Key.of(
+    public static final Key<List<String>> SEPARATOR = Key.of(
                     "separator",
-                    separator(),
-                    ",",
-                    "what stands between fields: one character or several, such as `\"\\t\"`, `\"||\"`, `\"¦\"`")
+                    separators(),
+                    List.of(","),
+                    "what stands between fields: one character or several, such as `\"\\t\"`, `\"||\"`, `\"¦\"`; of a "
+                            + "list such as `[\",\", \";\"]` the first under which a file's header fits")
             .with(Format.DELIMITED);
 
     public static final Key<Optional<Character>> QUOTE = Key.of(
@@ -245,9 +246,11 @@ public final class ReadSection {
     }
 
     private static void checkMarks(YamlMap map, Read read) {
-        String separator = read.get(SEPARATOR);
-        Optional<Character> quote = read.get(QUOTE);
-        Optional<Character> escape = read.get(ESCAPE);
+        read.get(SEPARATOR).forEach(separator -> checkMarks(map, separator, read.get(QUOTE), read.get(ESCAPE)));
+    }
+
+    private static void checkMarks(
+            YamlMap map, String separator, Optional<Character> quote, Optional<Character> escape) {
         if (quote.isPresent() && separator.indexOf(quote.get()) >= 0) {
             map.wrong(
                     SEPARATOR.name(),
@@ -266,6 +269,12 @@ public final class ReadSection {
 
     private static void checkHeader(YamlMap map, Read read) {
         int count = read.get(NAMES).size();
+        if (read.get(SEPARATOR).size() > 1 && (NAMES.isIn(map) || read.get(HEADER_ONCE))) {
+            map.wrong(
+                    SEPARATOR.name(),
+                    "which of several separators a file has is known by its header, and not every file has one",
+                    "Name one separator; files with another one can have a job of their own");
+        }
         if (read.as() == Format.LINES && count > 1) {
             map.wrong(NAMES.name(), "lines are one column, and 'names' has " + count, "Name one");
         }
@@ -298,24 +307,35 @@ public final class ReadSection {
                 Format::word);
     }
 
-    private static Shape<String> separator() {
+    private static Shape<List<String>> separators() {
+        Map<String, Object> one = Map.of("type", "string", "minLength", 1, "maxLength", LONGEST_SEPARATOR);
         return Shape.of(
                 (map, key, usual) -> {
-                    String text = map.text(key, usual);
-                    if (text.length() <= 1 && text.chars().allMatch(c -> c < 0x7f)) {
-                        return String.valueOf(Shapes.character(map, key, text, usual.charAt(0)));
+                    List<String> all = map.texts(key).stream()
+                            .map(text -> separator(map, key, text, usual.get(0)))
+                            .toList();
+                    if (all.isEmpty() || new HashSet<>(all).size() < all.size()) {
+                        map.wrong(key, "'" + key + "' needs " + (all.isEmpty() ? "a text" : "each text once"), "");
+                        return usual;
                     }
-                    if (text.length() > LONGEST_SEPARATOR || text.indexOf('\n') >= 0 || text.indexOf('\r') >= 0) {
-                        map.wrong(
-                                key,
-                                "'" + key + "' must be at most " + LONGEST_SEPARATOR
-                                        + " characters without line breaks, not " + Reasons.quote(text),
-                                "");
-                    }
-                    return text;
+                    return all;
                 },
-                Map.of("type", "string", "minLength", 1, "maxLength", LONGEST_SEPARATOR),
-                separator -> separator);
+                Shapes.oneOrMore(one, 1),
+                separators -> String.join(" ", separators));
+    }
+
+    private static String separator(YamlMap map, String key, String text, String usual) {
+        if (text.length() <= 1 && text.chars().allMatch(c -> c < 0x7f)) {
+            return String.valueOf(Shapes.character(map, key, text, usual.charAt(0)));
+        }
+        if (text.length() > LONGEST_SEPARATOR || text.indexOf('\n') >= 0 || text.indexOf('\r') >= 0) {
+            map.wrong(
+                    key,
+                    "'" + key + "' must be at most " + LONGEST_SEPARATOR + " characters without line breaks, not "
+                            + Reasons.quote(text),
+                    "");
+        }
+        return text;
     }
 
     private static Shape<Optional<Character>> quote() {

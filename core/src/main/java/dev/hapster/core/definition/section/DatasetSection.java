@@ -63,7 +63,7 @@ public final class DatasetSection {
                 Shapes.texts(),
                 List.<String>of(),
                 "a name, or a list of names, that the column had before: rows and files that have it under that "
-                        + "name still count");
+                        + "name still count. Any text that a header can hold, such as `[\"Sample No.\", smp]`");
 
         public static final Section SECTION = Section.of(
                         NAME, TYPE, ABOUT, REQUIRED, LENGTH, MATCHES, ONE_OF, MIN, MAX, DEFAULT, WAS)

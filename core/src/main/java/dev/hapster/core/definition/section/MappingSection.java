@@ -37,11 +37,12 @@ public final class MappingSection {
         private Cleaning() {}
     }
 
-    public static final Key<Optional<String>> FROM = Key.of(
+    public static final Key<List<String>> FROM = Key.of(
             "from",
-            Shapes.some(),
-            Optional.<String>empty(),
-            "the source's column; `name: Header` is short for `name: {from: Header}`");
+            Shapes.texts(),
+            List.<String>of(),
+            "the source's column; of a list such as `[Site, Station]` the first that a file has. `name: Header` is "
+                    + "short for `name: {from: Header}`. In JSON `position[0]` is the first member of an array");
     public static final Key<Optional<String>> FACT = Key.of(
             "fact",
             Shapes.some(),
@@ -69,7 +70,8 @@ public final class MappingSection {
             Shapes.texts(),
             List.<String>of(),
             "date patterns in the letters of CLDR (UTS #35), tried in order; without one ISO 8601, which in a list is "
-                    + "the word `iso`. Strict: `dd` is two digits. Two-digit years: 69 to 99 are 1969 to 1999, others "
+                    + "the word `iso`; `epoch` and `epoch_ms` are seconds and milliseconds since 1970. A `fact` may "
+                    + "be less than a day: `yyyy-MM` is the first of the month. Strict: `dd` is two digits. Two-digit years: 69 to 99 are 1969 to 1999, others "
                     + "2000 to 2068");
     public static final Key<List<String>> TRUE_AS =
             Key.of("true_as", Shapes.texts(), Source.PLAIN.trueAs(), "words for true, in any case");

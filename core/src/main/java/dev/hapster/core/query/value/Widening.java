@@ -22,16 +22,27 @@ import org.apache.parquet.schema.LogicalTypeAnnotation.TimestampLogicalTypeAnnot
 import org.apache.parquet.schema.PrimitiveType;
 
 /**
- * How values that were stored as one type become those of a wider one, with nothing lost: integers become decimals that
- * hold every one of them, decimals such with more digits, dates timestamps.
+ * How values that were stored as one type become those of a wider one, without their files being read again: integers
+ * become decimals that hold every one of them, doubles (exact up to 2^53, nearest beyond, as IEEE 754 has it) or texts,
+ * decimals such with more digits, dates timestamps.
  *
- * @param power decimal places to add; -1 for days that become microseconds
- * @param wide whether what comes out has 16 bytes
- * @param needed whether anything is to be done
+ * @param power decimal places to add, where the step is {@link Step#SCALE}
  */
-public record Widening(int power, boolean wide, boolean needed) {
+public record Widening(Step step, int power) {
 
-    public static final Widening NONE = new Widening(0, false, false);
+    /** What is done with each value. */
+    public enum Step {
+        NONE,
+        /** Multiplied by a power of ten. */
+        SCALE,
+        /** Days become microseconds. */
+        DAYS,
+        /** Integers are written with decimal digits. */
+        TEXT,
+        DOUBLE
+    }
+
+    public static final Widening NONE = new Widening(Step.NONE, 0);
     /** Digits that a 64-bit integer can have. */
     private static final int LONG_DIGITS = 19;
 
@@ -61,21 +72,25 @@ public record Widening(int power, boolean wide, boolean needed) {
             return Optional.of(NONE);
         }
         if (stored.kind() == Kind.DATE && now.kind() == Kind.TIMESTAMP) {
-            return Optional.of(new Widening(-1, false, true));
+            return Optional.of(new Widening(Step.DAYS, 0));
+        }
+        if (stored.kind() == Kind.INTEGER && now.kind() == Kind.TEXT) {
+            return Optional.of(new Widening(Step.TEXT, 0));
+        }
+        if (stored.kind() == Kind.INTEGER && now.kind() == Kind.DOUBLE) {
+            return Optional.of(new Widening(Step.DOUBLE, 0));
         }
         if (now.kind() != Kind.DECIMAL || stored.isWideDecimal()) {
             return Optional.empty();
         }
         int whole = now.precision() - now.scale();
         if (stored.kind() == Kind.INTEGER && whole >= LONG_DIGITS) {
-            return Optional.of(new Widening(now.scale(), now.isWideDecimal(), true));
+            return Optional.of(new Widening(Step.SCALE, now.scale()));
         }
         boolean fits = stored.kind() == Kind.DECIMAL
                 && now.scale() >= stored.scale()
                 && whole >= stored.precision() - stored.scale();
-        return fits
-                ? Optional.of(new Widening(now.scale() - stored.scale(), now.isWideDecimal(), true))
-                : Optional.empty();
+        return fits ? Optional.of(new Widening(Step.SCALE, now.scale() - stored.scale())) : Optional.empty();
     }
 
     public static Widening of(PrimitiveType stored, Field field, Path path) throws StoredOtherwiseException {
@@ -119,19 +134,32 @@ public record Widening(int power, boolean wide, boolean needed) {
         };
     }
 
+    /**
+     * Fills a vector with the widened values of another.
+     *
+     * @param to as {@link #target} gave it
+     */
     public void widen(Vector.Longs from, Vector to, int rows) {
-        BigInteger factor = BigInteger.TEN.pow(Math.max(0, power));
+        BigInteger factor = BigInteger.TEN.pow(power);
         for (int row = 0; row < rows; row++) {
             to.empty[row] = from.empty[row];
-            if (from.empty[row]) {
-                continue;
+            if (!from.empty[row]) {
+                widen(from.values[row], to, row, factor);
             }
-            if (to instanceof Vector.Bytes bytes) {
-                bytes.set(row, sixteen(BigInteger.valueOf(from.values[row]).multiply(factor)), 0, WIDE);
-            } else {
-                ((Vector.Longs) to).values[row] =
-                        from.values[row] * (power < 0 ? DatePattern.MICROS_PER_DAY : factor.longValueExact());
-            }
+        }
+    }
+
+    private void widen(long value, Vector to, int row, BigInteger factor) {
+        if (step == Step.TEXT) {
+            byte[] digits = Long.toString(value).getBytes(StandardCharsets.US_ASCII);
+            ((Vector.Bytes) to).set(row, digits, 0, digits.length);
+        } else if (step == Step.DOUBLE) {
+            ((Vector.Doubles) to).values[row] = value;
+        } else if (to instanceof Vector.Bytes bytes) {
+            bytes.set(row, sixteen(BigInteger.valueOf(value).multiply(factor)), 0, WIDE);
+        } else {
+            ((Vector.Longs) to).values[row] =
+                    value * (step == Step.DAYS ? DatePattern.MICROS_PER_DAY : factor.longValueExact());
         }
     }
 

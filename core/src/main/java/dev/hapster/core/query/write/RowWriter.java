@@ -12,6 +12,11 @@ public interface RowWriter {
     /** What rows can be written as. */
     List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
 
+    /** How many UTF-16 units a text may have in a format. */
+    static int mostText(String format) {
+        return format.equals("xlsx") ? XlsxRows.MOST_TEXT : Integer.MAX_VALUE;
+    }
+
     /** Said once, before the first row. */
     void begin(List<Field> fields) throws IOException;
 

@@ -20,7 +20,7 @@ import org.dhatim.fastexcel.Worksheet;
 final class XlsxRows implements RowWriter {
 
     private static final int MOST_ROWS = 1_048_576;
-    private static final int MOST_TEXT = 32_767;
+    static final int MOST_TEXT = 32_767;
     private static final int FLUSH = 2_000;
     private static final int SURE_DIGITS = 15;
     private static final long MOST_WHOLE = 1_000_000_000_000_000L;
@@ -29,6 +29,7 @@ final class XlsxRows implements RowWriter {
     private static final LocalDate LAST_DAY = LocalDate.of(9999, 12, 31);
     private static final Pattern ESCAPED = Pattern.compile("_(?=x[0-9A-Fa-f]{4}_)");
 
+    private final SheetsWithoutSize zip;
     private final Workbook book;
     private final String title;
     private List<Field> fields = List.of();
@@ -38,7 +39,9 @@ final class XlsxRows implements RowWriter {
     private int rows;
 
     XlsxRows(OutputStream out, String title) {
-        book = new Workbook(out, "Hapster", "1.0");
+        zip = new SheetsWithoutSize(out);
+        book = new Workbook(zip, "Hapster", "1.0");
+        book.setCompressionLevel(0); // it is compressed on its way
         this.title = title.length() > 25 ? title.substring(0, 25) : title;
     }
 
@@ -79,7 +82,7 @@ final class XlsxRows implements RowWriter {
         }
     }
 
-    private void cell(int column, Comparable<?> value) {
+    private void cell(int column, Comparable<?> value) throws IOException {
         if (rows < MEASURED) {
             widths[column] =
                     Math.max(widths[column], Math.min(60, value.toString().length()));
@@ -105,7 +108,11 @@ final class XlsxRows implements RowWriter {
             sheet.style(rows, column).format("yyyy-mm-dd hh:mm:ss").set();
         } else {
             String text = Texts.of(value);
-            sheet.value(rows, column, written(text.length() > MOST_TEXT ? text.substring(0, MOST_TEXT) : text));
+            if (text.length() > MOST_TEXT) {
+                throw new IOException("A cell of a workbook holds at most " + MOST_TEXT + " characters, and "
+                        + fields.get(column).name() + " has " + text.length() + " in row " + (rows + 1));
+            }
+            sheet.value(rows, column, written(text));
         }
     }
 
@@ -141,5 +148,6 @@ final class XlsxRows implements RowWriter {
     public void finish() throws IOException {
         close();
         book.finish();
+        zip.finish();
     }
 }

@@ -119,7 +119,7 @@ final class PeekRows {
     private static String records(Content content, Read rules, Window window)
             throws IOException, FileRejectedException {
         Read whole = rules.whole(Format.PARQUET);
-        try (RecordReader reader = new TreeReader(content, whole, 1)) {
+        try (RecordReader reader = new TreeReader(content, whole, 1, List.of())) {
             RawBatch batch = RecordReader.batchFor(reader.header());
             boolean wanted = true;
             while (wanted && reader.next(batch)) {

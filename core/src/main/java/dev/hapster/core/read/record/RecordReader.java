@@ -24,6 +24,11 @@ public interface RecordReader extends Closeable {
     /** What was skipped, in sentences for people. */
     List<String> notes();
 
+    /** What was chosen for this file among what the job allows, in sentences for people; known from the start. */
+    default List<String> choices() {
+        return List.of();
+    }
+
     @Override
     default void close() throws IOException {
         // what only reads a stream leaves it to the stream's owner

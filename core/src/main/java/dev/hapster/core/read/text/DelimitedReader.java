@@ -102,7 +102,7 @@ public final class DelimitedReader implements RecordReader {
                 || rules.get(ReadSection.ENCODING).equals(StandardCharsets.US_ASCII);
         InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.get(ReadSection.ENCODING));
         in = rules.get(ReadSection.LINES_BELOW) > 0 ? new Shortened(text, rules.get(ReadSection.LINES_BELOW)) : text;
-        between = rules.get(ReadSection.SEPARATOR).getBytes(StandardCharsets.UTF_8);
+        between = rules.separator().getBytes(StandardCharsets.UTF_8);
         escapes = rules.get(ReadSection.ESCAPE).isPresent();
         escape = escapes ? (byte) (char) rules.get(ReadSection.ESCAPE).get() : 0;
         boolean whole = rules.as() != Format.DELIMITED;

@@ -123,7 +123,7 @@ public final class NameColumn {
                 DelimitedReader reader = new DelimitedReader(
                         in,
                         Read.USUAL
-                                .with(ReadSection.SEPARATOR, String.valueOf(separator))
+                                .with(ReadSection.SEPARATOR, List.of(String.valueOf(separator)))
                                 .with(ReadSection.ENCODING, list.encoding()));
                 Header header = reader.header();
                 int field = find(column, header.names());

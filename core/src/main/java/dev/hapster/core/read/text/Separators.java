@@ -1,6 +1,7 @@
 package dev.hapster.core.read.text;
 
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.ToIntFunction;
@@ -13,23 +14,33 @@ public final class Separators {
     private Separators() {}
 
     /**
-     * The separator under which more of the wanted names appear than under the declared one.
+     * The separator under which more of the wanted names appear than under the declared ones.
      *
      * @param fit how many of the wanted names a list of names holds
      */
     public static Optional<Character> better(
-            String headerLine, String declared, List<String> asDeclared, ToIntFunction<List<String>> fit) {
+            String headerLine, List<String> declared, List<String> asDeclared, ToIntFunction<List<String>> fit) {
         int best = fit.applyAsInt(asDeclared);
         Character found = null;
         for (int i = 0; i < USUAL.length(); i++) {
             char separator = USUAL.charAt(i);
-            int score = declared.equals(String.valueOf(separator)) ? -1 : fit.applyAsInt(split(headerLine, separator));
+            int score =
+                    declared.contains(String.valueOf(separator)) ? -1 : fit.applyAsInt(split(headerLine, separator));
             if (score > best) {
                 best = score;
                 found = separator;
             }
         }
         return Optional.ofNullable(found);
+    }
+
+    /** The usual separator that a line has most often; empty where it has none. */
+    public static Optional<Character> most(String line) {
+        return USUAL.chars()
+                .mapToObj(c -> (char) c)
+                .filter(c -> line.indexOf(c) >= 0)
+                .max(Comparator.comparing(
+                        c -> line.chars().filter(one -> one == c).count()));
     }
 
     private static List<String> split(String line, char separator) {

@@ -133,7 +133,7 @@ final class JsonSource implements TreeSource {
                 if (member) {
                     sink.begin(name, line());
                 }
-                open.push(new Array(member ? "[]" : name, member));
+                open.push(new Array(member ? TreeShape.UNNAMED : name, member));
             }
             case END_ARRAY -> {
                 if (((Array) open.pop()).isMember) {

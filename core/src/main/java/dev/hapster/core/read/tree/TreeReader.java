@@ -16,6 +16,7 @@ import java.io.IOException;
 import java.io.StringWriter;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 
 /**
@@ -36,14 +37,18 @@ public final class TreeReader implements RecordReader {
     private boolean done;
     private long records;
 
-    /** @param most rows that are looked at to learn the columns */
-    public TreeReader(Content content, Read rules, long most) {
+    /**
+     * @param most rows that are looked at to learn the columns
+     * @param members names of single members of arrays that are columns, such as {@code position[0]}
+     */
+    public TreeReader(Content content, Read rules, long most, Collection<String> members) {
         this.content = content;
         this.rules = rules;
         this.most = most;
         boolean xml = rules.as() == Format.XML;
         List<String> path = rules.get(ReadSection.ROWS);
-        shape = new TreeShape(xml && path.isEmpty() ? List.of("*", "*") : path, xml ? "/" : ".", xml ? "/" : "$.");
+        shape = new TreeShape(
+                xml && path.isEmpty() ? List.of("*", "*") : path, xml ? "/" : ".", xml ? "/" : "$.", members);
     }
 
     private TreeSource open() throws IOException, FileRejectedException {
@@ -137,6 +142,9 @@ public final class TreeReader implements RecordReader {
     @Override
     public List<String> notes() {
         List<String> notes = new ArrayList<>();
+        if (shape.isNumbered) {
+            notes.add("rows are named by their number, since several stand on one line");
+        }
         if (rows != null) {
             RecordReader.note(
                     notes,

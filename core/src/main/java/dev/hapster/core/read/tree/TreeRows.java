@@ -24,6 +24,10 @@ final class TreeRows implements TreeSink {
     private Node marked;
     private int markedRows;
     private int markedArena;
+    /** Rows that were begun so far, in the whole file. */
+    private long numbered;
+
+    private long markedNumbered;
 
     private byte[] arena = new byte[1 << 16];
     private int used;
@@ -82,7 +86,7 @@ final class TreeRows implements TreeSink {
 
     @Override
     public void begin(String name, long line) throws FileRejectedException {
-        at = at == null ? shape.root : shape.child(at, name);
+        at = shape.enter(at, name);
         if (at.isAbove) {
             at.begun++;
             at.rowsSince = 0;
@@ -93,8 +97,14 @@ final class TreeRows implements TreeSink {
             room();
             int base = rows * width;
             Arrays.fill(kinds, base, base + width, RawBatch.NOTHING);
-            lines[rows] = line;
+            lines[rows] = place(line);
         }
+    }
+
+    /** The place of the next row: its line, or its number where several rows stand on one line. */
+    private long place(long line) {
+        numbered++;
+        return shape.isNumbered ? numbered : line;
     }
 
     private void share(Node field, Leaf leaf) {
@@ -201,6 +211,7 @@ final class TreeRows implements TreeSink {
         marked = at;
         markedRows = rows;
         markedArena = used;
+        markedNumbered = numbered;
     }
 
     @Override
@@ -214,7 +225,8 @@ final class TreeRows implements TreeSink {
         }
         room();
         Arrays.fill(kinds, rows * width, (rows + 1) * width, RawBatch.NOTHING);
-        lines[rows] = line;
+        numbered = markedNumbered;
+        lines[rows] = place(line);
         broken.put(rows, new Broken(Reasons.recordUnreadable(why), original));
         rows++;
     }

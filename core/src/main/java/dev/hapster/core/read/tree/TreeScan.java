@@ -21,6 +21,7 @@ final class TreeScan implements TreeSink {
     private Node marked;
     private long lateBytes;
     private long rows;
+    private long lastLine = -1;
 
     TreeScan(TreeShape shape) {
         this.shape = shape;
@@ -33,12 +34,14 @@ final class TreeScan implements TreeSink {
 
     @Override
     public void begin(String name, long line) throws FileRejectedException {
-        at = at == null ? shape.root : shape.child(at, name);
+        at = shape.enter(at, name);
         at.begun++;
         if (at.isAbove) {
             at.rowsSince = 0;
         } else if (at.isRow) {
             rows++;
+            shape.isNumbered |= line == lastLine;
+            lastLine = line;
             for (Node above = at.parent; above != null; above = above.parent) {
                 above.rowsSince++;
             }

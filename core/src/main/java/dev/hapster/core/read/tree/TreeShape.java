@@ -4,12 +4,14 @@ import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.regex.Pattern;
 
 /**
  * What the elements of a nested file are called, and which of them are rows, above rows, or fields. Grows with every
@@ -17,6 +19,10 @@ import java.util.Set;
  */
 final class TreeShape {
 
+    /** What the members of an array within an array are called. */
+    static final String UNNAMED = "[]";
+
+    private static final Pattern MEMBER = Pattern.compile("\\[(\\d{1,6})]");
     private static final int MOST_NODES = 100_000;
     private static final int MOST_DEPTH = 1_000;
 
@@ -37,6 +43,12 @@ final class TreeShape {
         int field = -1;
         /** For an element above rows: the fields that its rows share. */
         final List<Node> shared = new ArrayList<>();
+        /** For an array of which single members are columns: those, by their position counted from 0. */
+        Map<Integer, Node> members = Map.of();
+        /** Arrays below it of which single members are columns. */
+        private final List<Node> arrays = new ArrayList<>();
+        /** Members of it that were met since the element that holds it began. */
+        private int met;
         /** How often it began, and how many rows came since. */
         long begun;
 
@@ -61,21 +73,48 @@ final class TreeShape {
     private final List<String> path;
     private final String separator;
     private final String fromRoot;
+    /** Positions of members that are columns of their own, by the name of their array. */
+    private final Map<String, Set<Integer>> wanted = new HashMap<>();
+
     final Node root;
     private final List<Node> fields = new ArrayList<>();
     private int nodes;
+    /** Whether rows are named by their number, since several stand on one line. */
+    boolean isNumbered;
+
     private boolean complete;
 
     /**
      * @param path names of the elements that lead to the rows; {@code *} is any
      * @param separator between names in a column's name
      * @param fromRoot what the name of a shared field begins with where the rows have a field of the same name
+     * @param members names of single members of arrays that are columns, such as {@code position[0]}
      */
-    TreeShape(List<String> path, String separator, String fromRoot) {
+    TreeShape(List<String> path, String separator, String fromRoot, Collection<String> members) {
         this.path = path;
         this.separator = separator;
         this.fromRoot = fromRoot;
         root = new Node(null, "", 0, path.isEmpty(), !path.isEmpty());
+        for (String member : members) {
+            // an array within an array has no name of its own
+            String full = member.replace("][", "]" + separator + UNNAMED + "[");
+            MEMBER.matcher(full.startsWith(fromRoot) ? full.substring(fromRoot.length()) : full)
+                    .results()
+                    .forEach(found -> wanted.computeIfAbsent(full.substring(0, found.start()), array -> new HashSet<>())
+                            .add(Integer.parseInt(found.group(1))));
+        }
+    }
+
+    /** The element that begins below another one. */
+    Node enter(Node parent, String name) throws FileRejectedException {
+        Node child = parent == null ? root : child(parent, name);
+        if (!child.members.isEmpty()) {
+            child = child.members.getOrDefault(child.met++, child);
+        }
+        for (Node array : child.arrays) {
+            array.met = 0;
+        }
+        return child;
     }
 
     Node child(Node parent, String name) throws FileRejectedException {
@@ -94,6 +133,15 @@ final class TreeShape {
                     && (path.get(depth - 1).equals("*") || path.get(depth - 1).equals(name));
             child = new Node(parent, name, depth, leads && depth == path.size(), leads && depth < path.size());
             parent.children.put(name, child);
+            Set<Integer> positions = wanted.isEmpty() || child.isAbove || child.isRow ? null : wanted.get(name(child));
+            if (positions != null) {
+                Map<Integer, Node> members = new HashMap<>();
+                for (int position : positions) {
+                    members.put(position, new Node(parent, name + "[" + position + "]", depth, false, false));
+                }
+                child.members = members;
+                parent.arrays.add(child);
+            }
         }
         return child;
     }
@@ -148,7 +196,7 @@ final class TreeShape {
                 break;
             }
         }
-        return names.isEmpty() ? "value" : String.join(separator, names);
+        return names.isEmpty() ? "value" : String.join(separator, names).replace("]" + separator + UNNAMED + "[", "][");
     }
 
     /** Whether any element of the path was met. */
@@ -175,6 +223,8 @@ final class TreeShape {
     private static void rewind(Node node) {
         node.begun = 0;
         node.rowsSince = 0;
+        node.met = 0;
+        node.members.values().forEach(TreeShape::rewind);
         node.children.values().forEach(TreeShape::rewind);
     }
 }

@@ -55,8 +55,9 @@ public final class Acts {
 
     /** @return number of the entry that says so */
     public long undo(DatasetDef dataset, long entry, String job) throws IOException, ActNotPossibleException {
-        return record(
-                dataset, "Run " + entry + " cannot be undone", undo(dataset, entry), "undo", job, entry, List.of());
+        Change change = undo(dataset, entry);
+        String note = rows(change.effect.out()) + " taken out again, " + rows(change.effect.back()) + " put back";
+        return record(dataset, "Run " + entry + " cannot be undone", change, "undo", job, entry, note);
     }
 
     /**
@@ -73,7 +74,8 @@ public final class Acts {
                 .map(id -> change.before.entry(id).orElseThrow().arrival().job())
                 .collect(Collectors.toSet());
         String note = rows(change.effect.out()) + " in " + change.removed.size()
-                + (change.removed.size() == 1 ? " part" : " parts") + " removed: " + what;
+                + (change.removed.size() == 1 ? " part" : " parts") + " removed: " + what
+                + (change.effect.back() == 0 ? "" : "; " + rows(change.effect.back()) + " of others put back");
         return record(
                 dataset,
                 "Rows cannot be removed",
@@ -81,7 +83,7 @@ public final class Acts {
                 "remove",
                 jobs.size() == 1 ? jobs.iterator().next() : "",
                 0,
-                List.of(note));
+                note);
     }
 
     /**
@@ -113,17 +115,14 @@ public final class Acts {
     }
 
     private long record(
-            DatasetDef dataset, String refusal, Change change, String kind, String job, long of, List<String> notes)
+            DatasetDef dataset, String refusal, Change change, String kind, String job, long of, String note)
             throws ActNotPossibleException {
         if (!change.effect.obstacles().isEmpty()) {
             throw new ActNotPossibleException(refusal, change.effect.obstacles());
         }
-        List<String> all = new ArrayList<>(notes);
-        all.addAll(
-                notes.isEmpty()
-                        ? change.effect.notes()
-                        : change.effect.notes().subList(1, change.effect.notes().size()));
-        return record(kind, job, dataset, of, change.removed, change.after, all);
+        List<String> notes = new ArrayList<>(List.of(note));
+        notes.addAll(change.effect.notes());
+        return record(kind, job, dataset, of, change.removed, change.after, notes);
     }
 
     private long record(
@@ -222,6 +221,8 @@ public final class Acts {
         Set<String> files = new HashSet<>();
         List<LedgerEntry> lost = new ArrayList<>();
         List<LedgerEntry> promoted = new ArrayList<>();
+        Map<String, List<LedgerEntry>> going = new HashMap<>();
+        Map<String, List<LedgerEntry>> coming = new HashMap<>();
         for (LedgerEntry now : after.entries()) {
             LedgerEntry was = before.entry(now.arrival().id()).orElseThrow();
             long difference = now.countingRows() - was.countingRows();
@@ -230,6 +231,14 @@ public final class Acts {
             if (difference != 0) {
                 files.add(now.arrival().job() + "\n" + now.arrival().slot());
             }
+            if (difference < 0) {
+                going.computeIfAbsent(now.arrival().job() + "\n" + now.arrival().slot(), slot -> new ArrayList<>())
+                        .add(was);
+            } else if (difference > 0) {
+                coming.computeIfAbsent(
+                                now.arrival().job() + "\n" + now.arrival().slot(), slot -> new ArrayList<>())
+                        .add(now);
+            }
             if (difference < 0 && !now.isLoaded()) {
                 lost.add(now);
             }
@@ -237,17 +246,29 @@ public final class Acts {
                 promoted.add(now);
             }
         }
+        long same = obstacles.isEmpty() ? same(dataset, going, coming) : 0;
         List<String> notes = new ArrayList<>();
-        notes.add(rows(out) + " taken out"
-                + (removed.isEmpty()
-                        ? " again, " + rows(back) + " put back"
-                        : back > 0 ? ", " + rows(back) + " of others put back" : ""));
+        if (same > 0) {
+            notes.add(rows(same) + (same == 1 ? " stays as it is" : " stay as they are")
+                    + ": the file has the same before and after");
+        }
         if (!promoted.isEmpty()) {
             notes.add(named(promoted) + (promoted.size() == 1 ? ", a copy, counts" : ", copies, count")
                     + " instead: the same content was taken out");
         }
         notes.addAll(whereFilesAre(lost));
-        return new Change(before, after, removed, new Effect(out, back, files.size(), notes, obstacles));
+        return new Change(before, after, removed, new Effect(out - same, back - same, files.size(), notes, obstacles));
+    }
+
+    /** Rows of files that go with one content and come back with another. */
+    private long same(DatasetDef dataset, Map<String, List<LedgerEntry>> going, Map<String, List<LedgerEntry>> coming)
+            throws IOException {
+        SameRows rows = new SameRows(dataset, parts);
+        long same = 0;
+        for (Map.Entry<String, List<LedgerEntry>> file : going.entrySet()) {
+            same += rows.count(file.getValue(), coming.getOrDefault(file.getKey(), List.of()));
+        }
+        return same;
     }
 
     /**

@@ -12,12 +12,12 @@ import java.util.List;
  * Makes 128 bits of the values by which rows are compared (XXH3 with a seed that nobody knows): ten million different
  * keys share them by chance less than once in 10^24 times. Nothing is the same as nothing. Not thread-safe.
  */
-final class KeyHash {
+public final class KeyHash {
 
     private static final Hasher128 HASH = Hashing.xxh3_128(new SecureRandom().nextLong());
     private byte[] key = new byte[256];
 
-    HashValue128 of(List<Vector> columns, int row) {
+    public HashValue128 of(List<Vector> columns, int row) {
         int length = 0;
         for (Vector column : columns) {
             if (column.empty[row]) {

@@ -1,18 +1,15 @@
 package dev.hapster.core.run.inspect;
 
 import dev.hapster.core.definition.ColumnDef;
-import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.edit.ReadEdit;
+import dev.hapster.core.definition.read.Cures;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.yaml.Nearest;
-import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.record.Header;
-import dev.hapster.core.read.record.RecordReader;
-import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.row.RawBatch;
-import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.run.inspect.FitReport.Cell;
 import dev.hapster.core.run.inspect.FitReport.Extra;
 import dev.hapster.core.run.inspect.FitReport.Group;
@@ -20,13 +17,8 @@ import dev.hapster.core.run.inspect.FitReport.Named;
 import dev.hapster.core.run.inspect.FitReport.State;
 import dev.hapster.core.run.inspect.FitReport.Verdict;
 import dev.hapster.core.run.open.FileOpening;
-import dev.hapster.core.run.open.SourceContent;
-import dev.hapster.core.run.open.SourceStream;
 import dev.hapster.core.shape.Binding;
-import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.workspace.PreparedJob;
-import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -38,120 +30,25 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 
-/** Looks at the header and the first rows of a job's files, and puts those of equal structure together. */
+/** Puts a job's files of equal structure together, by what the beginning of each tells. */
 public final class Fit {
 
-    /** Rows of each file that are looked at. */
-    private static final int SAMPLE = 200;
-
+    /** Files without a fault that are named, at most; of the others all are. */
     private static final int NAMED = 500;
 
     private final PreparedJob prepared;
-    private final Path scratch;
 
-    public Fit(PreparedJob prepared, Path scratch) {
+    public Fit(PreparedJob prepared) {
         this.prepared = prepared;
-        this.scratch = scratch;
-    }
-
-    /**
-     * What one file is like.
-     *
-     * @param faults sampled values that do not suit, by column, with the first sentence
-     */
-    public record Structure(
-            Candidate file,
-            Optional<Reason> reason,
-            Optional<Header> header,
-            Optional<Binding> binding,
-            Map<String, Faults> faults,
-            Map<String, List<String>> values,
-            long rows,
-            long rejected) {}
-
-    private static final class Faults {
-        private long count;
-        private String first = "";
-    }
-
-    /** Reads the beginning of one file. May be asked for several at once. */
-    public Structure look(Candidate file) throws IOException {
-        Optional<Header> header = Optional.empty();
-        Optional<Binding> binding = Optional.empty();
-        try (SourceContent content = new SourceContent(file, scratch);
-                RecordReader reader = FileOpening.open(prepared, file, content, FileOpening.MOST_LOOKED)) {
-            Header found = reader.header();
-            header = Optional.of(found);
-            binding = Optional.of(Binding.of(prepared.dataset(), prepared.job(), found.names()));
-            Optional<Reason> reason = refusal(file, found, reader);
-            return sample(file, reason, found, binding.get(), reader);
-        } catch (FileRejectedException wrong) {
-            return new Structure(file, Optional.of(wrong.reason()), header, binding, Map.of(), Map.of(), 0, 0);
-        } catch (SourceStream.SourceException wrong) {
-            return new Structure(file, Optional.of(wrong.reason()), header, binding, Map.of(), Map.of(), 0, 0);
-        }
-    }
-
-    private Optional<Reason> refusal(Candidate file, Header header, RecordReader reader) throws IOException {
-        try {
-            FileOpening.bind(prepared, file, header, reader);
-            return Optional.empty();
-        } catch (FileRejectedException wrong) {
-            return Optional.of(wrong.reason());
-        }
-    }
-
-    private Structure sample(
-            Candidate file, Optional<Reason> reason, Header header, Binding binding, RecordReader reader)
-            throws IOException, FileRejectedException {
-        Map<String, Faults> faults = new LinkedHashMap<>();
-        Map<String, List<String>> values = new HashMap<>();
-        if (!binding.missing().isEmpty()) {
-            return new Structure(file, reason, Optional.of(header), Optional.of(binding), faults, values, 0, 0);
-        }
-        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file.facts());
-        RawBatch raw = new RawBatch(
-                Math.max(1, header.names().size()),
-                Math.max(
-                        1,
-                        Math.min(SAMPLE, (1 << 18) / Math.max(1, header.names().size()))));
-        long[] rejected = {0};
-        if (reader.next(raw)) {
-            shaper.shape(raw, 0, row -> {
-                rejected[0]++;
-                for (RejectedRow.Fault fault : row.faults()) {
-                    Faults of = faults.computeIfAbsent(fault.column(), column -> new Faults());
-                    of.count++;
-                    of.first = of.first.isEmpty()
-                            ? fault.reason().sentence() + " (" + prepared.name(file) + ":" + row.line() + ")"
-                            : of.first;
-                }
-            });
-            for (int i = 0; i < binding.fields().length; i++) {
-                int field = binding.fields()[i];
-                String column = prepared.dataset().columns().get(i).name();
-                if (field >= 0 && faults.containsKey(column)) {
-                    List<String> texts = new ArrayList<>();
-                    for (int row = 0; row < raw.rows; row++) {
-                        if (raw.fields[row] == raw.width) {
-                            texts.add(raw.text(row, field));
-                        }
-                    }
-                    values.put(column, texts);
-                }
-            }
-        }
-        return new Structure(
-                file, reason, Optional.of(header), Optional.of(binding), faults, values, raw.rows, rejected[0]);
     }
 
     /** Puts files of equal structure together. */
-    public FitReport report(List<Structure> all, int waiting) {
-        Map<Object, List<Structure>> groups = new LinkedHashMap<>();
+    public FitReport report(List<Sample> all, int waiting) {
+        Map<Object, List<Sample>> groups = new LinkedHashMap<>();
         all.forEach(one ->
                 groups.computeIfAbsent(key(one), key -> new ArrayList<>()).add(one));
-        List<List<Structure>> ordered = groups.values().stream()
-                .sorted(Comparator.comparing((List<Structure> group) -> -group.size()))
+        List<List<Sample>> ordered = groups.values().stream()
+                .sorted(Comparator.comparing((List<Sample> group) -> -group.size()))
                 .toList();
         Map<String, Integer> usual = usual(ordered);
         return new FitReport(
@@ -162,21 +59,21 @@ public final class Fit {
                 ordered.stream().map(group -> group(group, usual)).toList());
     }
 
-    private Object key(Structure one) {
-        List<String> names = one.header.map(Header::names).orElse(List.of());
+    private Object key(Sample one) {
+        List<String> names = one.header().map(Header::names).orElse(List.of());
         Object structure = prepared.job().read().as().isOrdered() ? names : new TreeSet<>(names);
         return List.of(
-                one.header.isPresent(),
+                one.header().isPresent(),
                 structure,
-                one.reason.map(reason -> reason.code().code()).orElse(""),
+                one.reason().map(reason -> reason.code().code()).orElse(""),
                 unsuited(one));
     }
 
     /** Columns of which most sampled values do not suit. */
-    private Set<String> unsuited(Structure one) {
+    private Set<String> unsuited(Sample one) {
         Set<String> columns = new LinkedHashSet<>();
-        one.faults.forEach((column, faults) -> {
-            if (!column.isEmpty() && faults.count * 2 > one.rows) {
+        one.suspects().forEach((column, suspect) -> {
+            if (!column.isEmpty() && suspect.rows() * 2 > one.rows()) {
                 columns.add(column);
             }
         });
@@ -184,10 +81,10 @@ public final class Fit {
     }
 
     /** Where each column stands in most files. */
-    private Map<String, Integer> usual(List<List<Structure>> groups) {
+    private Map<String, Integer> usual(List<List<Sample>> groups) {
         Map<String, Map<Integer, Integer>> counts = new HashMap<>();
-        for (List<Structure> group : groups) {
-            group.get(0).binding.ifPresent(binding -> {
+        for (List<Sample> group : groups) {
+            group.get(0).binding().ifPresent(binding -> {
                 for (int i = 0; i < binding.fields().length; i++) {
                     if (binding.fields()[i] >= 0) {
                         counts.computeIfAbsent(
@@ -207,22 +104,19 @@ public final class Fit {
         return usual;
     }
 
-    private Group group(List<Structure> files, Map<String, Integer> usual) {
-        Structure first = files.get(0);
-        List<Named> names = files.stream()
-                .limit(NAMED)
-                .map(one -> new Named(one.file.place(), one.file.relative(), prepared.name(one.file)))
-                .toList();
-        long rows = files.stream().mapToLong(Structure::rows).sum();
-        long rejected = files.stream().mapToLong(Structure::rejected).sum();
-        List<String> header = first.header.map(Header::names).orElse(List.of());
+    private Group group(List<Sample> files, Map<String, Integer> usual) {
+        Sample first = files.get(0);
+        List<Named> names = names(files);
+        long rows = files.stream().mapToLong(Sample::rows).sum();
+        long rejected = files.stream().mapToLong(Sample::rejected).sum();
+        List<String> header = first.header().map(Header::names).orElse(List.of());
         boolean ordered = prepared.job().read().as().isOrdered();
         List<Cell> cells = new ArrayList<>();
         List<Extra> extra = new ArrayList<>();
         Set<String> changes = new LinkedHashSet<>();
-        if (first.binding.isPresent()
-                && first.reason.filter(reason -> !isOfColumns(reason)).isEmpty()) {
-            Binding binding = first.binding.get();
+        if (first.binding().isPresent()
+                && first.reason().filter(reason -> !isOfColumns(reason)).isEmpty()) {
+            Binding binding = first.binding().get();
             for (int i = 0; i < binding.fields().length; i++) {
                 cells.add(cell(
                         prepared.dataset().columns().get(i),
@@ -240,21 +134,30 @@ public final class Fit {
                 }
             }
             if (!binding.extra().isEmpty()) {
-                changes.add("`extra_columns: [" + String.join(", ", binding.extra()) + "]` in `read` skips "
+                changes.add("`extra_columns: " + ReadEdit.inLine(binding.extra()) + "` in `read` skips "
                         + (binding.extra().size() == 1 ? "it" : "them") + "; or map to a column of the dataset");
             }
         }
-        first.reason
+        types(files, changes);
+        if (first.reason()
+                .filter(reason -> reason.code() == ReasonCode.SEPARATOR_DIFFERS)
+                .isPresent()) {
+            first.header()
+                    .flatMap(found -> FileOpening.betterSeparator(prepared, found))
+                    .ifPresent(better -> changes.add(separators(better)));
+        }
+        first.reason()
                 .filter(reason -> changes.isEmpty())
-                .ifPresent(reason -> changes.add(reason.code().cure()));
-        boolean unfit = first.reason.isPresent() || (rows > 0 && rejected == rows);
+                .ifPresent(reason -> changes.add(
+                        Cures.of(reason.code(), prepared.job().read().as())));
+        boolean unfit = first.reason().isPresent() || (rows > 0 && rejected == rows);
         boolean differs = cells.stream().anyMatch(cell -> cell.state() != State.PRESENT && cell.state() != State.FIXED)
                 || extra.stream().anyMatch(one -> !one.passed());
         return new Group(
                 unfit ? Verdict.UNFIT : differs ? Verdict.DIFFERS : Verdict.FITS,
                 files.size(),
                 names,
-                first.reason,
+                first.reason(),
                 header,
                 cells,
                 extra,
@@ -263,10 +166,65 @@ public final class Fit {
                 List.copyOf(changes));
     }
 
+    /** What {@code from} would have to say so that files with another header fit as well. */
+    private Object near(String column, String header) {
+        List<String> names = new ArrayList<>(
+                prepared.job().map().get(column) instanceof Mapping.Source source ? source.from() : List.of());
+        names.add(header);
+        return names.size() == 1 ? header : names;
+    }
+
+    private String separators(String better) {
+        List<String> all = new ArrayList<>(prepared.job().read().get(ReadSection.SEPARATOR));
+        all.add(better);
+        return "`separator: " + ReadEdit.inLine(all) + "` in `read` reads both kinds of files";
+    }
+
+    /** The files to be named: all with a fault, then as many of the others as can be taken in. */
+    private List<Named> names(List<Sample> files) {
+        List<Named> names = new ArrayList<>();
+        for (boolean faulty : List.of(true, false)) {
+            files.stream()
+                    .filter(one -> (one.reason().isPresent() || one.rejected() > 0) == faulty)
+                    .limit(faulty ? Long.MAX_VALUE : NAMED)
+                    .forEach(one -> names.add(new Named(
+                            one.file().place(),
+                            one.file().relative(),
+                            prepared.name(one.file()),
+                            one.rows(),
+                            one.rejected())));
+        }
+        return names;
+    }
+
+    /** What the dataset might better say of columns, by what all files of a group have in them. */
+    private void types(List<Sample> files, Set<String> changes) {
+        String file = "datasets/" + prepared.dataset().name() + ".yaml";
+        for (ColumnDef column : prepared.dataset().columns()) {
+            String name = column.name();
+            Set<Optional<Looks.Look>> looks = new LinkedHashSet<>();
+            files.stream()
+                    .filter(one -> one.rows() > 0)
+                    .forEach(one -> looks.add(Optional.ofNullable(one.looks().get(name))));
+            boolean free = column.matches().isEmpty() && column.oneOf().isEmpty();
+            if (free && looks.size() == 1) {
+                looks.iterator()
+                        .next()
+                        .ifPresent(look -> changes.add("`" + look.mapping() + "` for " + name + " in " + file
+                                + ", if they are no codes: all its values looked at are " + look.words()));
+            }
+            files.stream()
+                    .flatMap(one -> Optional.ofNullable(one.zeros().get(name)).stream())
+                    .findFirst()
+                    .ifPresent(zero -> changes.add("`type: text` for " + name + " in " + file
+                            + ", if it is a code: as a number it loses its first zero: " + zero));
+        }
+    }
+
     private Cell cell(
             ColumnDef column,
             int field,
-            List<Structure> files,
+            List<Sample> files,
             List<String> header,
             Map<String, Integer> usual,
             boolean ordered,
@@ -285,11 +243,11 @@ public final class Fit {
         }
         int normal = ordered ? usual.getOrDefault(name, 0) : 0;
         if (field < 0) {
-            boolean empty = !files.get(0).binding.orElseThrow().missing().contains(wanted(name));
+            boolean empty = !files.get(0).binding().orElseThrow().missing().contains(wanted(name));
             if (!empty) {
-                Nearest.word(wanted(name), files.get(0).binding.get().unused())
-                        .ifPresent(near ->
-                                changes.add("`" + name + ": {from: " + near + "}` in `map`, if that is the column"));
+                Nearest.word(wanted(name), files.get(0).binding().get().unused())
+                        .ifPresent(near -> changes.add("`" + name + ": {from: " + ReadEdit.inLine(near(name, near))
+                                + "}` in `map`, if that is the column"));
             }
             return new Cell(
                     name,
@@ -319,25 +277,27 @@ public final class Fit {
     }
 
     private String wanted(String column) {
-        JobDef job = prepared.job();
-        return job.map().get(column) instanceof Mapping.Source source
-                ? source.from().orElse(column)
-                : column;
+        return String.join(
+                " or ",
+                Binding.wanted(
+                        prepared.dataset().column(column).orElseThrow(),
+                        prepared.job().map().get(column)));
     }
 
-    private static String looks(String column, List<Structure> files, boolean other, Set<String> changes) {
-        Structure one = files.stream()
-                .filter(file -> file.faults.containsKey(column))
+    private String looks(String column, List<Sample> files, boolean other, Set<String> changes) {
+        Sample one = files.stream()
+                .filter(file -> file.suspects().containsKey(column))
                 .findFirst()
                 .orElse(null);
         if (one == null) {
             return "";
         }
-        String first = one.faults.get(column).first;
+        Sample.Suspect suspect = one.suspects().get(column);
+        String first = suspect.first().sentence() + " (" + prepared.name(one.file()) + ":" + suspect.line() + ")";
         if (!other) {
             return first;
         }
-        Optional<Looks.Look> look = Looks.of(one.values.getOrDefault(column, List.of()));
+        Optional<Looks.Look> look = Looks.of(one.values().getOrDefault(column, List.of()));
         look.filter(found -> !found.mapping().isEmpty())
                 .ifPresent(found -> changes.add(
                         "`" + column + ": {" + found.mapping() + "}` in `map`: its values look like " + found.words()));

@@ -59,7 +59,7 @@ public record FitReport(List<Problem> problems, List<String> columns, int files,
      * Files of equal structure.
      *
      * @param files how many
-     * @param names names of the first of them, with their places
+     * @param names first all in which something does not fit, then the first of the others
      * @param reason why they are rejected, where they are
      * @param header their columns as they stand there; empty where they cannot be read so far
      * @param cells one for each column of the dataset; empty where the files have no header that could be read
@@ -88,8 +88,13 @@ public record FitReport(List<Problem> problems, List<String> columns, int files,
         }
     }
 
-    /** A file of a group. */
-    public record Named(int place, String relative, String name) {}
+    /**
+     * A file of a group.
+     *
+     * @param rows rows of it that were looked at
+     * @param rejected how many of those would be rejected
+     */
+    public record Named(int place, String relative, String name, long rows, long rejected) {}
 
     /**
      * A column of the dataset in a group's files.

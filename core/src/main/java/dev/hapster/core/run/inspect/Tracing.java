@@ -1,7 +1,6 @@
 package dev.hapster.core.run.inspect;
 
 import dev.hapster.core.definition.ColumnDef;
-import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.query.value.Field;
@@ -24,12 +23,12 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /** Follows one row from the file to the dataset. Not thread-safe. */
 public final class Tracing {
@@ -98,18 +97,15 @@ public final class Tracing {
         TypedBatch typed =
                 shaper.shape(raw, 0, row -> faults.addAll(row.number() == at + 1 ? row.faults() : List.of()));
         List<Cell> cells = new ArrayList<>();
-        Map<String, Optional<String>> faulty = new HashMap<>();
         for (int i = 0; i < prepared.dataset().columns().size(); i++) {
             ColumnDef column = prepared.dataset().columns().get(i);
             int field = binding.fields()[i];
-            Optional<RejectedRow.Fault> fault = faults.stream()
+            List<RejectedRow.Fault> wrong = faults.stream()
                     .filter(one -> one.column().equals(column.name()))
-                    .findFirst();
+                    .toList();
+            Optional<RejectedRow.Fault> fault = wrong.stream().findFirst();
             boolean there = field >= 0 && field < raw.fields[at];
             Optional<String> cleaned = there ? shaper.cleaned(raw, at, i) : Optional.empty();
-            if (fault.isPresent()) {
-                faulty.put(column.name(), column.type().kind() == Kind.TEXT ? cleaned : Optional.empty());
-            }
             Optional<String> value = fault.isPresent()
                     ? Optional.empty()
                     : Optional.ofNullable(Field.of(column).value(typed.columns.get(i), at))
@@ -122,12 +118,12 @@ public final class Tracing {
                     cleaned,
                     value,
                     fault.map(one -> one.reason().code().code()),
-                    fault.map(one -> one.reason().sentence()),
+                    fault.map(one ->
+                            wrong.stream().map(each -> each.reason().sentence()).collect(Collectors.joining("; "))),
                     rule(column)));
         }
         for (RejectedRow.Fault fault : faults) {
             if (fault.column().isEmpty()) {
-                faulty.put("", Optional.empty());
                 cells.add(new Cell(
                         "",
                         "",
@@ -146,7 +142,9 @@ public final class Tracing {
             RowRules rules = new RowRules(prepared.dataset(), prepared.job().handling(), file, header);
             RowRules.Verdict verdict = rules.none()
                     ? RowRules.Verdict.STAYS
-                    : faults.isEmpty() ? rules.of(raw, typed, at) : rules.ofFaulty(raw, typed, at, faulty);
+                    : faults.isEmpty()
+                            ? rules.of(raw, typed, at)
+                            : rules.ofFaulty(raw, typed, at, rules.faulty(shaper, raw, at, faults));
             left = Optional.ofNullable(verdict.left());
             passes = verdict.left() != null || (faults.isEmpty() && verdict.refused() == null);
             if (verdict.refused() != null) {

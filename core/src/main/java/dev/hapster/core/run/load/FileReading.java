@@ -34,7 +34,6 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -236,13 +235,7 @@ public final class FileReading {
             return;
         }
         int at = (int) (row.number() - before - 1);
-        Map<String, Optional<String>> faulty = new HashMap<>();
-        for (RejectedRow.Fault fault : row.faults()) {
-            int column = columnNames.indexOf(fault.column());
-            boolean text = column >= 0
-                    && prepared.dataset().columns().get(column).type().kind() == Kind.TEXT;
-            faulty.put(fault.column(), text ? shaper.cleaned(raw, at, column) : Optional.empty());
-        }
+        Map<String, Optional<String>> faulty = conditions.faulty(shaper, raw, at, row.faults());
         RowRules.Verdict verdict = conditions.ofFaulty(raw, shaper.typed(), at, faulty);
         boolean keyed = Arrays.stream(deletionColumns).noneMatch(place -> faulty.containsKey(columnNames.get(place)));
         if (verdict.left() == null || (verdict.deletes() && !keyed)) {

@@ -1,6 +1,7 @@
 package dev.hapster.core.run.load;
 
 import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.expression.Expression;
@@ -9,7 +10,9 @@ import dev.hapster.core.query.value.Field;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
+import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.TypedBatch;
+import dev.hapster.core.shape.Shaper;
 import java.math.BigDecimal;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -27,6 +30,9 @@ public final class RowRules {
     private final Optional<Expression> deleted;
     private final Map<String, Integer> places = new HashMap<>();
     private final List<Field> fields;
+    /** Which columns are of type text. */
+    private final boolean[] texted;
+
     private final List<String> header;
     private final Map<String, Object> file;
     private final Map<String, Object> facts = new HashMap<>();
@@ -39,7 +45,9 @@ public final class RowRules {
         keep = handling.keep();
         deleted = handling.deleted();
         fields = dataset.columns().stream().map(Field::of).toList();
+        texted = new boolean[fields.size()];
         for (ColumnDef column : dataset.columns()) {
+            texted[places.size()] = column.type().kind() == Kind.TEXT;
             places.put(column.name(), places.size());
         }
         this.header = header;
@@ -114,6 +122,23 @@ public final class RowRules {
         } finally {
             texts = Map.of();
         }
+    }
+
+    /**
+     * Columns with a fault, by name; with the cleaned text for those of text, which a condition can still be asked of.
+     *
+     * @param at which row of the batch it is
+     */
+    public Map<String, Optional<String>> faulty(
+            Shaper shaper, RawBatch rawRows, int at, List<RejectedRow.Fault> faults) {
+        Map<String, Optional<String>> faulty = new HashMap<>();
+        for (RejectedRow.Fault fault : faults) {
+            Integer place = places.get(fault.column());
+            faulty.put(
+                    fault.column(),
+                    place != null && texted[place] ? shaper.cleaned(rawRows, at, place) : Optional.empty());
+        }
+        return faulty;
     }
 
     private static boolean canTell(Expression rule, Map<String, Optional<String>> faulty) {

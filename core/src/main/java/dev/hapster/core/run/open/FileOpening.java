@@ -1,6 +1,9 @@
 package dev.hapster.core.run.open;
 
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.Formats;
@@ -10,6 +13,7 @@ import dev.hapster.core.read.text.Separators;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.workspace.PreparedJob;
@@ -29,11 +33,80 @@ public final class FileOpening {
     /** @param most rows of a nested file that are looked at to learn its columns */
     public static RecordReader open(PreparedJob prepared, Candidate file, SourceContent content, long most)
             throws IOException, FileRejectedException {
-        if (prepared.job().read().get(ReadSection.HEADER_ONCE)
-                && prepared.shared().isEmpty()) {
+        Read rules = prepared.job().read();
+        if (rules.get(ReadSection.HEADER_ONCE) && prepared.shared().isEmpty()) {
             throw new FileRejectedException(Reasons.sharedHeaderMissing());
         }
-        return Formats.open(content, prepared.job().read(), file.sheet(), prepared.shared(), most);
+        if (rules.as() != Format.DELIMITED || rules.get(ReadSection.SEPARATOR).size() == 1) {
+            return Formats.open(content, rules, file.sheet(), prepared.shared(), most, members(prepared.job()));
+        }
+        for (String separator : rules.get(ReadSection.SEPARATOR)) {
+            Read one = rules.with(ReadSection.SEPARATOR, List.of(separator));
+            if (fits(prepared, file, content, one)) {
+                return new Chosen(
+                        Formats.open(content, one, file.sheet(), prepared.shared(), most),
+                        "separated by " + Reasons.separator(separator));
+            }
+        }
+        return Formats.open(content, rules, file.sheet(), prepared.shared(), most); // to say what is wrong with it
+    }
+
+    /** Single members of arrays that are columns. */
+    private static List<String> members(JobDef job) {
+        return job.read().as() != Format.JSON && job.read().as() != Format.JSON_LINES
+                ? List.of()
+                : job.map().values().stream()
+                        .filter(Mapping.Source.class::isInstance)
+                        .flatMap(mapping -> ((Mapping.Source) mapping).from().stream())
+                        .filter(name -> name.matches(".*\\[\\d+].*"))
+                        .toList();
+    }
+
+    /** Whether a header, read in one of several ways, has the columns that the job needs. */
+    private static boolean fits(PreparedJob prepared, Candidate file, SourceContent content, Read one)
+            throws IOException {
+        try (RecordReader reader = Formats.open(content, one, file.sheet(), prepared.shared(), MOST_LOOKED)) {
+            Binding binding = Binding.of(
+                    prepared.dataset(), prepared.job(), reader.header().names());
+            return binding.missing().isEmpty() && binding.isFed();
+        } catch (FileRejectedException otherwise) {
+            return false;
+        }
+    }
+
+    /** A reader in one of several ways that the job allows. */
+    private record Chosen(RecordReader reader, String choice) implements RecordReader {
+        @Override
+        public Header header() throws IOException, FileRejectedException {
+            return reader.header();
+        }
+
+        @Override
+        public boolean next(RawBatch batch) throws IOException, FileRejectedException {
+            return reader.next(batch);
+        }
+
+        @Override
+        public long records() {
+            return reader.records();
+        }
+
+        @Override
+        public List<String> choices() {
+            return List.of(choice);
+        }
+
+        @Override
+        public List<String> notes() {
+            List<String> notes = new ArrayList<>(choices());
+            notes.addAll(reader.notes());
+            return notes;
+        }
+
+        @Override
+        public void close() throws IOException {
+            reader.close();
+        }
     }
 
     /** Binds a file's header, and looks whether its name suits. */
@@ -44,6 +117,12 @@ public final class FileOpening {
         if (!binding.missing().isEmpty()) {
             throw new FileRejectedException(missing(prepared, header, binding, reader));
         }
+        if (!binding.isFed()) {
+            Optional<Reason> wrong = separator(prepared, header);
+            if (wrong.isPresent()) {
+                throw new FileRejectedException(wrong.get());
+            }
+        }
         if (!binding.extra().isEmpty()) {
             throw new FileRejectedException(Reasons.columnsExtra(binding.extra()));
         }
@@ -52,21 +131,32 @@ public final class FileOpening {
 
     private static Reason missing(PreparedJob prepared, Header header, Binding binding, RecordReader reader)
             throws IOException {
-        if (prepared.job().read().as() == Format.DELIMITED) {
-            String declared = prepared.job().read().get(ReadSection.SEPARATOR);
-            Optional<Character> better = Separators.better(
-                    header.original(),
-                    declared,
-                    header.names(),
-                    names -> Binding.fit(prepared.dataset(), prepared.job(), names));
-            if (better.isPresent()) {
-                return Reasons.separatorDiffers(declared, better.get().toString());
-            }
+        Optional<Reason> wrong = separator(prepared, header);
+        if (wrong.isPresent()) {
+            return wrong.get();
         }
         return Reasons.columnsMissing(
                 binding.missing(),
                 header.names(),
                 HeaderDiagnosis.cause(prepared.dataset(), prepared.job(), header, reader));
+    }
+
+    /** A separator that would give more of the columns that the job looks for than the declared ones. */
+    public static Optional<String> betterSeparator(PreparedJob prepared, Header header) {
+        Read rules = prepared.job().read();
+        return rules.as() != Format.DELIMITED
+                ? Optional.empty()
+                : Separators.better(
+                                header.original(),
+                                rules.get(ReadSection.SEPARATOR),
+                                header.names(),
+                                names -> Binding.fit(prepared.dataset(), prepared.job(), names))
+                        .map(String::valueOf);
+    }
+
+    private static Optional<Reason> separator(PreparedJob prepared, Header header) {
+        return betterSeparator(prepared, header)
+                .map(better -> Reasons.separatorDiffers(prepared.job().read().get(ReadSection.SEPARATOR), better));
     }
 
     /** What is worth knowing of a binding and no fault. */

@@ -6,12 +6,15 @@ import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
+import dev.hapster.core.read.text.Separators;
 import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.shape.Binding;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** What is probably behind a header that lacks columns. Used for messages only: a run never guesses. */
 final class HeaderDiagnosis {
@@ -38,6 +41,13 @@ final class HeaderDiagnosis {
         if (header.names().stream().anyMatch(name -> name.indexOf('\ufffd') >= 0)) {
             return "it looks like another encoding than "
                     + job.read().get(ReadSection.ENCODING).name();
+        }
+        if (job.read().as() == Format.DELIMITED && header.names().size() == 1) {
+            Optional<Character> between = Separators.most(header.original());
+            if (between.isPresent()) {
+                return "it looks separated by "
+                        + Reasons.separator(between.get().toString());
+            }
         }
         boolean grid = job.read().as().mayHaveHeader();
         if (grid && job.read().hasHeader()) {

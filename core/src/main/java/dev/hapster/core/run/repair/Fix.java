@@ -1,7 +1,7 @@
 package dev.hapster.core.run.repair;
 
 /**
- * A change to a definition file by which rejected rows would fit.
+ * A change to a definition file by which rejected rows or files would fit.
  *
  * @param file {@code jobs/NAME.yaml} or {@code datasets/NAME.yaml}
  * @param version of the text that it was made from
@@ -9,8 +9,17 @@ package dev.hapster.core.run.repair;
  * @param before the line as it is; empty where there is none yet
  * @param after as it would be
  * @param text the whole file with it
- * @param rows rejected rows whose value would fit
- * @param of all of them that were looked at
+ * @param level {@code row} or {@code file}: what is counted
+ * @param count rejected rows whose value would fit, or files that would
+ * @param of all of them that are rejected by the rules as they are now, and were looked at
  */
 public record Fix(
-        String file, String version, String says, String before, String after, String text, long rows, long of) {}
+        String file,
+        String version,
+        String says,
+        String before,
+        String after,
+        String text,
+        String level,
+        long count,
+        long of) {}

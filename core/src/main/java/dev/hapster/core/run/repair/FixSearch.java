@@ -25,6 +25,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.regex.Pattern;
 
 /**
  * Looks for changes to the definitions by which values that were rejected would fit. Whatever seems likely is tried on
@@ -47,13 +48,27 @@ public final class FixSearch {
             "yyyy/MM/dd",
             "yyyy.MM.dd",
             "yyyyMMdd",
+            "yyyy-M-d",
+            "dd/MM/yy",
+            "MM/dd/yy",
+            "d/M/yy",
+            "M/d/yy",
+            "d.M.yy",
             "d MMM yyyy",
             "d-MMM-yyyy",
+            "d-MMM-yy",
+            "MMM d yyyy",
             "MMM d, yyyy",
             "d MMMM yyyy",
+            "MMMM d yyyy",
             "MMMM d, yyyy");
     private static final List<String> HOURS =
-            List.of("HH:mm", "HH:mm:ss", "H:mm", "HH.mm", "HH:mm:ss.SSS", "h:mm a", "HHmm");
+            List.of("HH:mm", "HH:mm:ss", "H:mm", "HH.mm", "HH:mm:ss.SSS", "h:mm a", "hh:mm a", "HHmm");
+    /** What stands within codes and can be left out: no sign, no bracket, no mark of decimals or thousands. */
+    private static final Pattern DASH = Pattern.compile("\\d([-/_\u2010\u2011\u2013])(?=\\d)");
+    /** What must not be taken away from a number, since it says what the number means. */
+    private static final Pattern MEANING = Pattern.compile(".*[()\\[\\]+\u2212%\u2030-].*");
+
     private static final Map<String, String> TRUTHS =
             Map.of("ja", "nein", "y", "n", "oui", "non", "wahr", "falsch", "t", "f", "x", "", "si", "no", "on", "off");
     private static final Set<String> LIMITS = Set.of("<", ">", "<=", ">=", "\u2264", "\u2265", "~");
@@ -64,13 +79,17 @@ public final class FixSearch {
     private final JobDef job;
     private final DatasetDef dataset;
     private final ColumnDef column;
-    /** Values that were refused, with how many rows have each. */
+    /** Values that are rejected, with how many rows have each. */
     private final Map<String, Long> refused;
 
     private final Set<String> fitting;
     private final List<Fix> found = new ArrayList<>();
     private final long all;
 
+    /**
+     * @param refused values that the rules reject as they are now, with how many rows have each
+     * @param fitting values of the same column that fit now, and must go on to
+     */
     public FixSearch(
             Workspace workspace,
             JobDef job,
@@ -96,6 +115,7 @@ public final class FixSearch {
             }
             case NUMBER_UNREADABLE -> {
                 marks();
+                dashes();
                 units();
                 nothing();
             }
@@ -111,9 +131,10 @@ public final class FixSearch {
                 return List.of();
             }
         }
-        found.sort(Comparator.comparing((Fix fix) -> -fix.rows())
+        found.sort(Comparator.comparing((Fix fix) -> -fix.count())
                 .thenComparing(mend -> mend.after().length()));
-        return List.copyOf(found.subList(0, Math.min(MOST, found.size())));
+        Set<String> texts = new LinkedHashSet<>();
+        return found.stream().filter(fix -> texts.add(fix.text())).limit(MOST).toList();
     }
 
     private Mapping.Source source() {
@@ -147,8 +168,29 @@ public final class FixSearch {
                 inJob(
                         "pattern",
                         both,
-                        "also reads dates written as " + (candidate.equals("iso") ? "ISO 8601" : candidate));
+                        "also reads dates written as " + (candidate.equals("iso") ? "ISO 8601" : candidate)
+                                + order(candidate));
             }
+        }
+    }
+
+    /** Which of two numbers is the day, where people write both ways. */
+    private static String order(String pattern) {
+        return pattern.matches("d+/M+/y+.*")
+                ? " (the day first)"
+                : pattern.matches("M+/d+/y+.*") ? " (the month first)" : "";
+    }
+
+    /** Codes of digits with something between them. */
+    private void dashes() throws IOException {
+        Set<String> between = new TreeSet<>();
+        refused.keySet()
+                .forEach(value -> DASH.matcher(value.strip()).results().forEach(match -> between.add(match.group(1))));
+        for (String mark : between) {
+            clean(List.of(Map.of("remove", mark)), "takes '" + mark + "' away, so that 12" + mark + "5 becomes 125");
+        }
+        if (!between.isEmpty() && column.type().kind() == Kind.INTEGER) {
+            inDataset("type", "text", "keeps the codes as they are: the column becomes text");
         }
     }
 
@@ -190,7 +232,9 @@ public final class FixSearch {
                 around.add(back);
             }
         });
-        around.removeIf(text -> text.isEmpty() || text.length() > LONGEST_WORD);
+        around.removeIf(text -> text.isEmpty()
+                || text.length() > LONGEST_WORD
+                || MEANING.matcher(text).matches());
         for (String text : around.stream().limit(MOST_WORDS).toList()) {
             clean(
                     List.of(Map.of("remove", text)),
@@ -208,11 +252,12 @@ public final class FixSearch {
                         && value.length() <= LONGEST_WORD
                         && value.chars().noneMatch(Character::isDigit))
                 .forEach(words::add);
+        List<String> empty =
+                new ArrayList<>(source().emptyAs().orElse(job.read().get(ReadSection.EMPTY_AS)));
+        empty.forEach(words::remove);
         if (column.required() || words.isEmpty() || words.size() > MOST_WORDS) {
             return;
         }
-        List<String> empty =
-                new ArrayList<>(source().emptyAs().orElse(job.read().get(ReadSection.EMPTY_AS)));
         empty.addAll(words);
         inJob(
                 "empty_as",
@@ -376,6 +421,7 @@ public final class FixSearch {
                     lines[0],
                     lines[1],
                     text,
+                    "row",
                     rows,
                     all));
         } catch (DefinitionException unsuitable) {
@@ -384,7 +430,7 @@ public final class FixSearch {
     }
 
     /** The lines that differ, as they are and as they would be. */
-    private static String[] difference(String before, String after) {
+    static String[] difference(String before, String after) {
         List<String> old = before.lines().toList();
         List<String> fresh = after.lines().toList();
         int top = 0;

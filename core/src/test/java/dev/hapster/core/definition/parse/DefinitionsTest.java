@@ -170,7 +170,7 @@ class DefinitionsTest {
                             "modified last 7 days",
                             "rank newest 3 per folder");
         });
-        assertThat(job.read().get(ReadSection.SEPARATOR)).isEqualTo("\t");
+        assertThat(job.read().get(ReadSection.SEPARATOR)).containsExactly("\t");
         assertThat(job.map().get("taken"))
                 .isInstanceOfSatisfying(JobDef.Mapping.Source.class, source -> assertThat(source.patterns())
                         .containsExactly("dd.MM.yyyy", "yyyyMMdd"));

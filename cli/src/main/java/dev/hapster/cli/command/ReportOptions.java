@@ -1,0 +1,18 @@
+package dev.hapster.cli.command;
+
+import dev.hapster.cli.terminal.Report.Detail;
+import picocli.CommandLine.Option;
+
+/** How much a report shows. */
+public final class ReportOptions {
+
+    @Option(names = "--quiet", description = "Two lines: how many files and rows, and how it ended.")
+    private boolean quiet;
+
+    @Option(names = "--files", description = "Every file (default: of more than 40 those that need attention).")
+    private boolean files;
+
+    public Detail detail() {
+        return quiet ? Detail.QUIET : files ? Detail.ALL : Detail.USUAL;
+    }
+}
