@@ -7,12 +7,20 @@ import com.microsoft.playwright.Playwright.CreateOptions;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** Headless Chromium of the system, at a window of 1280 x 800. */
 final class Browser implements AutoCloseable {
 
+    private final Set<ProcessHandle> before = ProcessHandle.current().children().collect(Collectors.toSet());
     private final Playwright playwright =
             Playwright.create(new CreateOptions().setEnv(Map.of("PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD", "1")));
+    private final List<ProcessHandle> driver = ProcessHandle.current()
+            .children()
+            .filter(child -> !before.contains(child))
+            .toList();
     private final com.microsoft.playwright.Browser browser;
 
     Browser() {
@@ -42,7 +50,11 @@ final class Browser implements AutoCloseable {
 
     @Override
     public void close() {
+        List<ProcessHandle> all = driver.stream()
+                .flatMap(one -> Stream.concat(Stream.of(one), one.descendants()))
+                .toList();
         browser.close();
         playwright.close();
+        all.forEach(ProcessHandle::destroyForcibly); // one that stays has our error output, for which Maven would wait
     }
 }

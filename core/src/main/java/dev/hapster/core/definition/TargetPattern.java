@@ -1,6 +1,7 @@
 package dev.hapster.core.definition;
 
 import dev.hapster.core.definition.yaml.Nearest;
+import dev.hapster.core.disk.FileNames;
 import dev.hapster.core.pattern.Fact;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -30,7 +31,6 @@ public final class TargetPattern {
 
     private static final Set<String> DATED = Set.of("run", "modified");
     private static final Pattern PIECE = Pattern.compile("\\{([A-Za-z][A-Za-z0-9_]*)(?::([^{}]+))?}");
-    private static final int LONGEST_NAME = 200;
 
     private final String folder;
     private final String name;
@@ -113,15 +113,14 @@ public final class TargetPattern {
     public String folder(Filling with) {
         List<String> steps = new ArrayList<>();
         for (String step : folder.split("/", -1)) {
-            steps.add(step.contains("{") ? plain(fill(step, with)) : step);
+            steps.add(step.contains("{") ? FileNames.fitting(plain(fill(step, with))) : step);
         }
         return String.join("/", steps);
     }
 
-    /** The name for a file; always a plain name. */
+    /** The name for a file; always a plain name, that file systems take. */
     public String name(Filling with) {
-        String filled = plain(fill(name, with));
-        return filled.length() <= LONGEST_NAME ? filled : filled.substring(0, LONGEST_NAME);
+        return FileNames.fitting(plain(fill(name, with)));
     }
 
     /** The part of the folder that is the same for all files. */

@@ -1,6 +1,8 @@
 package dev.hapster.core.find;
 
+import dev.hapster.core.disk.OpenFolder;
 import java.io.IOException;
+import java.nio.channels.FileChannel;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -61,6 +63,36 @@ public final class Roots {
     /** The same for a path whose links are resolved already. */
     boolean holdReal(Path real) {
         return roots.stream().anyMatch(real::startsWith) && !own(real);
+    }
+
+    /** A file that was to be opened lies outside the roots, or is Hapster's own. */
+    public static final class OutsideException extends IOException {
+        OutsideException(Path path, Path real) {
+            super(path + (path.equals(real) ? "" : " leads to " + real + ", which")
+                    + " lies outside the folders that the service may read");
+        }
+    }
+
+    /**
+     * Opens a file to be read: links are resolved once, what they lead to is judged, and exactly that is opened.
+     *
+     * @throws OutsideException where it lies outside the roots now, wherever it lay when it was found
+     */
+    public FileChannel open(Path file) throws IOException {
+        return OpenFolder.read(inside(file));
+    }
+
+    /** Holds a folder open. */
+    public OpenFolder openFolder(Path folder) throws IOException {
+        return OpenFolder.of(inside(folder));
+    }
+
+    private Path inside(Path path) throws IOException {
+        Path real = path.toRealPath();
+        if (!holdReal(real)) {
+            throw new OutsideException(path, real);
+        }
+        return real;
     }
 
     /** Whether a path would lie below a root as it is written; for paths that do not exist. */

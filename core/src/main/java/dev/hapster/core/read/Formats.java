@@ -20,7 +20,7 @@ import dev.hapster.core.reason.Reasons;
 import java.io.Closeable;
 import java.io.IOException;
 import java.io.InputStream;
-import java.nio.file.Path;
+import java.nio.channels.SeekableByteChannel;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
@@ -87,7 +87,7 @@ public final class Formats {
                         : new DelimitedReader(content.stream(), rules);
             case LINES -> new DelimitedReader(content.stream(), rules);
             case FIXED -> new FixedReader(new DelimitedReader(content.stream(), rules), rules);
-            case WORKBOOK -> workbook(content.file(), found, sheet, rules);
+            case WORKBOOK -> workbook(content.seekable(), found, sheet, rules);
             case JSON, JSON_LINES, XML, PARQUET -> new TreeReader(content, rules, most, members);
         };
     }
@@ -115,7 +115,7 @@ public final class Formats {
         return honest ? "" : ending;
     }
 
-    private static RecordReader workbook(Path file, Signature found, Optional<String> sheet, Read rules)
+    private static RecordReader workbook(SeekableByteChannel file, Signature found, Optional<String> sheet, Read rules)
             throws IOException, FileRejectedException {
         Closeable book = null;
         try {
@@ -155,12 +155,12 @@ public final class Formats {
         Signature found = Signature.of(content);
         try {
             if (found == Signature.XLS) {
-                try (XlsBook book = new XlsBook(content.file())) {
+                try (XlsBook book = new XlsBook(content.seekable())) {
                     return book.sheets();
                 }
             }
             if (found == Signature.XLSX) {
-                try (XlsxBook book = new XlsxBook(content.file())) {
+                try (XlsxBook book = new XlsxBook(content.seekable())) {
                     return book.sheets();
                 }
             }

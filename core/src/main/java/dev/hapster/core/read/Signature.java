@@ -1,19 +1,20 @@
 package dev.hapster.core.read;
 
 import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
+import dev.hapster.core.read.workbook.XlsBook;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
-import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
-import java.nio.file.Path;
+import java.nio.channels.SeekableByteChannel;
+import java.util.Collections;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Set;
-import java.util.zip.ZipException;
-import java.util.zip.ZipFile;
+import org.apache.commons.compress.archivers.zip.ZipFile;
 import org.apache.poi.poifs.filesystem.DirectoryNode;
 import org.apache.poi.poifs.filesystem.POIFSFileSystem;
 
@@ -64,10 +65,10 @@ public enum Signature {
             throw new FileRejectedException(Reasons.damaged(damaged.getMessage()));
         }
         if (begins(start, 'P', 'K', 3, 4) || begins(start, 'P', 'K', 5, 6)) {
-            return zip(content.file());
+            return zip(content.seekable());
         }
         if (begins(start, 0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1)) {
-            return ole(content.file());
+            return ole(content.seekable());
         }
         return of(start);
     }
@@ -93,29 +94,32 @@ public enum Signature {
                                                                 : TEXT;
     }
 
-    private static Signature zip(Path file) throws FileRejectedException, IOException {
-        try (ZipFile zip = new ZipFile(file.toFile())) {
+    private static Signature zip(SeekableByteChannel file) throws FileRejectedException, IOException {
+        try (file;
+                ZipFile zip = Archive.index(file)) {
             if (zip.getEntry("xl/workbook.bin") != null) {
                 return XLSB;
             }
             if (zip.getEntry("xl/workbook.xml") != null
                     || (zip.getEntry("[Content_Types].xml") != null
-                            && zip.stream().anyMatch(entry -> entry.getName().endsWith("workbook.xml")))) {
+                            && Collections.list(zip.getEntries()).stream()
+                                    .anyMatch(entry -> entry.getName().endsWith("workbook.xml")))) {
                 return XLSX;
             }
             if (zip.getEntry("[Content_Types].xml") != null) {
                 return OLD_DOCUMENT;
             }
             return zip.getEntry("mimetype") != null && zip.getEntry("content.xml") != null ? OPEN_DOCUMENT : ZIP;
-        } catch (ZipException | EOFException | IllegalArgumentException damaged) {
+        } catch (IOException | IllegalArgumentException damaged) {
             throw new FileRejectedException(Reasons.damaged(
                     "begins like a zip archive or an xlsx workbook and cannot be opened: it was cut off or damaged ("
                             + damaged.getMessage() + ")"));
         }
     }
 
-    private static Signature ole(Path file) throws FileRejectedException {
-        try (POIFSFileSystem files = new POIFSFileSystem(file.toFile(), true)) {
+    private static Signature ole(SeekableByteChannel file) throws FileRejectedException {
+        try (file;
+                POIFSFileSystem files = XlsBook.documents(file)) {
             DirectoryNode root = files.getRoot();
             if (root.hasEntryCaseInsensitive("EncryptedPackage")) {
                 throw new FileRejectedException(Reasons.encrypted("workbook"));

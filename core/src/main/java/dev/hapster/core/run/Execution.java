@@ -129,7 +129,7 @@ final class Execution {
                 prepared.job().name());
         loader = new FileLoader(new FileLoader.Run(
                 prepared, run, policy, asked, ledger, own, turns, families, services, listener, end));
-        decider = new Decider(prepared, ledger, asked, own);
+        decider = new Decider(prepared, ledger, asked, services.opener().unpackingTo(own));
         judge = new CopyJudge(ledger, loader, run);
         committing = new Committing(new Committing.Run(
                 services,

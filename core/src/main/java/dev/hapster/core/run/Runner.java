@@ -53,6 +53,7 @@ import dev.hapster.core.run.load.RunServices;
 import dev.hapster.core.run.load.SharedHeader;
 import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.FormatContainers;
+import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.repair.FileFixSearch;
 import dev.hapster.core.run.repair.FixSearch;
@@ -66,6 +67,8 @@ import dev.hapster.core.workspace.Sources;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
+import java.io.InputStream;
+import java.nio.channels.Channels;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -117,7 +120,7 @@ public final class Runner {
         return thread;
     });
     private final Clock clock;
-    private final Path scratch;
+    private final Opener opener;
     private final Roots roots;
     private final Router router;
     private final Acts acts;
@@ -151,9 +154,9 @@ public final class Runner {
             UnaryOperator<RecordReader> watched) {
         this.watched = watched;
         this.workspace = workspace;
-        scratch = parts.staging();
         this.roots = keeping(workspace, roots);
-        this.finder = new Finder(workspace.folder(), this.roots, Runner::names, new FormatContainers(scratch), clock);
+        opener = new Opener(this.roots, parts.staging());
+        this.finder = new Finder(workspace.folder(), this.roots, this::names, new FormatContainers(opener), clock);
         this.parts = parts;
         this.rejects = rejects;
         this.catalogue = catalogue;
@@ -171,9 +174,11 @@ public final class Runner {
         }
     }
 
-    private static List<NameLists.Listed> names(Path file, NameList list) throws IOException {
+    private List<NameLists.Listed> names(Path file, NameList list) throws IOException {
         List<NameLists.Listed> names = new ArrayList<>();
-        NameColumn.read(file, list, (line, name) -> names.add(new NameLists.Listed(line, name)));
+        try (InputStream in = Channels.newInputStream(roots.open(file))) {
+            NameColumn.read(in, list, (line, name) -> names.add(new NameLists.Listed(line, name)));
+        }
         return names;
     }
 
@@ -226,7 +231,7 @@ public final class Runner {
                 job,
                 dataset,
                 finding,
-                SharedHeader.find(job, dataset, finding.taken(), catalogue, scratch),
+                SharedHeader.find(job, dataset, finding.taken(), catalogue, opener),
                 new Sources(workspace.folder(), roots, job.find()).telling(finding.taken()));
     }
 
@@ -408,7 +413,7 @@ public final class Runner {
         List<Sample> all = new ArrayList<>();
         try {
             for (Future<Sample> one : workers.invokeAll(files.stream()
-                    .<Callable<Sample>>map(file -> () -> Sample.of(prepared, file, scratch))
+                    .<Callable<Sample>>map(file -> () -> Sample.of(prepared, file, opener))
                     .toList())) {
                 all.add(one.get());
             }
@@ -458,7 +463,7 @@ public final class Runner {
                     return Optional.of(look(file.get(), Optional.empty(), Optional.of(inside), rules, from, count));
                 }
                 String name = inside.substring(1);
-                boolean isEntry = Archive.entries(file.get()).stream()
+                boolean isEntry = Archive.entries(roots.open(file.get())).stream()
                         .anyMatch(one -> one.name().equals(name));
                 int sheet = isEntry ? -1 : name.lastIndexOf('!');
                 return Optional.of(look(
@@ -478,17 +483,8 @@ public final class Runner {
 
     private Looked look(Path path, Optional<String> entry, Optional<String> sheet, Read rules, long from, int count)
             throws IOException {
-        try (SourceContent content = new SourceContent(path, entry, sheet, scratch)) {
-            return new Looked(
-                    path,
-                    Files.size(path),
-                    Peek.of(
-                            content,
-                            entry.isEmpty() ? Optional.of(path) : Optional.empty(),
-                            rules,
-                            sheet,
-                            from,
-                            count));
+        try (SourceContent content = opener.content(path, entry, sheet)) {
+            return new Looked(path, Files.size(path), Peek.of(content, entry.isEmpty(), rules, sheet, from, count));
         }
     }
 
@@ -673,7 +669,7 @@ public final class Runner {
             JobLedger all = new JobLedger(catalogue.history(dataset.name(), Optional.empty()));
             all.settle();
             if (all.comparesRows() || catalogue.comparesRows(dataset.name())) {
-                all.mask(new RowResolution(dataset, scratch)
+                all.mask(new RowResolution(dataset, parts.staging())
                         .resolve(RowsThatCount.of(all, parts, Map.of()))
                         .masks());
             }
@@ -720,7 +716,7 @@ public final class Runner {
             return Optional.empty();
         }
         PreparedJob prepared = prepare(jobName, Map.of());
-        return Optional.of(new Tracing(prepared, scratch).of(present(prepared, source), kept.get(0), header));
+        return Optional.of(new Tracing(prepared, opener).of(present(prepared, source), kept.get(0), header));
     }
 
     /**
@@ -776,7 +772,7 @@ public final class Runner {
                 .flatMap(path -> present(prepared, sourceOf.apply(path)).stream())
                 .findFirst();
         Set<String> fitting =
-                file.isPresent() ? new Tracing(prepared, scratch).fitting(file.get(), column.get()) : Set.of();
+                file.isPresent() ? new Tracing(prepared, opener).fitting(file.get(), column.get()) : Set.of();
         return new Fixes(
                 "row",
                 left,
@@ -799,7 +795,7 @@ public final class Runner {
                 },
                 0,
                 1);
-        return new FileFixSearch(workspace, prepared, scratch)
+        return new FileFixSearch(workspace, prepared, opener)
                 .propose(
                         code,
                         sources.stream()
@@ -832,7 +828,7 @@ public final class Runner {
             return Optional.empty();
         }
         try {
-            if (Decider.same(entry, Fingerprint.look(file), file, scratch).isEmpty()) {
+            if (Decider.same(entry, Fingerprint.look(file), file, opener).isEmpty()) {
                 return Optional.empty();
             }
         } catch (IOException | FileRejectedException unreadable) {
@@ -866,7 +862,7 @@ public final class Runner {
             RunListener listener,
             BooleanSupplier cancelled) {
         RunServices services =
-                new RunServices(parts, rejects, catalogue, router, workers, committers, clock, watched, desks);
+                new RunServices(opener, parts, rejects, catalogue, router, workers, committers, clock, watched, desks);
         return new Execution(
                 services, prepared, run, files, asked, lock(prepared.dataset().name()), listener, cancelled);
     }
@@ -879,7 +875,7 @@ public final class Runner {
      */
     public List<String> finishRoutes(String job) {
         List<Route.Done> done =
-                catalogue.pending(job).stream().map(router::execute).toList();
+                catalogue.pending(job).stream().map(router::finish).toList();
         if (!done.isEmpty()) {
             catalogue.routed(done);
         }

@@ -26,6 +26,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.LongPredicate;
 import java.util.function.Predicate;
@@ -271,6 +272,18 @@ public final class RejectStore {
     /** Reads a run's rejects, some of them: those that pass the filter, from an offset on. */
     public List<Reject> read(long run, Predicate<Reject> filter, long offset, int limit) throws IOException {
         return rejects.read(run, RejectStore::reject, filter, offset, limit);
+    }
+
+    /** Shows every reject of a run, one after another. */
+    public void each(long run, Consumer<Reject> to) throws IOException {
+        read(
+                run,
+                reject -> {
+                    to.accept(reject);
+                    return false;
+                },
+                0,
+                1);
     }
 
     /** The same for rows that were set aside. */

@@ -111,7 +111,7 @@ class FindingDocumentTest {
     private static List<NameLists.Listed> names(Path file, dev.hapster.core.definition.NameList list)
             throws IOException {
         List<NameLists.Listed> names = new ArrayList<>();
-        NameColumn.read(file, list, (line, name) -> names.add(new NameLists.Listed(line, name)));
+        NameColumn.read(Files.newInputStream(file), list, (line, name) -> names.add(new NameLists.Listed(line, name)));
         return names;
     }
 

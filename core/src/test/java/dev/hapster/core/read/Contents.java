@@ -11,6 +11,7 @@ import dev.hapster.core.row.RawBatch;
 import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.channels.SeekableByteChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -44,8 +45,8 @@ final class Contents {
             }
 
             @Override
-            public Path file() {
-                return file;
+            public SeekableByteChannel seekable() throws IOException {
+                return Files.newByteChannel(file);
             }
         };
     }

@@ -109,8 +109,8 @@ class FuzzTest {
             tries++;
             try {
                 if (kind.equals("zip")) {
-                    for (Archive.Entry entry : Archive.entries(file)) {
-                        Archive.open(file, entry.name()).close();
+                    for (Archive.Entry entry : Archive.entries(Files.newByteChannel(file))) {
+                        Archive.open(Files.newByteChannel(file), entry.name()).close();
                     }
                 } else {
                     Contents.read(file, rules, null);

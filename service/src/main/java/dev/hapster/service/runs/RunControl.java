@@ -110,22 +110,40 @@ public class RunControl {
     void onStart(@Observes StartupEvent start) throws IOException {
         upgrade.run();
         for (RunRecord run : records.unfinished()) {
-            close(run.id, run.job, "The service was stopped while this run was going on");
+            tidy(
+                    "Run " + run.id + " of " + run.job + ", which was cut off, cannot be closed",
+                    () -> close(run.id, run.job, "The service was stopped while this run was going on"));
         }
-        List<String> undone = runner.finishRoutes(null);
-        undone.forEach(LOG::warn);
+        tidy("What earlier runs left to be done with files cannot be finished", () -> runner.finishRoutes(null)
+                .forEach(undone -> store.left(undone + " (the service tries it at each start, too)")));
         for (String dataset : records.datasets()) {
-            dropRetired(dataset);
+            tidy("Parts of " + dataset + " that nobody can put back cannot be let go of", () -> dropRetired(dataset));
         }
-        Swept swept = parts.sweep(records.partNames(), run -> records.run(run)
-                .filter(known -> known.state != RunState.FINISHED)
-                .isPresent());
-        if (!swept.removed().isEmpty()) {
-            LOG.info(
-                    "Removed {} unfinished files of an interrupted run",
-                    swept.removed().size());
+        tidy("What interrupted runs left in the store cannot be removed", () -> {
+            Swept swept = parts.sweep(records.partNames(), run -> records.run(run)
+                    .filter(known -> known.state != RunState.FINISHED)
+                    .isPresent());
+            if (!swept.removed().isEmpty()) {
+                LOG.info(
+                        "Removed {} unfinished files of an interrupted run",
+                        swept.removed().size());
+            }
+        });
+        tidy("The store cannot be looked through", store::look);
+    }
+
+    private interface Tidying {
+        void perform() throws IOException;
+    }
+
+    /** Does what a start does besides: what stands in its way is a problem to be shown, and keeps nobody from starting. */
+    private void tidy(String otherwise, Tidying tidying) {
+        try {
+            tidying.perform();
+        } catch (IOException | RuntimeException wrong) {
+            LOG.error(otherwise, wrong);
+            store.left(otherwise + ": " + Reasons.deepest(wrong));
         }
-        store.look();
     }
 
     /** Ends a run that can do so no more by itself. */

@@ -18,8 +18,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -40,6 +42,7 @@ public class StoreCheck {
     private final PartStore parts;
     private final Runner runner;
     private volatile List<String> problems = List.of();
+    private final List<String> left = new CopyOnWriteArrayList<>();
 
     StoreCheck(Workspace workspace, StoredCatalogue records, PartStore parts, Runner runner) {
         this.workspace = workspace;
@@ -48,9 +51,15 @@ public class StoreCheck {
         this.runner = runner;
     }
 
-    /** What was wrong when the store was last looked through; empty where nothing was. */
+    /** What was wrong when the store was last looked through, and what the start left; empty where nothing was. */
     public List<String> problems() {
-        return problems;
+        return Stream.concat(left.stream(), problems.stream()).toList();
+    }
+
+    /** Something that the start could not put in order. It is shown until the next start. */
+    void left(String problem) {
+        LOG.warn(problem);
+        left.add(problem);
     }
 
     /**

@@ -35,12 +35,12 @@ public final class RunFollower {
 
     private ObjectNode follow(long number, String job) {
         long begun = System.nanoTime();
-        if (!screen.showsLive()) {
-            screen.complain(job + ": run " + number + " …");
-        }
         JsonNode[] ended = new JsonNode[1];
         Thread interrupted = new Thread(() -> interrupted(number), "interrupted");
         Runtime.getRuntime().addShutdownHook(interrupted);
+        if (!screen.showsLive()) {
+            screen.complain(job + ": run " + number + " …");
+        }
         try {
             listen(number, ended, begun);
         } finally {

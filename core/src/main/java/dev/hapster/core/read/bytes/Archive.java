@@ -4,8 +4,7 @@ import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.io.InputStream;
-import java.nio.file.NoSuchFileException;
-import java.nio.file.Path;
+import java.nio.channels.SeekableByteChannel;
 import java.util.ArrayList;
 import java.util.Enumeration;
 import java.util.List;
@@ -29,10 +28,13 @@ public final class Archive {
 
     private Archive() {}
 
-    /** @throws IOException with a sentence for people, where the archive cannot be looked into */
-    public static List<Entry> entries(Path file) throws IOException {
+    /**
+     * @param file closed when this returns
+     * @throws IOException with a sentence for people, where the archive cannot be looked into
+     */
+    public static List<Entry> entries(SeekableByteChannel file) throws IOException {
         List<Entry> entries = new ArrayList<>();
-        try (ZipFile zip = open(file)) {
+        try (ZipFile zip = index(file)) {
             for (Enumeration<ZipArchiveEntry> all = zip.getEntries(); all.hasMoreElements(); ) {
                 ZipArchiveEntry one = all.nextElement();
                 if (!one.isDirectory()) {
@@ -48,8 +50,21 @@ public final class Archive {
         return entries;
     }
 
-    private static ZipFile open(Path file) throws IOException {
-        return ZipFile.builder().setPath(file).get();
+    /** What an archive says of itself at its end. Closing it closes the file. */
+    public static ZipFile index(SeekableByteChannel file) throws IOException {
+        boolean whole = false;
+        try {
+            ZipFile zip = ZipFile.builder()
+                    .setSeekableByteChannel(file)
+                    .setIgnoreLocalFileHeader(true)
+                    .get();
+            whole = true;
+            return zip;
+        } finally {
+            if (!whole) {
+                file.close();
+            }
+        }
     }
 
     private static String name(ZipArchiveEntry entry) {
@@ -59,14 +74,13 @@ public final class Archive {
     /**
      * The bytes of one entry. Closing the stream closes the archive.
      *
+     * @param file closed with the stream, and where there is none
      * @throws FileRejectedException where they cannot be had
      */
-    public static InputStream open(Path file, String name) throws IOException, FileRejectedException {
+    public static InputStream open(SeekableByteChannel file, String name) throws IOException, FileRejectedException {
         ZipFile zip;
         try {
-            zip = open(file);
-        } catch (NoSuchFileException | java.nio.file.AccessDeniedException gone) {
-            throw gone;
+            zip = index(file);
         } catch (IOException | IllegalArgumentException damaged) {
             throw new FileRejectedException(
                     Reasons.damaged("is in a zip archive that cannot be opened: it was cut off or damaged ("

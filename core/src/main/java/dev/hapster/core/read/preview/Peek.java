@@ -9,17 +9,17 @@ import dev.hapster.core.read.record.Content;
 import dev.hapster.core.reason.FileRejectedException;
 import java.io.BufferedInputStream;
 import java.io.ByteArrayOutputStream;
+import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
-import java.io.RandomAccessFile;
 import java.nio.ByteBuffer;
 import java.nio.CharBuffer;
+import java.nio.channels.Channels;
+import java.nio.channels.SeekableByteChannel;
 import java.nio.charset.Charset;
 import java.nio.charset.CharsetDecoder;
 import java.nio.charset.CoderResult;
 import java.nio.charset.CodingErrorAction;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
@@ -60,13 +60,7 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
      * @param from the first line wanted, counted from 1
      * @param count how many
      */
-    public static Peek from(Path file, Charset charset, long from, int count) throws IOException {
-        try (InputStream bytes = Files.newInputStream(file)) {
-            return from(bytes, charset, from, count);
-        }
-    }
-
-    private static Peek from(InputStream bytes, Charset charset, long from, int count) throws IOException {
+    public static Peek from(InputStream bytes, Charset charset, long from, int count) throws IOException {
         try (bytes) {
             Opened opened = open(bytes, charset);
             List<Raw> lines = new ArrayList<>();
@@ -82,11 +76,14 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
         }
     }
 
-    /** @param count how many lines at the end of the file are wanted */
-    public static Peek last(Path file, Charset charset, int count) throws IOException {
+    /**
+     * @param file closed when this returns
+     * @param count how many lines at the end of the file are wanted
+     */
+    public static Peek last(SeekableByteChannel file, Charset charset, int count) throws IOException {
         int most = Math.min(count, MOST_LINES);
-        try (InputStream bytes = Files.newInputStream(file)) {
-            Opened opened = open(bytes, charset);
+        try (file) {
+            Opened opened = open(Channels.newInputStream(file), charset);
             if (opened.isPlain && isLineByLine(charset)) {
                 return peek(backwards(file, most), opened, false);
             }
@@ -112,12 +109,11 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
      * A look at whatever it is: lines of a text, rows of a sheet with their cells between bars, records of a Parquet
      * file, the entries of an archive.
      *
-     * @param plain the file itself, where nothing lies between it and its lines; empty for an entry of an archive
+     * @param plain whether it is a file, and not an entry of an archive
      * @param sheet the sheet of a workbook; empty for its first one
      * @param from the first line wanted, counted from 1; below 1 the last ones are wanted
      */
-    public static Peek of(
-            Content content, Optional<Path> plain, Read rules, Optional<String> sheet, long from, int count)
+    public static Peek of(Content content, boolean plain, Read rules, Optional<String> sheet, long from, int count)
             throws IOException {
         int most = Math.max(1, Math.min(count, MOST_LINES));
         try {
@@ -133,10 +129,11 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
                     || found == Signature.ZIP) {
                 return PeekRows.of(content, found, rules, sheet, from, most);
             }
-            if (plain.isPresent()) {
-                return from < 1
-                        ? last(plain.get(), rules.get(ReadSection.ENCODING), most)
-                        : from(plain.get(), rules.get(ReadSection.ENCODING), from, most);
+            if (plain && from < 1) {
+                InputStream stream = content.stream();
+                if (!(stream instanceof Unpacked)) {
+                    return last(content.seekable(), rules.get(ReadSection.ENCODING), most);
+                }
             }
             return from < 1
                     ? last(open(content.stream(), rules.get(ReadSection.ENCODING)), most)
@@ -149,7 +146,7 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
     private record Opened(InputStream content, Charset charset, Optional<String> packed, boolean isPlain) {}
 
     private static Opened open(InputStream bytes, Charset charset) throws IOException {
-        InputStream content = Unpacked.of(bytes);
+        InputStream content = bytes instanceof Unpacked ? bytes : Unpacked.of(bytes);
         Optional<String> packed =
                 content instanceof Unpacked unpacked ? Optional.of(unpacked.format()) : Optional.empty();
         if (isLineByLine(charset)) {
@@ -188,36 +185,35 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
     }
 
     /** Finds the last lines from the end of the file. */
-    private static List<Raw> backwards(Path file, int count) throws IOException {
-        try (RandomAccessFile bytes = new RandomAccessFile(file.toFile(), "r")) {
-            long size = bytes.length();
-            int want = BLOCK;
-            while (true) {
-                int length = (int) Math.min(size, want);
-                byte[] tail = new byte[length];
-                bytes.seek(size - length);
-                bytes.readFully(tail);
-                List<Raw> lines = new ArrayList<>();
-                Splitter splitter = new Splitter(new java.io.ByteArrayInputStream(tail));
-                for (Raw line = splitter.next(true); line != null; line = splitter.next(true)) {
-                    lines.add(line);
-                }
-                boolean whole = length == size;
-                if (whole || lines.size() > count || want >= MOST_BACK) {
-                    int skip = Math.max(
-                            whole ? 0 : Math.min(1, lines.size() - 1),
-                            lines.size() - count); // the first is but the end of a line
-                    List<Raw> last = lines.subList(skip, lines.size());
-                    List<Raw> numbered = new ArrayList<>();
-                    for (int i = 0; i < last.size(); i++) {
-                        Raw line = last.get(i);
-                        numbered.add(
-                                new Raw(whole ? line.number : i - (long) last.size(), line.bytes, line.end, line.cut));
-                    }
-                    return numbered;
-                }
-                want *= 8;
+    private static List<Raw> backwards(SeekableByteChannel file, int count) throws IOException {
+        long size = file.size();
+        int want = BLOCK;
+        while (true) {
+            int length = (int) Math.min(size, want);
+            byte[] tail = new byte[length];
+            file.position(size - length);
+            if (Channels.newInputStream(file).readNBytes(tail, 0, length) < length) {
+                throw new EOFException("it became shorter while it was looked at");
             }
+            List<Raw> lines = new ArrayList<>();
+            Splitter splitter = new Splitter(new java.io.ByteArrayInputStream(tail));
+            for (Raw line = splitter.next(true); line != null; line = splitter.next(true)) {
+                lines.add(line);
+            }
+            boolean whole = length == size;
+            if (whole || lines.size() > count || want >= MOST_BACK) {
+                int skip = Math.max(
+                        whole ? 0 : Math.min(1, lines.size() - 1),
+                        lines.size() - count); // the first is but the end of a line
+                List<Raw> last = lines.subList(skip, lines.size());
+                List<Raw> numbered = new ArrayList<>();
+                for (int i = 0; i < last.size(); i++) {
+                    Raw line = last.get(i);
+                    numbered.add(new Raw(whole ? line.number : i - (long) last.size(), line.bytes, line.end, line.cut));
+                }
+                return numbered;
+            }
+            want *= 8;
         }
     }
 

@@ -35,20 +35,20 @@ final class PeekRows {
         String kind =
                 switch (found) {
                     case XLSX -> {
-                        try (XlsxBook book = new XlsxBook(content.file())) {
+                        try (XlsxBook book = new XlsxBook(content.seekable())) {
                             String name = sheet.orElseGet(() -> first(book.sheets()));
                             yield rows(book.grid(name).orElseThrow(() -> gone(name, book.sheets())), name, window);
                         }
                     }
                     case XLS -> {
-                        try (XlsBook book = new XlsBook(content.file())) {
+                        try (XlsBook book = new XlsBook(content.seekable())) {
                             String name = sheet.orElseGet(() -> first(book.sheets()));
                             yield rows(book.grid(name).orElseThrow(() -> gone(name, book.sheets())), name, window);
                         }
                     }
                     case ZIP -> {
                         long number = 0;
-                        for (Archive.Entry entry : Archive.entries(content.file())) {
+                        for (Archive.Entry entry : Archive.entries(content.seekable())) {
                             window.add(++number, entry.name() + BAR + Reasons.grouped(entry.size()) + " bytes");
                         }
                         yield "entries of the archive";

@@ -4,6 +4,7 @@ import dev.hapster.core.definition.NameList;
 import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -12,18 +13,19 @@ import dev.hapster.core.read.workbook.GridRow;
 import dev.hapster.core.read.workbook.XlsBook;
 import dev.hapster.core.read.workbook.XlsxBook;
 import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
-import java.io.BufferedInputStream;
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Enumeration;
+import java.util.Arrays;
+import java.util.Collections;
 import java.util.List;
 import java.util.function.BiConsumer;
-import java.util.zip.ZipEntry;
-import java.util.zip.ZipFile;
+import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
+import org.apache.commons.compress.archivers.zip.ZipFile;
+import org.apache.commons.compress.utils.SeekableInMemoryByteChannel;
 
 /**
  * Reads a short column of names: the lines of a text, or one column of a delimited file or a workbook (xlsx, xls), told
@@ -31,7 +33,7 @@ import java.util.zip.ZipFile;
  */
 public final class NameColumn {
 
-    private static final long MOST_BYTES = 16_000_000;
+    private static final int MOST_BYTES = 16_000_000;
     private static final long MOST_INFLATED = 256_000_000;
     private static final int MOST_NAMES = 100_000;
     private static final String SEPARATORS = ",;\t|";
@@ -42,17 +44,18 @@ public final class NameColumn {
      * @param names gets each name with its line (or row), counted from 1; blank ones are skipped
      * @throws IOException with a sentence for people, where no names can be had
      */
-    public static void read(Path file, NameList list, BiConsumer<Long, String> names) throws IOException {
-        long size = Files.size(file);
-        if (size > MOST_BYTES) {
-            throw new IOException("it has " + size + " bytes; a list of names may have " + MOST_BYTES);
+    public static void read(InputStream in, NameList list, BiConsumer<Long, String> names) throws IOException {
+        byte[] file = in.readNBytes(MOST_BYTES + 1);
+        if (file.length > MOST_BYTES) {
+            throw new IOException(
+                    "it has more than " + Reasons.grouped(MOST_BYTES) + " bytes; a list of names has no more");
         }
         Counting counting = new Counting(names);
-        byte[] start = start(file);
+        byte[] start = Arrays.copyOf(file, 4);
         try {
-            if (start.length == 4 && start[0] == 'P' && start[1] == 'K' && start[2] == 3 && start[3] == 4) {
+            if (start[0] == 'P' && start[1] == 'K' && start[2] == 3 && start[3] == 4) {
                 xlsx(file, list, counting);
-            } else if (start.length == 4 && (start[0] & 0xff) == 0xd0 && (start[1] & 0xff) == 0xcf) {
+            } else if ((start[0] & 0xff) == 0xd0 && (start[1] & 0xff) == 0xcf) {
                 xls(file, list, counting);
             } else if (list.column().isPresent()) {
                 delimited(file, list, list.column().get(), counting);
@@ -85,15 +88,9 @@ public final class NameColumn {
         }
     }
 
-    private static byte[] start(Path file) throws IOException {
-        try (InputStream in = Files.newInputStream(file)) {
-            return in.readNBytes(4);
-        }
-    }
-
-    private static void lines(Path file, NameList list, Counting names) throws IOException, FileRejectedException {
+    private static void lines(byte[] file, NameList list, Counting names) throws IOException, FileRejectedException {
         Read rules = Read.USUAL.with(ReadSection.AS, Format.LINES).with(ReadSection.ENCODING, list.encoding());
-        try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
+        try (InputStream in = new ByteArrayInputStream(file)) {
             DelimitedReader reader = new DelimitedReader(in, rules);
             column(reader, 0, names, RecordReader.batchFor(reader.header()));
         }
@@ -113,13 +110,13 @@ public final class NameColumn {
         }
     }
 
-    private static void delimited(Path file, NameList list, String column, Counting names)
+    private static void delimited(byte[] file, NameList list, String column, Counting names)
             throws IOException, FileRejectedException {
         List<String> seen = List.of();
         String tried = list.separator().map(String::valueOf).orElse(SEPARATORS);
         for (int i = 0; i < tried.length(); i++) {
             char separator = tried.charAt(i);
-            try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
+            try (InputStream in = new ByteArrayInputStream(file)) {
                 DelimitedReader reader = new DelimitedReader(
                         in,
                         Read.USUAL
@@ -179,9 +176,9 @@ public final class NameColumn {
                         "it is a workbook; name the column that holds the names with `list: {file: …, column: …}`"));
     }
 
-    private static void xlsx(Path file, NameList list, Counting names) throws IOException, FileRejectedException {
+    private static void xlsx(byte[] file, NameList list, Counting names) throws IOException, FileRejectedException {
         refuseBombs(file);
-        try (XlsxBook book = new XlsxBook(file);
+        try (XlsxBook book = new XlsxBook(new SeekableInMemoryByteChannel(file));
                 Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
             cells(grid, column(list), names);
         } catch (Unpacked.DamagedException wrong) {
@@ -189,8 +186,8 @@ public final class NameColumn {
         }
     }
 
-    private static void xls(Path file, NameList list, Counting names) throws IOException, FileRejectedException {
-        try (XlsBook book = new XlsBook(file);
+    private static void xls(byte[] file, NameList list, Counting names) throws IOException, FileRejectedException {
+        try (XlsBook book = new XlsBook(new SeekableInMemoryByteChannel(file));
                 Grid grid = book.grid(sheet(list, book.sheets())).orElseThrow()) {
             cells(grid, column(list), names);
         } catch (Unpacked.DamagedException wrong) {
@@ -221,11 +218,11 @@ public final class NameColumn {
     }
 
     /** A workbook is a zip archive, and a small one may unpack to very much. */
-    private static void refuseBombs(Path file) throws IOException {
+    private static void refuseBombs(byte[] file) throws IOException {
         long inflated = 0;
-        try (ZipFile zip = new ZipFile(file.toFile())) {
-            for (Enumeration<? extends ZipEntry> entries = zip.entries(); entries.hasMoreElements(); ) {
-                try (InputStream in = zip.getInputStream(entries.nextElement())) {
+        try (ZipFile zip = Archive.index(new SeekableInMemoryByteChannel(file))) {
+            for (ZipArchiveEntry entry : Collections.list(zip.getEntries())) {
+                try (InputStream in = zip.getInputStream(entry)) {
                     inflated += in.skip(MOST_INFLATED - inflated + 1);
                 }
                 if (inflated > MOST_INFLATED) {

@@ -9,10 +9,8 @@ import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
-import java.nio.channels.FileChannel;
+import java.nio.channels.SeekableByteChannel;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
@@ -31,7 +29,6 @@ import org.apache.parquet.hadoop.ParquetFileReader;
 import org.apache.parquet.hadoop.metadata.BlockMetaData;
 import org.apache.parquet.hadoop.metadata.ColumnChunkMetaData;
 import org.apache.parquet.io.ColumnIOFactory;
-import org.apache.parquet.io.LocalInputFile;
 import org.apache.parquet.io.RecordReader;
 import org.apache.parquet.io.api.Binary;
 import org.apache.parquet.io.api.Converter;
@@ -70,17 +67,18 @@ final class ParquetSource implements TreeSource {
     private RecordReader<Boolean> records;
     private TreeSink sink;
 
-    ParquetSource(Path path) throws IOException, FileRejectedException {
-        checkEnd(path);
+    /** @param bytes closed with the source, and where there is none */
+    ParquetSource(SeekableByteChannel bytes) throws IOException, FileRejectedException {
         ParquetFileReader opened = null;
         boolean whole = false;
         try {
+            checkEnd(bytes);
             opened = ParquetFileReader.open(
-                    new LocalInputFile(path),
+                    new ChannelInput(bytes),
                     ParquetReadOptions.builder(new PlainParquetConfiguration())
                             .withCodecFactory(new ParquetCodecs())
                             .build());
-            long size = Files.size(path);
+            long size = bytes.size();
             for (BlockMetaData block : opened.getFooter().getBlocks()) {
                 for (ColumnChunkMetaData chunk : block.getColumns()) {
                     if (chunk.getStartingPos() < 0
@@ -96,8 +94,8 @@ final class ParquetSource implements TreeSource {
         } catch (RuntimeException | IOException wrong) {
             throw refusal(wrong);
         } finally {
-            if (!whole && opened != null) {
-                opened.close();
+            if (!whole) {
+                (opened == null ? bytes : opened).close();
             }
         }
         file = opened;
@@ -114,15 +112,13 @@ final class ParquetSource implements TreeSource {
     }
 
     /** A whole file ends as it begins. */
-    private static void checkEnd(Path path) throws IOException, FileRejectedException {
-        try (FileChannel bytes = FileChannel.open(path)) {
-            ByteBuffer end = ByteBuffer.allocate(4);
-            if (bytes.size() < 12
-                    || bytes.read(end, bytes.size() - 4) < 4
-                    || !Arrays.equals(end.array(), "PAR1".getBytes(StandardCharsets.US_ASCII))) {
-                throw new FileRejectedException(Reasons.damaged(
-                        "is the beginning of a Parquet file; its end, which says what it holds, is missing"));
-            }
+    private static void checkEnd(SeekableByteChannel bytes) throws IOException, FileRejectedException {
+        ByteBuffer end = ByteBuffer.allocate(4);
+        if (bytes.size() < 12
+                || bytes.position(bytes.size() - 4).read(end) < 4
+                || !Arrays.equals(end.array(), "PAR1".getBytes(StandardCharsets.US_ASCII))) {
+            throw new FileRejectedException(Reasons.damaged(
+                    "is the beginning of a Parquet file; its end, which says what it holds, is missing"));
         }
     }
 

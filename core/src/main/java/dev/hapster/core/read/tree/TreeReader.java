@@ -56,7 +56,7 @@ public final class TreeReader implements RecordReader {
             case JSON -> new JsonSource(Transcoded.utf8(content.stream(), rules.get(ReadSection.ENCODING)));
             case JSON_LINES -> new JsonLinesSource(content.stream(), DelimitedReader.lines(rules));
             case XML -> new XmlSource(content.stream(), rules.get(ReadSection.NAMESPACES));
-            case PARQUET -> new ParquetSource(content.file());
+            case PARQUET -> new ParquetSource(content.seekable());
             case DELIMITED, LINES, FIXED, WORKBOOK ->
                 throw new IllegalStateException(rules.as().noun() + " has no elements");
         };

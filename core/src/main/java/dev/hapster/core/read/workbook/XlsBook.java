@@ -8,7 +8,9 @@ import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.Closeable;
 import java.io.IOException;
-import java.nio.file.Path;
+import java.nio.channels.Channels;
+import java.nio.channels.FileChannel;
+import java.nio.channels.SeekableByteChannel;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -49,9 +51,10 @@ public final class XlsBook implements Closeable {
     private SSTRecord texts;
     private boolean from1904;
 
-    public XlsBook(Path file) throws IOException, FileRejectedException {
+    /** @param file closed with the workbook, and where there is none */
+    public XlsBook(SeekableByteChannel file) throws IOException, FileRejectedException {
         try {
-            files = new POIFSFileSystem(file.toFile(), true);
+            files = documents(file);
         } catch (IOException | RuntimeException wrong) {
             throw damaged(wrong);
         }
@@ -66,6 +69,22 @@ public final class XlsBook implements Closeable {
         } finally {
             if (!whole) {
                 files.close();
+            }
+        }
+    }
+
+    /** The documents in a file of the kind that xls workbooks are. Closing them closes the file. */
+    public static POIFSFileSystem documents(SeekableByteChannel file) throws IOException {
+        boolean whole = false;
+        try {
+            POIFSFileSystem documents = file instanceof FileChannel channel
+                    ? new POIFSFileSystem(channel, true)
+                    : new POIFSFileSystem(Channels.newInputStream(file));
+            whole = true;
+            return documents;
+        } finally {
+            if (!whole) {
+                file.close();
             }
         }
     }

@@ -2,15 +2,16 @@ package dev.hapster.core.read.workbook;
 
 import dev.hapster.core.definition.read.Range;
 import dev.hapster.core.pattern.CellName;
+import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.bytes.EntryInput;
 import dev.hapster.core.read.bytes.Unpacked.DamagedException;
 import dev.hapster.core.read.bytes.Utf8Buffer;
 import dev.hapster.core.read.workbook.CellTexts.Style;
 import dev.hapster.core.row.RawBatch;
 import java.io.Closeable;
-import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.channels.SeekableByteChannel;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -18,12 +19,11 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.zip.ZipEntry;
-import java.util.zip.ZipException;
-import java.util.zip.ZipFile;
 import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
+import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
+import org.apache.commons.compress.archivers.zip.ZipFile;
 
 /**
  * An xlsx workbook (ECMA-376, ISO/IEC 29500, strict and transitional): its sheets, and the cells of one of them as a
@@ -45,10 +45,11 @@ public final class XlsxBook implements Closeable {
     private String stylesPart;
     private boolean from1904;
 
-    public XlsxBook(Path file) throws IOException {
+    /** @param file closed with the workbook, and where there is none */
+    public XlsxBook(SeekableByteChannel file) throws IOException {
         try {
-            zip = new ZipFile(file.toFile());
-        } catch (ZipException | EOFException | IllegalArgumentException damaged) {
+            zip = Archive.index(file);
+        } catch (IOException | IllegalArgumentException damaged) {
             throw new DamagedException(
                     "begins like an xlsx workbook and cannot be opened: it was cut off or damaged ("
                             + damaged.getMessage() + ")",
@@ -146,7 +147,7 @@ public final class XlsxBook implements Closeable {
     }
 
     private InputStream open(String part) throws IOException {
-        ZipEntry entry = zip.getEntry(part);
+        ZipArchiveEntry entry = zip.getEntry(part);
         if (entry == null) {
             throw new DamagedException("is an xlsx workbook without its piece " + part, null);
         }

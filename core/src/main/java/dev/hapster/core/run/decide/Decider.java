@@ -9,11 +9,11 @@ import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream.SourceException;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -30,14 +30,14 @@ public final class Decider {
     private final PreparedJob prepared;
     private final JobLedger ledger;
     private final RunRequest asked;
-    private final Path scratch;
+    private final Opener opener;
 
-    /** @param scratch a folder for what must be unpacked to be read */
-    public Decider(PreparedJob prepared, JobLedger ledger, RunRequest asked, Path scratch) {
+    /** @param opener opens the files */
+    public Decider(PreparedJob prepared, JobLedger ledger, RunRequest asked, Opener opener) {
         this.prepared = prepared;
         this.ledger = ledger;
         this.asked = asked;
-        this.scratch = scratch;
+        this.opener = opener;
     }
 
     private String job() {
@@ -87,7 +87,7 @@ public final class Decider {
         if (known.isEmpty() || repair.isPresent() || asked.again().test(file)) {
             return new Decision.Load(seen, known, repair);
         }
-        Optional<Fingerprint> same = same(known.get(), seen, file, scratch);
+        Optional<Fingerprint> same = same(known.get(), seen, file, opener);
         return same.isPresent() && stands(known.get())
                 ? new Decision.Skip(same.get(), known.get())
                 : new Decision.Load(seen, known, Optional.empty());
@@ -109,7 +109,7 @@ public final class Decider {
     }
 
     /** The file's fingerprint, where its content is what is known: told by its look, or else by its hash. */
-    public static Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file, Path scratch)
+    public static Optional<Fingerprint> same(LedgerEntry known, Fingerprint seen, Candidate file, Opener opener)
             throws IOException, FileRejectedException {
         Fingerprint old = known.fingerprint();
         if (old.looksLike(seen) && old.settledAt(known.readAt())) {
@@ -118,7 +118,7 @@ public final class Decider {
         if (old.size() != seen.size() || old.hash().isEmpty()) {
             return Optional.empty();
         }
-        try (SourceContent content = new SourceContent(file, scratch)) {
+        try (SourceContent content = opener.content(file)) {
             return content.hash().equals(old.hash()) ? Optional.of(seen.withHash(old.hash())) : Optional.empty();
         }
     }
@@ -193,7 +193,7 @@ public final class Decider {
                     && !known.get().fingerprint().hash().isEmpty()) {
                 return Optional.of(known.get().fingerprint().hash());
             }
-            try (SourceContent content = new SourceContent(file, scratch)) {
+            try (SourceContent content = opener.content(file)) {
                 return Optional.of(content.hash());
             }
         } catch (IOException | FileRejectedException unreadable) {

@@ -12,13 +12,13 @@ import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.run.load.RowRules;
 import dev.hapster.core.run.open.FileOpening;
+import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -96,13 +96,13 @@ public record Sample(
     /**
      * Reads the beginning of one file. May be asked for several at once.
      *
-     * @param scratch a folder for what must be unpacked
+     * @param opener opens the file
      * @throws IOException where the machine fails; a file that cannot be read has a reason instead
      */
-    public static Sample of(PreparedJob prepared, Candidate file, Path scratch) throws IOException {
+    public static Sample of(PreparedJob prepared, Candidate file, Opener opener) throws IOException {
         Optional<Header> header = Optional.empty();
         Optional<Binding> binding = Optional.empty();
-        try (SourceContent content = new SourceContent(file, scratch);
+        try (SourceContent content = opener.content(file);
                 RecordReader reader = FileOpening.open(prepared, file, content, FileOpening.MOST_LOOKED)) {
             Header found = reader.header();
             header = Optional.of(found);

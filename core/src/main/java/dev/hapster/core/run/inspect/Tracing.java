@@ -13,6 +13,7 @@ import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.run.inspect.Trace.Cell;
 import dev.hapster.core.run.load.RowRules;
 import dev.hapster.core.run.open.FileOpening;
+import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream;
 import dev.hapster.core.shape.Binding;
@@ -21,7 +22,6 @@ import dev.hapster.core.store.RejectStore.Reject;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -37,11 +37,11 @@ public final class Tracing {
     private static final int MOST_FITTING = 4096;
 
     private final PreparedJob prepared;
-    private final Path scratch;
+    private final Opener opener;
 
-    public Tracing(PreparedJob prepared, Path scratch) {
+    public Tracing(PreparedJob prepared, Opener opener) {
         this.prepared = prepared;
-        this.scratch = scratch;
+        this.opener = opener;
     }
 
     /**
@@ -52,7 +52,7 @@ public final class Tracing {
     public Trace of(Optional<Candidate> file, Reject kept, List<String> header)
             throws IOException, FileRejectedException {
         if (file.isPresent()) {
-            try (SourceContent content = new SourceContent(file.get(), scratch);
+            try (SourceContent content = opener.content(file.get());
                     RecordReader reader = FileOpening.open(prepared, file.get(), content, Long.MAX_VALUE)) {
                 Header now = reader.header();
                 RawBatch raw = RecordReader.batchFor(now);
@@ -196,7 +196,7 @@ public final class Tracing {
     /** Texts of a file's first rows that fit into a column now, so that a fixed rule can be held against them. */
     public Set<String> fitting(Candidate file, ColumnDef column) throws IOException {
         Set<String> texts = new LinkedHashSet<>();
-        try (SourceContent content = new SourceContent(file, scratch);
+        try (SourceContent content = opener.content(file);
                 RecordReader reader = FileOpening.open(prepared, file, content, Long.MAX_VALUE)) {
             Header header = reader.header();
             int field = Binding.of(prepared.dataset(), prepared.job(), header.names())

@@ -276,7 +276,7 @@ public final class FileLoader {
 
     private Content once(Reading reading, boolean stages, Repeats repeats)
             throws IOException, RefusedException, RunFailedException, CancelledException {
-        try (SourceContent content = new SourceContent(reading.file, run.desk)) {
+        try (SourceContent content = run.services.opener().unpackingTo(run.desk).content(reading.file)) {
             try (RecordReader reader =
                     run.services.watched().apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE))) {
                 PartOrigin origin = new PartOrigin(

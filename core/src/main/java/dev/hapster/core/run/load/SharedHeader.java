@@ -9,11 +9,11 @@ import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -29,23 +29,23 @@ public final class SharedHeader {
     private SharedHeader() {}
 
     /**
-     * @param scratch a folder for what must be unpacked to be read
+     * @param opener opens the files
      * @return empty where no file has it and none had, or where the job does not say {@code header: once}
      */
     public static Optional<Header> find(
-            JobDef job, DatasetDef dataset, List<Candidate> files, Catalogue catalogue, Path scratch) {
+            JobDef job, DatasetDef dataset, List<Candidate> files, Catalogue catalogue, Opener opener) {
         if (!job.read().get(ReadSection.HEADER_ONCE)) {
             return Optional.empty();
         }
-        Optional<Header> found = among(job, dataset, files, scratch);
+        Optional<Header> found = among(job, dataset, files, opener);
         Optional<Header> kept = catalogue.sharedHeader(job.name()).map(SharedHeader::parse);
         return found.or(() -> kept.filter(header -> suits(job, dataset, header)));
     }
 
-    private static Optional<Header> among(JobDef job, DatasetDef dataset, List<Candidate> files, Path scratch) {
+    private static Optional<Header> among(JobDef job, DatasetDef dataset, List<Candidate> files, Opener opener) {
         for (Candidate file : files) {
             if (file.waiting().isEmpty() || file.waiting().get().young()) {
-                try (SourceContent content = new SourceContent(file, scratch);
+                try (SourceContent content = opener.content(file);
                         RecordReader reader = Formats.open(content, job.read(), file.sheet(), Optional.empty(), 1)) {
                     Header header = reader.header();
                     if (suits(job, dataset, header)) {

@@ -27,7 +27,7 @@ public final class FormatContainers implements Containers {
         List<T> take() throws IOException, FileRejectedException;
     }
 
-    private final Path scratch;
+    private final Opener opener;
     private final Map<Key, List<?>> remembered = new LinkedHashMap<>(16, 0.75f, true) {
         @Override
         protected boolean removeEldestEntry(Map.Entry<Key, List<?>> eldest) {
@@ -35,13 +35,15 @@ public final class FormatContainers implements Containers {
         }
     };
 
-    public FormatContainers(Path scratch) {
-        this.scratch = scratch;
+    public FormatContainers(Opener opener) {
+        this.opener = opener;
     }
 
     @Override
     public List<Entry> entries(Path archive) throws IOException {
-        return remember(archive, Optional.empty(), false, () -> Archive.entries(archive).stream()
+        return remember(archive, Optional.empty(), false, () -> Archive.entries(
+                        opener.roots().open(archive))
+                .stream()
                 .map(one -> new Entry(one.name(), one.size()))
                 .toList());
     }
@@ -49,7 +51,7 @@ public final class FormatContainers implements Containers {
     @Override
     public List<String> sheets(Path file, Optional<String> entry) throws IOException {
         return remember(file, entry, true, () -> {
-            try (SourceContent content = new SourceContent(file, entry, Optional.empty(), scratch)) {
+            try (SourceContent content = opener.content(file, entry, Optional.empty())) {
                 return Formats.sheets(content);
             }
         });

@@ -1,6 +1,5 @@
 package dev.hapster.core.run.open;
 
-import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.Content;
@@ -11,6 +10,9 @@ import java.io.Closeable;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
+import java.nio.channels.Channels;
+import java.nio.channels.FileChannel;
+import java.nio.channels.SeekableByteChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
@@ -22,25 +24,20 @@ import java.util.Optional;
  */
 public final class SourceContent implements Content, Closeable {
 
+    private final Opener opener;
     private final Path path;
     private final Optional<String> entry;
     private final Optional<String> sheet;
     private final String name;
-    private final Path scratch;
     private SourceStream last;
     private Path spooled;
     private boolean direct;
 
-    /** @param scratch a folder for what must be unpacked to be read */
-    public SourceContent(Candidate file, Path scratch) {
-        this(file.path(), file.entry(), file.sheet(), scratch);
-    }
-
-    public SourceContent(Path path, Optional<String> entry, Optional<String> sheet, Path scratch) {
+    SourceContent(Opener opener, Path path, Optional<String> entry, Optional<String> sheet) {
+        this.opener = opener;
         this.path = path;
         this.entry = entry;
         this.sheet = sheet;
-        this.scratch = scratch;
         name = entry.map(inside -> inside.substring(inside.lastIndexOf('/') + 1))
                 .orElseGet(() -> path.getFileName().toString());
     }
@@ -53,11 +50,22 @@ public final class SourceContent implements Content, Closeable {
     private SourceStream raw() throws IOException, FileRejectedException {
         release();
         try {
-            last = SourceStream.of(entry.isPresent() ? Archive.open(path, entry.get()) : Files.newInputStream(path));
+            FileChannel file = opened();
+            last = SourceStream.of(entry.isPresent() ? Archive.open(file, entry.get()) : Channels.newInputStream(file));
+        } catch (SourceException wrong) {
+            throw wrong;
         } catch (IOException wrong) {
             throw new SourceException(wrong);
         }
         return last;
+    }
+
+    private FileChannel opened() throws SourceException {
+        try {
+            return opener.roots().open(path);
+        } catch (IOException wrong) {
+            throw new SourceException(wrong);
+        }
     }
 
     @Override
@@ -72,19 +80,19 @@ public final class SourceContent implements Content, Closeable {
     }
 
     @Override
-    public Path file() throws IOException, FileRejectedException {
+    public SeekableByteChannel seekable() throws IOException, FileRejectedException {
         direct = true;
         if (spooled != null) {
-            return spooled;
+            return FileChannel.open(spooled);
         }
         try (InputStream in = stream()) {
             if (entry.isEmpty() && !(in instanceof Unpacked)) {
-                return path;
+                return opened();
             }
-            Files.createDirectories(scratch);
-            spooled = Files.createTempFile(scratch, "unpacked-", ".tmp");
+            Files.createDirectories(opener.scratch());
+            spooled = Files.createTempFile(opener.scratch(), "unpacked-", ".tmp");
             Files.copy(in, spooled, StandardCopyOption.REPLACE_EXISTING);
-            return spooled;
+            return FileChannel.open(spooled);
         } catch (SourceException unreadable) {
             throw unreadable;
         } catch (IOException wrong) {

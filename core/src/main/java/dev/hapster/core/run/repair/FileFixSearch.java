@@ -10,10 +10,10 @@ import dev.hapster.core.find.Candidate;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.inspect.Sample;
 import dev.hapster.core.run.open.FileOpening;
+import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
@@ -32,16 +32,16 @@ public final class FileFixSearch {
 
     private final Workspace workspace;
     private final PreparedJob prepared;
-    private final Path scratch;
+    private final Opener opener;
     private final List<Sample> unfit = new ArrayList<>();
     private final List<Candidate> fitting = new ArrayList<>();
     private final List<Fix> found = new ArrayList<>();
 
-    /** @param scratch a folder for what must be unpacked to be read */
-    public FileFixSearch(Workspace workspace, PreparedJob prepared, Path scratch) {
+    /** @param opener opens the files */
+    public FileFixSearch(Workspace workspace, PreparedJob prepared, Opener opener) {
         this.workspace = workspace;
         this.prepared = prepared;
-        this.scratch = scratch;
+        this.opener = opener;
     }
 
     /**
@@ -51,7 +51,7 @@ public final class FileFixSearch {
     public Fixes propose(ReasonCode code, List<Candidate> rejected) throws IOException {
         long passing = 0;
         for (Candidate file : rejected.stream().limit(MOST).toList()) {
-            Sample sample = Sample.of(prepared, file, scratch);
+            Sample sample = Sample.of(prepared, file, opener);
             if (sample.reason().isPresent()) {
                 unfit.add(sample);
             } else {
@@ -63,7 +63,7 @@ public final class FileFixSearch {
         for (Candidate file : prepared.finding().taken()) {
             if (!keys.contains(file.key())
                     && fitting.size() < MOST
-                    && Sample.of(prepared, file, scratch).reason().isEmpty()) {
+                    && Sample.of(prepared, file, opener).reason().isEmpty()) {
                 fitting.add(file);
             }
         }
@@ -126,10 +126,10 @@ public final class FileFixSearch {
                     prepared.sources());
             long fit = 0;
             for (Sample sample : unfit) {
-                fit += Sample.of(other, sample.file(), scratch).reason().isEmpty() ? 1 : 0;
+                fit += Sample.of(other, sample.file(), opener).reason().isEmpty() ? 1 : 0;
             }
             for (Candidate file : fitting) {
-                if (Sample.of(other, file, scratch).reason().isPresent()) {
+                if (Sample.of(other, file, opener).reason().isPresent()) {
                     return;
                 }
             }

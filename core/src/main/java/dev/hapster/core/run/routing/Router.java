@@ -1,9 +1,5 @@
 package dev.hapster.core.run.routing;
 
-import com.dynatrace.hash4j.hashing.HashStream128;
-import com.dynatrace.hash4j.hashing.HashValue128;
-import com.dynatrace.hash4j.hashing.Hashing;
-import de.siegmar.fastcsv.writer.CsvWriter;
 import dev.hapster.core.catalogue.Afterwards;
 import dev.hapster.core.catalogue.Catalogue;
 import dev.hapster.core.catalogue.FileResult;
@@ -16,31 +12,26 @@ import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.Handling.After;
 import dev.hapster.core.definition.Handling.Routing;
 import dev.hapster.core.definition.TargetPattern;
+import dev.hapster.core.disk.FileNames;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Roots;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.store.RejectStore;
-import dev.hapster.core.store.RejectStore.Reject;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.RulesVersion;
 import java.io.IOException;
-import java.io.InputStream;
-import java.io.OutputStream;
-import java.nio.channels.FileChannel;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
+import java.nio.file.NotDirectoryException;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
-import java.nio.file.StandardOpenOption;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.stream.Stream;
 
 /**
  * Moves, copies and deletes files after runs decided about them. What it is asked to do is in the catalogue before, and
@@ -49,12 +40,14 @@ import java.util.stream.Stream;
  */
 public final class Router {
 
-    private static final int MOST_REASONS = 1_000_000;
+    /** Names that are tried, one after another, while others take those that were free. */
+    private static final int MOST_ATTEMPTS = 1_000;
+
     private static final int MOST_NUMBERS = 100_000;
 
     private final Path workspace;
     private final Roots roots;
-    private final RejectStore rejects;
+    private final Delivery delivery;
     private final Catalogue catalogue;
     private final Clock clock;
     private final Set<Path> reserved = ConcurrentHashMap.newKeySet();
@@ -62,7 +55,7 @@ public final class Router {
     public Router(Path workspace, Roots roots, RejectStore rejects, Catalogue catalogue, Clock clock) {
         this.workspace = workspace;
         this.roots = roots;
-        this.rejects = rejects;
+        delivery = new Delivery(roots, rejects);
         this.catalogue = catalogue;
         this.clock = clock;
     }
@@ -164,7 +157,8 @@ public final class Router {
             routing = new Routing(Routing.Kind.LEAVE, true, Optional.empty(), false);
         }
         boolean stays = !routing.isTaking();
-        boolean stale = outcome == Outcome.LOADED && after.rejected().declared() && Files.exists(beside(file.path()));
+        boolean stale =
+                outcome == Outcome.LOADED && after.rejected().declared() && Files.exists(Delivery.beside(file.path()));
         if ((stays && !decided.isNews() && !plan.applyAfter)
                 || (routing.kind() == Routing.Kind.LEAVE && reasonsOf == 0 && !stale)) {
             return Planned.NOTHING;
@@ -261,7 +255,7 @@ public final class Router {
         try {
             Path copy = wanted;
             for (int number = 2; Files.exists(copy, LinkOption.NOFOLLOW_LINKS); copy = numbered(wanted, number++)) {
-                if (Files.isRegularFile(copy) && sameContent(source, copy)) {
+                if (Files.isRegularFile(copy) && Delivery.sameContent(source, copy)) {
                     return true;
                 }
             }
@@ -271,13 +265,13 @@ public final class Router {
         }
     }
 
-    private static Path numbered(Path wanted, int number) {
+    static Path numbered(Path wanted, int number) {
         String name = wanted.getFileName().toString();
-        int dot = name.indexOf('.', 1);
+        int ending = FileNames.ending(name);
         return number == 1
                 ? wanted
-                : wanted.resolveSibling((dot < 0 ? name : name.substring(0, dot)) + "-" + number
-                        + (dot < 0 ? "" : name.substring(dot)));
+                : wanted.resolveSibling(
+                        FileNames.with(name.substring(0, ending), "-" + number + name.substring(ending)));
     }
 
     /** The name, or the first with a number that nobody has. */
@@ -292,33 +286,37 @@ public final class Router {
                 "There are " + MOST_NUMBERS + " files called " + wanted.getFileName() + " in " + wanted.getParent());
     }
 
-    /** Does it, or finishes what was begun. */
+    /** Does it. */
     public Done execute(Route planned) {
+        return execute(planned, false);
+    }
+
+    /** Finishes what an earlier attempt may have begun. */
+    public Done finish(Route planned) {
+        return execute(planned, true);
+    }
+
+    private Done execute(Route planned, boolean again) {
         Route route = planned;
         try {
             CrashPoint.BEFORE_ROUTING.reached();
+            if (again) {
+                delivery.clean(route);
+            }
             for (int attempt = 0; ; attempt++) {
                 try {
-                    Done done =
-                            switch (route.kind()) {
-                                case LEAVE -> new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
-                                case DELETE -> delete(route);
-                                case MOVE -> move(route);
-                                case COPY -> copy(route);
-                            };
-                    if (done.note().isEmpty()) {
-                        beside(route);
-                    }
-                    return done;
+                    return delivery.deliver(route);
                 } catch (FileAlreadyExistsException taken) {
-                    if (attempt > MOST_NUMBERS) {
+                    if (attempt > MOST_ATTEMPTS) {
                         throw taken;
                     }
-                    route = route.to(free(route.target()));
+                    reserved.remove(route.target());
+                    route = route.to(free(planned.target()));
                     catalogue.redirect(route);
                 }
             }
-        } catch (IOException wrong) {
+        } catch (IOException
+                | RuntimeException wrong) { // whatever it is, the others are delivered and the service goes on
             return new Done(route, Optional.empty(), Optional.of(words(route, wrong)), Optional.empty());
         } finally {
             reserved.remove(planned.target());
@@ -326,7 +324,7 @@ public final class Router {
         }
     }
 
-    private static String words(Route route, IOException wrong) {
+    private static String words(Route route, Exception wrong) {
         String what =
                 switch (route.kind()) {
                     case LEAVE -> "could not be given its reasons";
@@ -336,234 +334,11 @@ public final class Router {
                 };
         String why = wrong instanceof java.nio.file.AccessDeniedException
                 ? "the account that runs the service may not write there"
-                : wrong instanceof FileSystemException system && system.getReason() != null
-                        ? system.getReason()
-                        : String.valueOf(wrong.getMessage());
+                : wrong instanceof NotDirectoryException file
+                        ? file.getFile() + " is a file, and a folder is wanted there"
+                        : wrong instanceof FileSystemException system && system.getReason() != null
+                                ? system.getReason()
+                                : Reasons.deepest(wrong);
         return route.source() + " " + what + ": " + why + ". It is tried again with the next run";
-    }
-
-    private static Done gone(Route route, String note) {
-        return new Done(route, Optional.empty(), Optional.empty(), Optional.of(route.source() + " " + note));
-    }
-
-    private Done delete(Route route) throws IOException {
-        if (!Files.exists(route.source())) {
-            return new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
-        }
-        if (!isStill(route)) {
-            return gone(route, "was not deleted: it has changed since it was read");
-        }
-        Files.delete(route.source());
-        CrashPoint.SOURCE_GONE.reached();
-        return new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
-    }
-
-    private Done move(Route route) throws IOException {
-        Path source = route.source();
-        Path target = route.target();
-        if (!Files.exists(source, LinkOption.NOFOLLOW_LINKS)) {
-            return Files.exists(target)
-                    ? new Done(route, Optional.of(target), Optional.empty(), Optional.empty())
-                    : gone(route, "was not moved: it is gone");
-        }
-        if (Files.exists(target, LinkOption.NOFOLLOW_LINKS)) {
-            if (!Files.isSameFile(source, target) && !sameContent(source, target)) {
-                throw new FileAlreadyExistsException(target.toString());
-            }
-        } else {
-            if (!isStill(route)) {
-                return gone(route, "was not moved: it has changed since it was read");
-            }
-            folder(target.getParent());
-            try {
-                Files.createLink(target, source);
-                force(target.getParent());
-            } catch (FileAlreadyExistsException taken) {
-                throw taken;
-            } catch (FileSystemException | UnsupportedOperationException acrossFileSystems) {
-                verifiedCopy(route);
-            }
-            CrashPoint.TARGET_NAMED.reached();
-        }
-        Files.delete(source);
-        CrashPoint.SOURCE_GONE.reached();
-        return new Done(route, Optional.of(target), Optional.empty(), Optional.empty());
-    }
-
-    private Done copy(Route route) throws IOException {
-        if (Files.exists(route.target(), LinkOption.NOFOLLOW_LINKS)) {
-            if (!Files.exists(route.source()) || sameContent(route.source(), route.target())) {
-                return new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
-            }
-            throw new FileAlreadyExistsException(route.target().toString());
-        }
-        if (!Files.exists(route.source()) || !isStill(route)) {
-            return gone(route, "was not copied: it is gone, or has changed since it was read");
-        }
-        folder(route.target().getParent());
-        verifiedCopy(route);
-        CrashPoint.TARGET_NAMED.reached();
-        return new Done(route, Optional.empty(), Optional.empty(), Optional.empty());
-    }
-
-    /** Makes the folder, which must lie below the roots also when links are followed. */
-    private void folder(Path folder) throws IOException {
-        Path existing = folder;
-        while (existing != null && !Files.exists(existing)) {
-            existing = existing.getParent();
-        }
-        if (roots.own(folder) || (existing != null && roots.own(existing.toRealPath()))) {
-            throw new IOException(folder + " belongs to Hapster's own store or definitions");
-        }
-        if (existing == null || !roots.hold(existing)) {
-            throw new IOException(folder + " lies outside the folders that the service may write to (" + roots + ")");
-        }
-        Files.createDirectories(folder);
-    }
-
-    /**
-     * Whether the file is what was read. A link to it, made on the way, changes the time of its attributes; the
-     * content's time tells.
-     */
-    private static boolean isStill(Route route) throws IOException {
-        Fingerprint now = Fingerprint.look(route.source());
-        return now.size() == route.seen().size()
-                && now.modified().equals(route.seen().modified());
-    }
-
-    /** Copies to a name of its own, reads it back, and only then gives it its name. */
-    private void verifiedCopy(Route route) throws IOException {
-        Path draft = route.target()
-                .resolveSibling("." + route.target().getFileName() + ".hapster-" + route.run() + "-" + route.ordinal());
-        try {
-            String source;
-            try (InputStream in = Files.newInputStream(route.source());
-                    OutputStream out = Files.newOutputStream(
-                            draft,
-                            StandardOpenOption.CREATE,
-                            StandardOpenOption.TRUNCATE_EXISTING,
-                            StandardOpenOption.WRITE)) {
-                source = hash(in, out);
-            }
-            Files.setLastModifiedTime(draft, Files.getLastModifiedTime(route.source()));
-            try (FileChannel channel = FileChannel.open(draft, StandardOpenOption.READ)) {
-                channel.force(true);
-            }
-            CrashPoint.COPY_WRITTEN.reached();
-            if (!hash(draft).equals(source)
-                    || (!route.seen().hash().isEmpty() && !route.seen().hash().equals(source))) {
-                throw new IOException("the copy does not equal what was read");
-            }
-            name(draft, route.target());
-            force(route.target().getParent());
-        } finally {
-            Files.deleteIfExists(draft);
-        }
-    }
-
-    /** Gives a file a name that nobody has; a second link does not take one that is there, as renaming would. */
-    private static void name(Path draft, Path target) throws IOException {
-        try {
-            Files.createLink(target, draft);
-        } catch (FileAlreadyExistsException taken) {
-            throw taken;
-        } catch (FileSystemException | UnsupportedOperationException noLinks) {
-            if (Files.exists(target, LinkOption.NOFOLLOW_LINKS)) {
-                throw new FileAlreadyExistsException(target.toString(), null, noLinks.getMessage());
-            }
-            Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE);
-        }
-    }
-
-    private static boolean sameContent(Path one, Path other) throws IOException {
-        return Files.size(one) == Files.size(other) && hash(one).equals(hash(other));
-    }
-
-    private static String hash(Path file) throws IOException {
-        try (InputStream in = Files.newInputStream(file)) {
-            return hash(in, OutputStream.nullOutputStream());
-        }
-    }
-
-    private static String hash(InputStream in, OutputStream out) throws IOException {
-        HashStream128 hash = Hashing.xxh3_128().hashStream();
-        byte[] buffer = new byte[1 << 17];
-        for (int count = in.read(buffer); count >= 0; count = in.read(buffer)) {
-            hash.putBytes(buffer, 0, count);
-            out.write(buffer, 0, count);
-        }
-        HashValue128 value = hash.get();
-        return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
-    }
-
-    private static void force(Path folder) throws IOException {
-        try (FileChannel channel = FileChannel.open(folder, StandardOpenOption.READ)) {
-            channel.force(true);
-        } catch (FileSystemException folders) {
-            return; // some systems do not let folders be opened; their renames are durable by themselves
-        }
-    }
-
-    static Path beside(Path file) {
-        return file.resolveSibling(file.getFileName() + Candidate.REASONS);
-    }
-
-    /** Puts the reasons beside a rejected file, and takes away those that no longer hold. */
-    private void beside(Route route) throws IOException {
-        Path stale = beside(route.source());
-        if (route.reasonsOf() == 0 || (!route.source().equals(route.target()) && route.kind() == Routing.Kind.MOVE)) {
-            if (isOurs(stale)) {
-                Files.delete(stale);
-            }
-        }
-        if (route.reasonsOf() == 0) {
-            return;
-        }
-        Path target = beside(route.target());
-        if (Files.exists(target) && !isOurs(target)) {
-            target = free(target);
-        }
-        List<Reject> lines =
-                rejects.read(route.reasonsOf(), reject -> reject.isIn(route.identity(), route.file()), 0, MOST_REASONS);
-        Path draft = target.resolveSibling("." + target.getFileName() + ".tmp");
-        try {
-            try (CsvWriter csv = CsvWriter.builder()
-                    .build(
-                            draft,
-                            StandardCharsets.UTF_8,
-                            StandardOpenOption.CREATE,
-                            StandardOpenOption.TRUNCATE_EXISTING,
-                            StandardOpenOption.WRITE)) {
-                csv.writeRecord(RejectStore.BESIDE_COLUMNS);
-                for (Reject line : lines) {
-                    csv.writeRecord(
-                            line.file(),
-                            line.line() == 0 ? "" : Long.toString(line.line()),
-                            line.column(),
-                            line.value(),
-                            line.code(),
-                            line.reason(),
-                            line.original());
-                }
-            }
-            Files.move(draft, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
-            CrashPoint.REASONS_WRITTEN.reached();
-        } finally {
-            reserved.remove(target);
-            Files.deleteIfExists(draft);
-        }
-    }
-
-    private static boolean isOurs(Path file) throws IOException {
-        if (!Files.isRegularFile(file)) {
-            return false;
-        }
-        try (Stream<String> lines = Files.lines(file)) {
-            return lines.findFirst()
-                    .filter(String.join(",", RejectStore.BESIDE_COLUMNS)::equals)
-                    .isPresent();
-        } catch (java.io.UncheckedIOException noText) {
-            return false;
-        }
     }
 }

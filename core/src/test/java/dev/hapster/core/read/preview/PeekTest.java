@@ -30,13 +30,21 @@ class PeekTest {
     @Test
     void whatCannotBeSeenIsMadeVisible() throws IOException {
         Path file = file("\ufeffa\tb\r\n\u00a0x \u200b  \ny\u0000\rlast".getBytes(StandardCharsets.UTF_8));
-        Peek peek = Peek.from(file, StandardCharsets.UTF_8, 1, 10);
+        Peek peek = Peek.from(Files.newInputStream(file), StandardCharsets.UTF_8, 1, 10);
         assertThat(shown(peek)).containsExactly("1 \\uFEFFa\\tb", "2 \\u00A0x \\u200B··", "3 y\\x00", "4 last");
         assertThat(peek.lineEnds()).isEqualTo("CR, CRLF, LF");
         assertThat(peek.more()).isFalse();
-        assertThat(shown(Peek.from(file(new byte[] {'a', (byte) 0xe4, 'b', '\n'}), StandardCharsets.UTF_8, 1, 1)))
+        assertThat(shown(Peek.from(
+                        Files.newInputStream(file(new byte[] {'a', (byte) 0xe4, 'b', '\n'})),
+                        StandardCharsets.UTF_8,
+                        1,
+                        1)))
                 .containsExactly("1 a\\xE4b");
-        assertThat(shown(Peek.from(file("ä\nö\n".getBytes(StandardCharsets.UTF_16)), StandardCharsets.UTF_16, 2, 1)))
+        assertThat(shown(Peek.from(
+                        Files.newInputStream(file("ä\nö\n".getBytes(StandardCharsets.UTF_16))),
+                        StandardCharsets.UTF_16,
+                        2,
+                        1)))
                 .containsExactly("2 ö");
     }
 
@@ -48,22 +56,31 @@ class PeekTest {
                 out.write(("line " + i + "\n").getBytes(StandardCharsets.UTF_8));
             }
         }
-        assertThat(shown(Peek.from(file, StandardCharsets.UTF_8, 1, 2))).containsExactly("1 line 1", "2 line 2");
-        assertThat(Peek.from(file, StandardCharsets.UTF_8, 1, 2).more()).isTrue();
-        assertThat(shown(Peek.from(file, StandardCharsets.UTF_8, 123_456, 1))).containsExactly("123456 line 123456");
-        assertThat(shown(Peek.last(file, StandardCharsets.UTF_8, 2)))
+        assertThat(shown(Peek.from(Files.newInputStream(file), StandardCharsets.UTF_8, 1, 2)))
+                .containsExactly("1 line 1", "2 line 2");
+        assertThat(Peek.from(Files.newInputStream(file), StandardCharsets.UTF_8, 1, 2)
+                        .more())
+                .isTrue();
+        assertThat(shown(Peek.from(Files.newInputStream(file), StandardCharsets.UTF_8, 123_456, 1)))
+                .containsExactly("123456 line 123456");
+        assertThat(shown(Peek.last(Files.newByteChannel(file), StandardCharsets.UTF_8, 2)))
                 .containsExactly("-2 line 199999", "-1 line 200000");
-        assertThat(shown(Peek.last(file("a\nb".getBytes(StandardCharsets.UTF_8)), StandardCharsets.UTF_8, 5)))
+        assertThat(shown(Peek.last(
+                        Files.newByteChannel(file("a\nb".getBytes(StandardCharsets.UTF_8))),
+                        StandardCharsets.UTF_8,
+                        5)))
                 .as("a small file is counted")
                 .containsExactly("1 a", "2 b");
-        assertThat(Peek.from(file, StandardCharsets.UTF_8, 300_000, 5).lines()).isEmpty();
+        assertThat(Peek.from(Files.newInputStream(file), StandardCharsets.UTF_8, 300_000, 5)
+                        .lines())
+                .isEmpty();
 
         Path packed = folder.resolve("packed");
         try (OutputStream out = new CompressorStreamFactory()
                 .createCompressorOutputStream(CompressorStreamFactory.GZIP, Files.newOutputStream(packed))) {
             out.write("a\nb\nc\n".getBytes(StandardCharsets.UTF_8));
         }
-        Peek peek = Peek.last(packed, StandardCharsets.UTF_8, 2);
+        Peek peek = Peek.last(Files.newByteChannel(packed), StandardCharsets.UTF_8, 2);
         assertThat(shown(peek)).containsExactly("2 b", "3 c");
         assertThat(peek.packed()).contains("gzip");
     }
@@ -71,12 +88,15 @@ class PeekTest {
     @Test
     void aLineWithoutEndNeedsNoMemory() throws IOException {
         Path file = file("x".repeat(20_000_000).getBytes(StandardCharsets.UTF_8));
-        assertThat(Peek.from(file, StandardCharsets.UTF_8, 1, 1).lines())
+        assertThat(Peek.from(Files.newInputStream(file), StandardCharsets.UTF_8, 1, 1)
+                        .lines())
                 .singleElement()
                 .satisfies(line -> {
                     assertThat(line.text()).hasSize(4000);
                     assertThat(line.cut()).isTrue();
                 });
-        assertThat(Peek.last(file, StandardCharsets.UTF_8, 1).lines()).hasSize(1);
+        assertThat(Peek.last(Files.newByteChannel(file), StandardCharsets.UTF_8, 1)
+                        .lines())
+                .hasSize(1);
     }
 }

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.hapster.core.definition.NameList;
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
@@ -27,10 +28,9 @@ class NameColumnTest {
     private Path folder;
 
     private List<String> read(byte[] bytes, String column, String sheet) throws IOException {
-        Path file = Files.write(folder.resolve("list"), bytes);
         List<String> names = new ArrayList<>();
         NameColumn.read(
-                file,
+                new ByteArrayInputStream(bytes),
                 new NameList(
                         "list",
                         Optional.ofNullable(column),
