@@ -132,7 +132,7 @@ class ServiceTest {
                     .satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FAILED))
                     .extracting(Result::err)
                     .asString()
-                    .contains("outside the folders that the service may read", "--root");
+                    .contains("outside the folders that the service may use", "--root");
             assertThat(service.client("run", "dirt"))
                     .satisfies(result -> assertThat(result.status()).isEqualTo(ExitStatus.FINDINGS))
                     .extracting(Result::out)

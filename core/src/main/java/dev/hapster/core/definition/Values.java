@@ -149,6 +149,10 @@ public final class Values {
         }
 
         private String value(String name, Set<String> open) {
+            Used before = used.get(name);
+            if (before != null && !name.equals(DATE)) {
+                return before.value(); // each value is put together once, however often it stands in others
+            }
             if (!open.add(name)) {
                 throw new IllegalArgumentException(
                         "the value of ${" + name + "} refers to itself, by way of " + String.join(", ", open));

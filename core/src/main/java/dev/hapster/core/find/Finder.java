@@ -264,7 +264,7 @@ public final class Finder {
         return new Trouble(
                 0,
                 true,
-                "the folder " + folder + " lies outside the folders that the service may read (" + roots + ")",
+                "the folder " + folder + " lies outside the folders that the service may use (" + roots + ")",
                 "Start the service with `--root " + folder + "`");
     }
 
@@ -280,7 +280,7 @@ public final class Finder {
                 troubles.add(new Trouble(
                         0,
                         true,
-                        "the list " + file + " lies outside the folders that the service may read (" + roots + ")",
+                        "the list " + file + " lies outside the folders that the service may use (" + roots + ")",
                         ""));
                 return 0;
             }

@@ -69,7 +69,7 @@ public final class Roots {
     public static final class OutsideException extends IOException {
         OutsideException(Path path, Path real) {
             super(path + (path.equals(real) ? "" : " leads to " + real + ", which")
-                    + " lies outside the folders that the service may read");
+                    + " lies outside the folders that the service may use");
         }
     }
 

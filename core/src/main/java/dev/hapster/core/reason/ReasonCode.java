@@ -249,7 +249,7 @@ public enum ReasonCode {
     OUTSIDE_ROOTS(
             Level.FILE,
             "outside-roots",
-            "The file lies outside the folders that the service may read.",
+            "The file lies outside the folders that the service may use.",
             "Start the service with `--root FOLDER` for the folder, or move the file.");
 
     /** Whether a code speaks of one row or of a whole file. */

@@ -342,7 +342,7 @@ public final class Reasons {
     }
 
     public static Reason outsideRoots(String realPath) {
-        return new Reason(OUTSIDE_ROOTS, "leads to " + realPath + ", outside the folders that the service may read");
+        return new Reason(OUTSIDE_ROOTS, "leads to " + realPath + ", outside the folders that the service may use");
     }
 
     /** @param where the row that stays; empty where it is not known any more */

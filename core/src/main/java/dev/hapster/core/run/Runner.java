@@ -316,7 +316,7 @@ public final class Runner {
                         0,
                         0,
                         "'after' takes files to " + routing.target().get()
-                                + ", outside the folders that the service may write to (" + roots + ")",
+                                + ", outside the folders that the service may use (" + roots + ")",
                         "Start the service with `--root FOLDER` for the folder, or name another"));
             }
             for (Place place : job.find()) {

@@ -9,13 +9,18 @@ import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
+import dev.hapster.core.disk.OpenFolder;
 import java.io.IOException;
+import java.io.InputStream;
 import java.nio.ByteBuffer;
+import java.nio.channels.Channels;
 import java.nio.channels.FileChannel;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.AccessDeniedException;
 import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
@@ -33,7 +38,7 @@ public final class Workspace {
 
     private static final String SUFFIX = ".yaml";
     private static final String VALUES = "values.yaml";
-    private static final long MOST_BYTES = 1_000_000;
+    private static final int MOST_BYTES = 1_000_000;
 
     private final Path folder;
 
@@ -395,20 +400,48 @@ public final class Workspace {
     }
 
     private String text(String file) throws IOException, DefinitionException {
-        Path path = folder.resolve(file);
-        if (Files.size(path) > MOST_BYTES) {
-            throw new DefinitionException(List.of(new Problem(
-                    file,
-                    0,
-                    0,
-                    "the file is larger than 1 MB",
-                    "A definition is a small text; is this the right file?")));
+        byte[] bytes = bytes(file);
+        if (bytes.length > MOST_BYTES) {
+            throw unreadable(
+                    file, "the file is larger than 1 MB", "A definition is a small text; is this the right file?");
         }
         try {
-            return Files.readString(path);
+            return StandardCharsets.UTF_8
+                    .newDecoder()
+                    .decode(ByteBuffer.wrap(bytes))
+                    .toString();
         } catch (CharacterCodingException wrong) {
-            throw new DefinitionException(
-                    List.of(new Problem(file, 0, 0, "the file is not UTF-8 text", "Save it as UTF-8")));
+            throw unreadable(file, "the file is not UTF-8 text", "Save it as UTF-8");
         }
+    }
+
+    /** No more than one byte more than a definition may have. Links are followed as long as they stay in the folder. */
+    private byte[] bytes(String file) throws IOException, DefinitionException {
+        Path path = folder.resolve(file);
+        try {
+            Path real = path.toRealPath();
+            if (!real.startsWith(path.getParent().toRealPath())) {
+                throw unreadable(
+                        file,
+                        "the file is a link that leads out of its folder, to " + real,
+                        "Put the definition itself there");
+            }
+            try (InputStream in = Channels.newInputStream(OpenFolder.read(real))) {
+                return in.readNBytes(MOST_BYTES + 1);
+            }
+        } catch (OpenFolder.ReplacedException wrong) {
+            throw unreadable(file, "it is not an ordinary file", "Remove it, or give it another ending than .yaml");
+        } catch (AccessDeniedException wrong) {
+            throw unreadable(
+                    file, "the account that runs the service may not read the file", "Give it the right to read it");
+        } catch (NoSuchFileException wrong) {
+            throw unreadable(file, "the file is gone, or is a link that leads nowhere", "Put it back, or remove it");
+        } catch (IOException wrong) {
+            throw unreadable(file, "reading the file failed: " + wrong.getMessage(), "");
+        }
+    }
+
+    private static DefinitionException unreadable(String file, String what, String hint) {
+        return new DefinitionException(List.of(new Problem(file, 0, 0, what, hint)));
     }
 }

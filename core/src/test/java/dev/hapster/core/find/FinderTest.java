@@ -126,7 +126,7 @@ class FinderTest {
                     .as(folder)
                     .singleElement()
                     .satisfies(trouble ->
-                            assertThat(trouble.what()).contains("outside the folders that the service may read"));
+                            assertThat(trouble.what()).contains("outside the folders that the service may use"));
         }
         assertThat(find(place("in", 0, List.of(), "link.csv")).skipped())
                 .filteredOn(file -> file.relative().equals("link.csv"))

@@ -507,7 +507,7 @@ class HandlingTest {
         DefinitionException wrong =
                 catchThrowableOfType(DefinitionException.class, () -> runner.prepare("north", Map.of()));
         assertThat(wrong.getMessage())
-                .contains("outside the folders that the service may write to", "where the job would find them again");
+                .contains("outside the folders that the service may use", "where the job would find them again");
     }
 
     // trying again

@@ -2,6 +2,7 @@ package dev.hapster.core.definition.edit;
 
 import dev.hapster.core.definition.section.JobSection;
 import dev.hapster.core.definition.section.MappingSection.Cleaning;
+import dev.hapster.core.definition.yaml.YamlNodes;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -9,7 +10,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import org.snakeyaml.engine.v2.api.LoadSettings;
-import org.snakeyaml.engine.v2.api.lowlevel.Compose;
 import org.snakeyaml.engine.v2.common.FlowStyle;
 import org.snakeyaml.engine.v2.exceptions.Mark;
 import org.snakeyaml.engine.v2.exceptions.YamlEngineException;
@@ -50,9 +50,8 @@ class YamlText {
         starts[count++] = text.length();
         offsets = java.util.Arrays.copyOf(starts, count);
         try {
-            Optional<Node> node = new Compose(
-                            LoadSettings.builder().setAllowDuplicateKeys(true).build())
-                    .composeString(text);
+            Optional<Node> node = YamlNodes.of(
+                    text, LoadSettings.builder().setAllowDuplicateKeys(true).build());
             root = node.filter(MappingNode.class::isInstance)
                     .map(MappingNode.class::cast)
                     .orElse(null);

@@ -8,7 +8,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.UnaryOperator;
 import org.snakeyaml.engine.v2.api.LoadSettings;
-import org.snakeyaml.engine.v2.api.lowlevel.Compose;
 import org.snakeyaml.engine.v2.exceptions.Mark;
 import org.snakeyaml.engine.v2.exceptions.MarkedYamlEngineException;
 import org.snakeyaml.engine.v2.exceptions.YamlEngineException;
@@ -51,7 +50,7 @@ public final class YamlMap {
                 .setCodePointLimit(MOST_CHARACTERS)
                 .build();
         try {
-            Optional<Node> root = new Compose(settings).composeString(text);
+            Optional<Node> root = YamlNodes.of(text, settings);
             if (root.isEmpty()) {
                 problems.add(new Problem(file, 1, 1, "the file is empty", ""));
                 return new YamlMap(file, problems, UnaryOperator.identity(), null);

@@ -224,7 +224,7 @@ final class Delivery {
             throw new IOException(folder + " belongs to Hapster's own store or definitions");
         }
         if (existing == null || !roots.hold(existing)) {
-            throw new IOException(folder + " lies outside the folders that the service may write to (" + roots + ")");
+            throw new IOException(folder + " lies outside the folders that the service may use (" + roots + ")");
         }
         if (!Files.isDirectory(existing)) {
             throw new NotDirectoryException(existing.toString());
