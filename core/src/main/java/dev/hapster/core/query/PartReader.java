@@ -3,6 +3,7 @@ package dev.hapster.core.query;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.Widening;
 import dev.hapster.core.row.Vector;
+import dev.hapster.core.store.SealedInput;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.file.Path;
@@ -19,7 +20,6 @@ import org.apache.parquet.compression.CompressionCodecFactory;
 import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
 import org.apache.parquet.hadoop.metadata.CompressionCodecName;
-import org.apache.parquet.io.LocalInputFile;
 import org.apache.parquet.io.api.Binary;
 import org.apache.parquet.io.api.Converter;
 import org.apache.parquet.io.api.GroupConverter;
@@ -77,11 +77,9 @@ public final class PartReader implements AutoCloseable {
         this.masked = masked.filter(rows -> !rows.isEmpty()).orElse(null);
         fields = asked.stream().distinct().toList();
         places = asked.stream().mapToInt(fields::indexOf).toArray();
-        file = ParquetFileReader.open(
-                new LocalInputFile(path),
-                ParquetReadOptions.builder(new PlainParquetConfiguration())
-                        .withCodecFactory(new SnappyOnly())
-                        .build());
+        file = SealedInput.open(
+                path,
+                ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly()));
         try {
             MessageType stored = file.getFileMetaData().getSchema();
             List<org.apache.parquet.schema.Type> wanted = new ArrayList<>();

@@ -6,7 +6,6 @@ import java.nio.channels.FileChannel;
 import java.nio.file.DirectoryStream;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
-import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
@@ -23,7 +22,6 @@ import java.util.regex.Pattern;
 import org.apache.parquet.ParquetReadOptions;
 import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
-import org.apache.parquet.io.LocalInputFile;
 
 /**
  * The folder of parts: {@code parts/DATASET/NAME.parquet}, beside them {@code deleted/DATASET/NAME.parquet} for those
@@ -35,6 +33,8 @@ public final class PartStore {
     /** What the names of a part's notes begin with in its footer. */
     static final String NOTE = "hapster.";
 
+    static final String DELETED = "deleted";
+
     private static final String SUFFIX = ".parquet";
     private static final Pattern RUN = Pattern.compile("(\\d{1,18})-");
 
@@ -42,11 +42,13 @@ public final class PartStore {
     private final Path deleted;
     private final Path staging;
     private final Map<Path, Long> counted = new ConcurrentHashMap<>();
+    /** By what staged parts will be known. */
+    private final Map<Path, String> seals = new ConcurrentHashMap<>();
 
     /** @param store the workspace's folder {@code store} */
     public PartStore(Path store) throws IOException {
         parts = Files.createDirectories(store.resolve("parts"));
-        deleted = Files.createDirectories(store.resolve("deleted"));
+        deleted = Files.createDirectories(store.resolve(DELETED));
         staging = Files.createDirectories(store.resolve("staging"));
     }
 
@@ -106,16 +108,30 @@ public final class PartStore {
     }
 
     /**
-     * Forces a finished part to disk, what it says is to go included, and gives it its final name.
+     * By what a staged part will be known once it has its final name.
+     *
+     * @param seal as the writer gave it
+     */
+    public void seal(Path staged, String seal) {
+        seals.put(staged, seal);
+    }
+
+    /**
+     * Forces a finished part to disk, what it says is to go included, and gives it its final name, of which its seal is
+     * a piece.
      *
      * @return the name under which {@link #path} finds it
      */
     public String publish(Path staged, String dataset) throws IOException {
+        String seal = seals.remove(staged);
+        String staging = staged.getFileName().toString();
+        String name =
+                seal == null ? staging : staging.substring(0, staging.length() - SUFFIX.length()) + "." + seal + SUFFIX;
         Path deletions = deletions(staged);
         if (Files.exists(deletions)) {
-            place(deletions, folder(deleted, dataset).resolve(staged.getFileName()));
+            place(deletions, folder(deleted, dataset).resolve(name));
         }
-        Path target = folder(parts, dataset).resolve(staged.getFileName());
+        Path target = folder(parts, dataset).resolve(name);
         place(staged, target);
         Long rows = counted.remove(staged);
         if (rows != null) {
@@ -162,7 +178,7 @@ public final class PartStore {
     /**
      * Rows of a part, counted from its own footer. Parts never change, so a count is taken once.
      *
-     * @throws NoSuchFileException where the part's file is gone
+     * @throws DamagedPartException where the part's file is gone, or is not what was written
      */
     public long rows(String part) throws IOException {
         Path path = path(part);
@@ -185,6 +201,7 @@ public final class PartStore {
     /** Lets go of a part that was staged, or of anything else on a desk. */
     public void dropStaged(Path staged) throws IOException {
         counted.remove(staged);
+        seals.remove(staged);
         Files.deleteIfExists(staged);
         Files.deleteIfExists(deletions(staged));
     }
@@ -196,10 +213,25 @@ public final class PartStore {
         }
     }
 
+    /**
+     * Reads a whole part, and sees whether it is what was written.
+     *
+     * @return rows that it has
+     * @throws DamagedPartException where it is missing or is not
+     */
+    public long check(String part) throws IOException {
+        if (Files.exists(deletions(part))) {
+            SealedInput.check(deletions(part), options());
+        }
+        return SealedInput.check(path(part), options());
+    }
+
+    private static ParquetReadOptions.Builder options() {
+        return ParquetReadOptions.builder(new PlainParquetConfiguration());
+    }
+
     private static ParquetFileReader open(Path path) throws IOException {
-        return ParquetFileReader.open(
-                new LocalInputFile(path),
-                ParquetReadOptions.builder(new PlainParquetConfiguration()).build());
+        return SealedInput.open(path, options());
     }
 
     /**

@@ -17,7 +17,6 @@ import org.apache.parquet.hadoop.ColumnChunkPageWriteStore;
 import org.apache.parquet.hadoop.ParquetFileWriter;
 import org.apache.parquet.hadoop.ParquetFileWriter.Mode;
 import org.apache.parquet.hadoop.ParquetWriter;
-import org.apache.parquet.io.LocalOutputFile;
 import org.apache.parquet.schema.MessageType;
 import org.apache.parquet.schema.PrimitiveType;
 import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
@@ -33,6 +32,7 @@ public final class PartWriter implements AutoCloseable {
 
     private final MessageType schema;
     private final ParquetFileWriter file;
+    private final SealedOutput out;
     private final Snappy compressor = new Snappy();
     private final List<ColumnChunk> chunks = new ArrayList<>();
     /** Where a row comes from, as vectors of one batch's length: constants but for the line. */
@@ -58,8 +58,9 @@ public final class PartWriter implements AutoCloseable {
         ParquetProperties properties = ParquetProperties.builder()
                 .withAllocator(new HeapByteBufferAllocator())
                 .build();
+        out = new SealedOutput(target);
         file = new ParquetFileWriter(
-                new LocalOutputFile(target),
+                out,
                 schema,
                 Mode.CREATE,
                 ParquetWriter.DEFAULT_BLOCK_SIZE,
@@ -144,24 +145,27 @@ public final class PartWriter implements AutoCloseable {
     }
 
     /** Ends the file: after this it is complete, though not yet forced to disk. */
-    public void finish() throws IOException {
-        finish(Map.of());
+    public String finish() throws IOException {
+        return finish(Map.of());
     }
 
     /**
      * Ends the file.
      *
      * @param notes what its footer says of it, by name; {@link PartStore#notes} reads them back
+     * @return by what it will be known: the hash of all that follows its rows, in hexadecimal
      */
-    public void finish(Map<String, String> notes) throws IOException {
+    public String finish(Map<String, String> notes) throws IOException {
         if (chunks.get(0).rows > 0) {
             closeGroup();
         }
         Map<String, String> footer = new HashMap<>();
         footer.put("hapster.part", "2");
         notes.forEach((name, value) -> footer.put(PartStore.NOTE + name, value));
+        footer.put(Sums.NOTE, out.end().text());
         file.end(footer);
         closed = true;
+        return out.seal();
     }
 
     /** Lets go of an unfinished file; what was written of it has no footer and is of no use. */

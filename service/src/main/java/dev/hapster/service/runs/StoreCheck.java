@@ -99,7 +99,7 @@ public class StoreCheck {
         for (String dataset : records.datasets()) {
             records.parts(dataset).stream()
                     .filter(part -> !Files.exists(parts.path(part.name())))
-                    .forEach(part -> missing.add(part.name()));
+                    .forEach(part -> missing.add(part.name() + " (" + cure(part.job(), part.source()) + ")"));
         }
         missing(missing).ifPresent(found::add);
         problems = List.copyOf(found);
@@ -153,9 +153,7 @@ public class StoreCheck {
         return missing.isEmpty()
                 ? Optional.empty()
                 : Optional.of((missing.size() == 1 ? "1 part is" : missing.size() + " parts are")
-                        + " missing from the store, such as " + missing.get(0)
-                        + ": their rows cannot be read. Restore them, or load their files again "
-                        + "(hapster run JOB --again FILE)");
+                        + " missing from the store, and their rows cannot be read, such as " + missing.get(0));
     }
 
     /** @param rebuild whether parts are taken in that the catalogue does not know, and it is corrected what counts */
@@ -206,6 +204,12 @@ public class StoreCheck {
                 problems);
     }
 
+    /** What helps where a part of a file is missing or damaged. */
+    public static String cure(String job, String source) {
+        return "Its rows are from " + source + ": put the part back from a copy of the store, or load that file again: "
+                + "hapster run " + job + " --again \"" + source + "\"";
+    }
+
     private void compare(LedgerEntry entry, List<String> missing, List<String> differing, List<String> found) {
         String part = entry.arrival().part();
         if (part.isEmpty()) {
@@ -214,15 +218,14 @@ public class StoreCheck {
         try {
             if (!Files.exists(parts.path(part))) {
                 if (entry.isLoaded()) {
-                    missing.add(part);
+                    missing.add(part + " ("
+                            + cure(entry.arrival().job(), entry.arrival().source()) + ")");
                 }
-            } else if (PartStore.countRows(parts.path(part)) != entry.arrival().rows()) {
+            } else if (parts.check(part) != entry.arrival().rows()) {
                 differing.add(part);
             }
         } catch (IOException | RuntimeException damaged) {
-            found.add("The part " + part + " cannot be read: " + damaged.getMessage()
-                    + ". Restore it, or load its file again (hapster run "
-                    + entry.arrival().job() + " --again FILE)");
+            found.add(damaged.getMessage() + ". " + cure(entry.arrival().job(), entry.arrival().source()));
         }
     }
 

@@ -77,6 +77,7 @@ final class ParquetSource implements TreeSource {
                     new ChannelInput(bytes),
                     ParquetReadOptions.builder(new PlainParquetConfiguration())
                             .withCodecFactory(new ParquetCodecs())
+                            .usePageChecksumVerification()
                             .build());
             long size = bytes.size();
             for (BlockMetaData block : opened.getFooter().getBlocks()) {

@@ -289,7 +289,7 @@ public final class FileLoader {
                                 prepared.dataset().name()),
                         reading.rejects,
                         !run.policy.dry());
-                return new FileReading(
+                Content found = new FileReading(
                                 new FileReading.Source(prepared, reading.file, reader, content),
                                 sink,
                                 repeats,
@@ -297,6 +297,10 @@ public final class FileLoader {
                         .read(
                                 run.end::isOver,
                                 rows -> run.listener.fileProgress(reading.ordinal, content.bytes(), rows));
+                if (stages) {
+                    run.services.parts().seal(staged(reading), found.seal());
+                }
+                return found;
             } catch (FileRejectedException wrong) {
                 throw new RefusedException(wrong.reason(), refusedHash(reading.file, content));
             }
@@ -490,7 +494,8 @@ public final class FileLoader {
         FileResult result = result(reading, Outcome.REJECTED, Optional.of(reason), reading.seen.withHash(hash));
         if (content.isPresent()) {
             Content all = content.get();
-            result = new Content(all.read(), 0, 0, 0, all.read(), false, hash, all.groups(), all.header(), all.notes())
+            result = new Content(
+                            all.read(), 0, 0, 0, all.read(), false, hash, all.groups(), all.header(), all.notes(), "")
                     .counted(result);
         } else if (reading.known.filter(LedgerEntry::isLoaded).isPresent()) {
             result = new Content(
@@ -503,7 +508,8 @@ public final class FileLoader {
                             hash,
                             List.of(),
                             List.of(),
-                            List.of("the rows that its earlier content brought stay in the dataset"))
+                            List.of("the rows that its earlier content brought stay in the dataset"),
+                            "")
                     .counted(result);
         }
         return new Attempt(result, reading.file, Optional.of(entry), reading.known, Optional.empty(), reading.rejects);

@@ -78,7 +78,11 @@ public final class FileReading {
         static final Repeats UNKNOWN = new Repeats(new BitSet(), row -> "");
     }
 
-    /** What a file brought. */
+    /**
+     * What a file brought.
+     *
+     * @param seal by what its part will be known; empty where none was written
+     */
     record Content(
             long read,
             long loaded,
@@ -89,7 +93,8 @@ public final class FileReading {
             String hash,
             List<ReasonGroup> groups,
             List<String> header,
-            List<String> notes) {
+            List<String> notes,
+            String seal) {
 
         /** The result of a file that brought this. */
         FileResult counted(FileResult of) {
@@ -119,7 +124,7 @@ public final class FileReading {
         Content noting(String note) {
             List<String> more = new ArrayList<>(notes);
             more.add(note);
-            return new Content(read, loaded, aside, repeated, rejected, deletes, hash, groups, header, more);
+            return new Content(read, loaded, aside, repeated, rejected, deletes, hash, groups, header, more, seal);
         }
     }
 
@@ -186,6 +191,7 @@ public final class FileReading {
                 prepared.dataset(), prepared.job(), binding, source.file().facts());
         RawBatch raw = RecordReader.batchFor(header);
         String hash;
+        String seal = "";
         try (PartWriter writer = sink.staged().isEmpty()
                 ? null
                 : new PartWriter(sink.staged().get(), prepared.dataset().columns(), sink.origin())) {
@@ -211,7 +217,7 @@ public final class FileReading {
             }
             hash = source.content().hash();
             if (writer != null) {
-                writer.finish(sink.notes().apply(hash, tally.rows()));
+                seal = writer.finish(sink.notes().apply(hash, tally.rows()));
             }
             if (deletions != null) {
                 deletions.finish();
@@ -221,7 +227,7 @@ public final class FileReading {
                 deletions.close();
             }
         }
-        return content(hash);
+        return content(hash, seal);
     }
 
     private boolean isOutside(long row) {
@@ -384,7 +390,7 @@ public final class FileReading {
         }
     }
 
-    private Content content(String hash) throws IOException, FileRejectedException, RunFailedException {
+    private Content content(String hash, String seal) throws IOException, FileRejectedException, RunFailedException {
         if (only.isPresent() && considered != only.get().cardinality()) {
             throw new FileRejectedException(
                     Reasons.changedWhileRetried(only.get().cardinality(), considered));
@@ -414,6 +420,7 @@ public final class FileReading {
                 hash,
                 tally.groups(),
                 rejected + left + repeated > 0 ? header.names() : List.of(),
-                notes);
+                notes,
+                seal);
     }
 }

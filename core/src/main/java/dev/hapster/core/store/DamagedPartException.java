@@ -1,0 +1,19 @@
+package dev.hapster.core.store;
+
+import java.io.IOException;
+import java.nio.file.Path;
+
+/** A part is missing, or is not what was written. */
+public final class DamagedPartException extends IOException {
+
+    private final transient Path part;
+
+    DamagedPartException(Path part, String what) {
+        super("The part " + part.getFileName() + " " + what);
+        this.part = part;
+    }
+
+    public Path part() {
+        return part;
+    }
+}

@@ -1,0 +1,242 @@
+package dev.hapster.core.store;
+
+import com.dynatrace.hash4j.hashing.HashStream128;
+import java.io.EOFException;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.apache.parquet.ParquetReadOptions;
+import org.apache.parquet.hadoop.ParquetFileReader;
+import org.apache.parquet.io.InputFile;
+import org.apache.parquet.io.SeekableInputStream;
+
+/**
+ * A part while it is read: no byte of it is given out that is not what was written. Parts of earlier versions, and
+ * those that have no final name yet, have no sums; of them the checksums of their pages are looked at alone. Not
+ * thread-safe.
+ */
+public final class SealedInput implements InputFile {
+
+    private static final Pattern SEAL = Pattern.compile("\\.([0-9a-f]{32})\\.parquet$");
+
+    private final Path path;
+    private final FileChannel file;
+    private final long size;
+    /** Null until the footer was read, and for parts without. */
+    private Sums sums;
+
+    private int held = -1;
+    private final byte[] block = new byte[Sums.BLOCK];
+
+    private SealedInput(Path path) throws IOException {
+        this.path = path;
+        try {
+            file = FileChannel.open(path);
+        } catch (NoSuchFileException gone) {
+            throw new DamagedPartException(path, "is missing in the store");
+        }
+        size = file.size();
+    }
+
+    /**
+     * Opens a part.
+     *
+     * @throws DamagedPartException where it is missing, or is not what was written
+     */
+    public static ParquetFileReader open(Path path, ParquetReadOptions.Builder options) throws IOException {
+        SealedInput input = new SealedInput(path);
+        ParquetFileReader reader = null;
+        boolean whole = false;
+        try {
+            reader = ParquetFileReader.open(
+                    input, options.usePageChecksumVerification().build());
+            input.seal(reader);
+            whole = true;
+            return reader;
+        } catch (DamagedPartException told) {
+            throw told;
+        } catch (IOException | RuntimeException damaged) {
+            throw new DamagedPartException(path, "cannot be read as Parquet: " + damaged.getMessage());
+        } finally {
+            if (!whole) {
+                input.file.close();
+            }
+        }
+    }
+
+    /** The hash that is a piece of a part's name; empty where it has none. */
+    private static String seal(Path path) {
+        Matcher seal = SEAL.matcher(path.getFileName().toString());
+        return seal.find() ? seal.group(1) : "";
+    }
+
+    private void seal(ParquetFileReader reader) throws IOException {
+        String text = reader.getFileMetaData().getKeyValueMetaData().get(Sums.NOTE);
+        String wanted = seal(path);
+        boolean rows = !path.getParent().getParent().endsWith(PartStore.DELETED);
+        if (text == null) {
+            if (!wanted.isEmpty() && rows) {
+                throw new DamagedPartException(path, "is not the file that was written under this name");
+            }
+            return;
+        }
+        Sums found;
+        try {
+            found = Sums.parse(text);
+        } catch (IllegalArgumentException wrong) {
+            throw new DamagedPartException(path, "is damaged: " + wrong.getMessage());
+        }
+        if (!wanted.isEmpty() && rows && !rest(found.end()).equals(wanted)) {
+            throw new DamagedPartException(
+                    path, "is damaged, or is not the file that was written under this name: its footer differs");
+        }
+        sums = found;
+    }
+
+    private String rest(long from) throws IOException {
+        HashStream128 rest = Sums.rest();
+        ByteBuffer buffer = ByteBuffer.allocate(Sums.BLOCK);
+        for (long at = from; at < size; ) {
+            buffer.clear();
+            int count = file.read(buffer, at);
+            if (count < 0) {
+                break;
+            }
+            rest.putBytes(buffer.array(), 0, count);
+            at += count;
+        }
+        return Sums.text(rest);
+    }
+
+    /**
+     * Reads a whole part.
+     *
+     * @return rows that it has
+     * @throws DamagedPartException where it is not what was written
+     */
+    static long check(Path path, ParquetReadOptions.Builder options) throws IOException {
+        try (ParquetFileReader reader = open(path, options)) {
+            Sums sums =
+                    Sums.parse(reader.getFileMetaData().getKeyValueMetaData().getOrDefault(Sums.NOTE, NONE));
+            SealedInput input = new SealedInput(path);
+            try (FileChannel file = input.file) {
+                input.sums = sums;
+                for (int i = 0; i < sums.blocks().length && file.isOpen(); i++) {
+                    input.hold(i);
+                }
+            }
+            if (sums.blocks().length == 0) {
+                while (reader.readNextRowGroup() != null) {
+                    continue; // each page has a checksum of its own
+                }
+            }
+            return reader.getRecordCount();
+        } catch (DamagedPartException told) {
+            throw told;
+        } catch (RuntimeException damaged) {
+            throw new DamagedPartException(path, "is damaged: " + damaged.getMessage());
+        }
+    }
+
+    private static final String NONE = new Sums(0, new long[0]).text();
+
+    /** Reads a block, and sees whether it is what was written. */
+    private void hold(int number) throws IOException {
+        if (held == number) {
+            return;
+        }
+        held = -1;
+        int length = sums.length(number);
+        ByteBuffer target = ByteBuffer.wrap(block, 0, length);
+        long from = (long) number * Sums.BLOCK;
+        while (target.hasRemaining() && file.read(target, from + target.position()) >= 0) {
+            continue;
+        }
+        if (target.hasRemaining() || Sums.of(block, length) != sums.blocks()[number]) {
+            throw new DamagedPartException(
+                    path, "is damaged: bytes " + from + " to " + (from + length - 1) + " are not what was written");
+        }
+        held = number;
+    }
+
+    @Override
+    public long getLength() {
+        return size;
+    }
+
+    @Override
+    public SeekableInputStream newStream() {
+        return new Stream();
+    }
+
+    private final class Stream extends SeekableInputStream {
+        private long at;
+
+        @Override
+        public long getPos() {
+            return at;
+        }
+
+        @Override
+        public void seek(long place) {
+            at = place;
+        }
+
+        @Override
+        public int read() throws IOException {
+            byte[] one = new byte[1];
+            return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
+        }
+
+        @Override
+        public int read(byte[] bytes, int from, int length) throws IOException {
+            return read(ByteBuffer.wrap(bytes, from, length));
+        }
+
+        @Override
+        public int read(ByteBuffer target) throws IOException {
+            if (at >= size) {
+                return target.hasRemaining() ? -1 : 0;
+            }
+            int count;
+            if (sums == null || at >= sums.end()) {
+                count = file.read(target, at);
+            } else {
+                hold((int) (at / Sums.BLOCK));
+                int within = (int) (at % Sums.BLOCK);
+                count = Math.min(target.remaining(), sums.length(held) - within);
+                target.put(block, within, count);
+            }
+            at += Math.max(0, count);
+            return count;
+        }
+
+        @Override
+        public void readFully(byte[] bytes) throws IOException {
+            readFully(bytes, 0, bytes.length);
+        }
+
+        @Override
+        public void readFully(byte[] bytes, int from, int length) throws IOException {
+            readFully(ByteBuffer.wrap(bytes, from, length));
+        }
+
+        @Override
+        public void readFully(ByteBuffer target) throws IOException {
+            while (target.hasRemaining()) {
+                if (read(target) < 0) {
+                    throw new EOFException(path.getFileName() + " ends at byte " + size);
+                }
+            }
+        }
+
+        @Override
+        public void close() throws IOException {
+            file.close();
+        }
+    }
+}
