@@ -74,6 +74,7 @@ const unanswered = () =>
 async function asked(request: Request): Promise<Response> {
   let response: Response
   try {
+    if (request.method !== 'GET') request.headers.set('Content-Type', 'application/json')
     response = await fetch(request)
   } catch (wrong) {
     throw request.signal.aborted ? wrong : unanswered()

@@ -357,6 +357,8 @@ export interface paths {
                 query?: {
                     /** @description Columns to count by, several times or separated by commas; dates also as sampled_at:month. */
                     by?: string[];
+                    /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
+                    partial?: boolean;
                     /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
                     sort?: string[];
                     /** @description A condition such as value >= 5; of several all must hold. */
@@ -464,6 +466,8 @@ export interface paths {
                     columns?: string[];
                     /** @description Whether the columns that say where a row comes from are among them. */
                     origins?: boolean;
+                    /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
+                    partial?: boolean;
                     /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
                     sort?: string[];
                     /** @description A condition such as value >= 5; of several all must hold. */
@@ -672,6 +676,8 @@ export interface paths {
                     limit?: number;
                     /** @description How many to skip. */
                     offset?: number;
+                    /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
+                    partial?: boolean;
                     /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
                     sort?: string[];
                     /** @description A condition such as value >= 5; of several all must hold. */
@@ -4162,6 +4168,7 @@ export interface components {
             /** Format: int64 */
             total: number;
             groups: components["schemas"]["CountGroup"][];
+            leftOut: string[];
         };
         DatasetCounts: {
             /** Format: int64 */
@@ -4633,6 +4640,7 @@ export interface components {
             offset: number;
             fields: components["schemas"]["FieldView"][];
             rows: components["schemas"]["Value"][][];
+            leftOut: string[];
         };
         RuleCount: {
             rule: string;

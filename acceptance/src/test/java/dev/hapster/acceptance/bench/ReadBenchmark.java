@@ -18,6 +18,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
+import java.nio.channels.SeekableByteChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDateTime;
@@ -112,8 +113,8 @@ class ReadBenchmark {
             }
 
             @Override
-            public Path file() {
-                return file;
+            public SeekableByteChannel seekable() throws IOException {
+                return Files.newByteChannel(file);
             }
         };
     }

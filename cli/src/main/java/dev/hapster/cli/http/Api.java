@@ -24,7 +24,9 @@ import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
 import java.time.Duration;
+import java.util.UUID;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
 
@@ -65,12 +67,14 @@ public final class Api {
 
     /** Fetches what is not JSON into a file, which appears only once it is whole. Returns its size in bytes. */
     public long fetch(String path, Path target) {
-        Path part = target.resolveSibling(target.getFileName() + ".part");
+        Path part = target.resolveSibling(".hapster-" + UUID.randomUUID() + ".part"); // nobody can have planted it
+        part.toFile().deleteOnExit();
         try {
             HttpResponse<Path> response = http.send(
                     request(path).GET().build(),
                     info -> info.statusCode() == 200
-                            ? BodyHandlers.ofFile(part).apply(info)
+                            ? BodyHandlers.ofFile(part, StandardOpenOption.CREATE_NEW, StandardOpenOption.WRITE)
+                                    .apply(info)
                             : HttpResponse.BodySubscribers.mapping(
                                     HttpResponse.BodySubscribers.ofString(StandardCharsets.UTF_8), body -> {
                                         throw refusal(info.statusCode(), body);

@@ -10,7 +10,6 @@ import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.store.PartSchema;
 import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -161,11 +160,18 @@ public final class DatasetQuery {
         private final List<Field> wanted;
         private final List<Sort> sorts;
         private final List<Condition> conditions;
+        private final long rows;
 
-        private Export(List<Field> wanted, List<Sort> sorts, List<Condition> conditions) {
+        private Export(List<Field> wanted, List<Sort> sorts, List<Condition> conditions, long rows) {
+            this.rows = rows;
             this.wanted = wanted;
             this.sorts = sorts;
             this.conditions = conditions;
+        }
+
+        /** How many rows it has. */
+        public long rows() {
+            return rows;
         }
 
         /** @return how many rows there were */
@@ -259,9 +265,10 @@ public final class DatasetQuery {
      * Makes an export ready. Opens every part, so that an export that cannot be written fails before the first byte.
      *
      * @param mostText how many UTF-16 units a text may have in what is written
+     * @param all whether every part is read whole before, too
      * @throws QueryException with a sentence for people, where it cannot be written
      */
-    public Export export(Selection what, int mostText) throws IOException, QueryException {
+    public Export export(Selection what, int mostText, boolean all) throws IOException, QueryException {
         List<Field> wanted = new ArrayList<>();
         for (Field field : fields.all()) {
             boolean ours = field.name().startsWith("_");
@@ -278,10 +285,10 @@ public final class DatasetQuery {
         List<Sort> sorts = Sort.parse(what.sort(), fields);
         List<Condition> conditions = conditions(what.where());
         if (!sorts.isEmpty()) {
-            long all = parts.stream().mapToLong(PartFile::rows).sum();
-            if (all > MOST_SORTED) {
+            long rows = parts.stream().mapToLong(PartFile::rows).sum();
+            if (rows > MOST_SORTED) {
                 throw new QueryException("At most " + Reasons.grouped(MOST_SORTED)
-                        + " rows can be sorted to be exported, and the dataset has " + Reasons.grouped(all)
+                        + " rows can be sorted to be exported, and the dataset has " + Reasons.grouped(rows)
                         + ". Export them without `sort`: they come by source and line");
             }
         }
@@ -289,16 +296,35 @@ public final class DatasetQuery {
         conditions.forEach(condition -> needed.add(condition.field()));
         sorts.forEach(sort -> needed.add(sort.field()));
         for (PartFile part : parts) {
-            if (!Files.exists(part.path())) {
-                throw new QueryException("The part " + part.path().getFileName()
-                        + " is missing in the store. `hapster verify` says which files it is from");
+            try (PartReader reader = part.read(needed)) {
+                while (all && reader.next() > 0) {
+                    continue;
+                }
             }
-            part.read(needed).close();
         }
         if (mostText < Integer.MAX_VALUE) {
             checkTexts(wanted, mostText);
         }
-        return new Export(wanted, sorts, conditions);
+        return new Export(wanted, sorts, conditions, matching(conditions));
+    }
+
+    /** Rows for which the conditions hold. */
+    private long matching(List<Condition> conditions) throws IOException {
+        if (conditions.isEmpty()) {
+            return parts.stream().mapToLong(PartFile::rows).sum();
+        }
+        List<Field> needed = conditions.stream().map(Condition::field).toList();
+        long count = 0;
+        for (PartFile part : parts) {
+            try (PartReader reader = part.read(needed)) {
+                for (int rows = reader.next(); rows > 0; rows = reader.next()) {
+                    for (int row = 0; row < rows; row++) {
+                        count += satisfies(reader, row, 0, conditions) ? 1 : 0;
+                    }
+                }
+            }
+        }
+        return count;
     }
 
     private void checkTexts(List<Field> wanted, int most) throws IOException, QueryException {

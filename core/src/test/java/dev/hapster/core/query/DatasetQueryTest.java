@@ -89,7 +89,7 @@ class DatasetQueryTest {
 
     private static String export(DatasetQuery query, DatasetQuery.Selection what) throws Exception {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
-        query.export(what, Integer.MAX_VALUE).to(RowWriter.of("csv", out, "x").orElseThrow());
+        query.export(what, Integer.MAX_VALUE, false).to(RowWriter.of("csv", out, "x").orElseThrow());
         return out.toString(StandardCharsets.UTF_8);
     }
 
@@ -127,10 +127,10 @@ class DatasetQueryTest {
 
     @Test
     void anExportThatCannotBeWrittenSaysSoBeforeItsFirstByte() throws Exception {
-        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, 4))
+        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, 4, false))
                 .hasMessageStartingWith("A cell of a workbook holds at most 4 characters, and lab in f0:2 has 5");
         Files.delete(folder.resolve("1.parquet"));
-        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE))
+        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE, false))
                 .hasMessageStartingWith("The part 1.parquet is missing in the store");
     }
 
@@ -138,7 +138,7 @@ class DatasetQueryTest {
     void aWorkbookDoesNotClaimToBeOneCell() throws Exception {
         Path file = folder.resolve("x.xlsx");
         try (OutputStream out = Files.newOutputStream(file)) {
-            query.export(DatasetQuery.Selection.ALL, RowWriter.mostText("xlsx"))
+            query.export(DatasetQuery.Selection.ALL, RowWriter.mostText("xlsx"), false)
                     .to(RowWriter.of("xlsx", out, "x").orElseThrow());
         }
         try (ZipFile zip = new ZipFile(file.toFile())) {

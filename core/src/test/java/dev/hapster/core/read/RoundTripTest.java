@@ -147,7 +147,7 @@ class RoundTripTest {
             Path file = fresh("rows." + format);
             try (OutputStream out = Files.newOutputStream(file)) {
                 query(dataset, part)
-                        .export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE)
+                        .export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE, false)
                         .to(RowWriter.of(format, out, "rows").orElseThrow());
             }
             String as = format.equals("csv") ? "delimited" : format.equals("xlsx") ? "workbook" : format;

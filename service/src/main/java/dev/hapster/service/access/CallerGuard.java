@@ -1,5 +1,6 @@
 package dev.hapster.service.access;
 
+import io.netty.handler.codec.http.HttpResponseStatus;
 import io.quarkus.vertx.http.runtime.filters.Filters;
 import io.vertx.core.http.HttpHeaders;
 import io.vertx.core.http.HttpMethod;
@@ -55,6 +56,9 @@ public class CallerGuard {
             call.reroute("/index.html");
             return;
         }
+        if (path.equals("/") || path.equals("/index.html")) {
+            call.response().putHeader(HttpHeaders.CACHE_CONTROL, "no-cache"); // what it loads has a new name each time
+        }
         call.next();
     }
 
@@ -64,13 +68,18 @@ public class CallerGuard {
     }
 
     private static void refuse(RoutingContext call, String detail) {
+        refuse(call, 403, "foreign-caller", detail);
+    }
+
+    /** Answers a call with problem details before anybody else sees it. */
+    static void refuse(RoutingContext call, int status, String type, String detail) {
         call.response()
-                .setStatusCode(403)
+                .setStatusCode(status)
                 .putHeader(HttpHeaders.CONTENT_TYPE, "application/problem+json")
                 .end(new JsonObject()
-                        .put("type", "urn:hapster:foreign-caller")
-                        .put("title", "Rejected")
-                        .put("status", 403)
+                        .put("type", "urn:hapster:" + type)
+                        .put("title", HttpResponseStatus.valueOf(status).reasonPhrase())
+                        .put("status", status)
                         .put("detail", detail)
                         .encode());
     }

@@ -8,7 +8,6 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.query.Counts;
 import dev.hapster.core.query.DatasetQuery;
-import dev.hapster.core.query.DatasetQuery.PartFile;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
@@ -19,9 +18,13 @@ import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.access.CallLimits;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.data.StoredRows;
+import dev.hapster.service.data.WholeAnswer;
 import dev.hapster.service.runs.RunControl;
 import io.smallrye.common.annotation.Blocking;
+import io.vertx.ext.web.RoutingContext;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.DefaultValue;
@@ -30,6 +33,7 @@ import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.Context;
 import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import jakarta.ws.rs.core.StreamingOutput;
@@ -62,9 +66,19 @@ public class DatasetsResource {
     private final StoredCatalogue records;
     private final RejectStore rejects;
     private final PartStore parts;
+    private final StoredRows stored;
+    private final CallLimits limits;
 
     DatasetsResource(
-            Workspace workspace, RunControl desk, StoredCatalogue records, RejectStore rejects, PartStore parts) {
+            Workspace workspace,
+            RunControl desk,
+            StoredCatalogue records,
+            RejectStore rejects,
+            PartStore parts,
+            StoredRows stored,
+            CallLimits limits) {
+        this.limits = limits;
+        this.stored = stored;
         this.desk = desk;
         this.rejects = rejects;
         this.workspace = workspace;
@@ -102,13 +116,15 @@ public class DatasetsResource {
      * @param fields columns, where a row comes from first ({@code _file}, {@code _line}, …)
      * @param total rows that satisfy the conditions
      * @param rows values in the order of {@code fields}; null where empty
+     * @param leftOut parts that are missing or damaged and were left out, as was asked for; a sentence each
      */
     public record RowsView(
             String dataset,
             long total,
             long offset,
             List<FieldView> fields,
-            @Schema(implementation = Value[][].class) List<List<Object>> rows) {}
+            @Schema(implementation = Value[][].class) List<List<Object>> rows,
+            List<String> leftOut) {}
 
     /** @param values one for each column counted by; null where empty */
     public record CountGroup(@Schema(implementation = Value[].class) List<Object> values, long rows) {}
@@ -121,8 +137,13 @@ public class DatasetsResource {
             description = "A number, true or false; everything else as text. null where the row has no value.")
     private static final class Value {}
 
-    /** Rows counted by columns, in the order of their values. */
-    public record CountsView(String dataset, List<String> by, long total, List<CountGroup> groups) {}
+    /**
+     * Rows counted by columns, in the order of their values.
+     *
+     * @param leftOut parts that are missing or damaged and were left out, as was asked for; a sentence each
+     */
+    public record CountsView(
+            String dataset, List<String> by, long total, List<CountGroup> groups, List<String> leftOut) {}
 
     @GET
     public List<DatasetView> datasets() throws IOException {
@@ -221,16 +242,6 @@ public class DatasetsResource {
         return new ColumnView(column.name(), column.type().toString(), column.required(), column.about());
     }
 
-    private DatasetQuery query(String dataset) throws IOException, DefinitionException, UnknownNameException {
-        DatasetDef def = workspace.dataset(dataset);
-        return new DatasetQuery(
-                def,
-                records.parts(dataset).stream()
-                        .map(part -> new PartFile(
-                                parts.path(part.name()), part.job() + "\n" + part.source(), part.rows(), part.masked()))
-                        .toList());
-    }
-
     /**
      * Some rows.
      *
@@ -238,6 +249,7 @@ public class DatasetsResource {
      * @param where conditions such as {@code value >= 5}, several times; all must hold
      * @param columns which columns, several times or separated by commas; all where none is named. Those that say where
      *     a row comes from are always there
+     * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
      */
     @GET
     @Path("/{dataset}/rows")
@@ -247,12 +259,16 @@ public class DatasetsResource {
             @QueryParam("limit") @DefaultValue("100") int limit,
             @QueryParam("sort") List<String> sort,
             @QueryParam("where") List<String> where,
-            @QueryParam("columns") List<String> columns)
+            @QueryParam("columns") List<String> columns,
+            @QueryParam("partial") @DefaultValue("false") boolean partial)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         if (offset < 0 || limit < 0 || limit > MOST_ROWS) {
             throw new QueryException("limit must be between 0 and " + MOST_ROWS + ", and offset 0 or more");
         }
-        Page page = query(dataset).rows(offset, limit, split(sort), where).only(split(columns));
+        StoredRows.Answer<Page> answer =
+                stored.ask(dataset, partial, rows -> rows.rows(offset, limit, split(sort), where)
+                        .only(split(columns)));
+        Page page = answer.found();
         return new RowsView(
                 dataset,
                 page.total(),
@@ -262,7 +278,8 @@ public class DatasetsResource {
                         .toList(),
                 page.rows().stream()
                         .map(row -> (List<Object>) new ArrayList<Object>(row))
-                        .toList());
+                        .toList(),
+                answer.leftOut());
     }
 
     /**
@@ -274,6 +291,7 @@ public class DatasetsResource {
      * @param where conditions such as {@code value >= 5}, several times; all must hold
      * @param sort columns, several times or separated by commas; with {@code -} in front for descending. Without, rows
      *     come by source and line
+     * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
      */
     @GET
     @Path("/{dataset}/export")
@@ -284,17 +302,23 @@ public class DatasetsResource {
             @QueryParam("origins") @DefaultValue("false") boolean origins,
             @QueryParam("columns") List<String> columns,
             @QueryParam("where") List<String> where,
-            @QueryParam("sort") List<String> sort)
+            @QueryParam("sort") List<String> sort,
+            @QueryParam("partial") @DefaultValue("false") boolean partial,
+            @Context RoutingContext call)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         if (!RowWriter.FORMATS.contains(as)) {
             throw new QueryException(
                     "'as' must be one of " + String.join(", ", RowWriter.FORMATS) + ", not '" + as + "'");
         }
-        DatasetQuery.Export export = query(dataset)
-                .export(
-                        new DatasetQuery.Selection(split(columns), origins, where, split(sort)),
-                        RowWriter.mostText(as));
-        StreamingOutput rows = out -> export.to(RowWriter.of(as, out, dataset).orElseThrow());
+        limits.takeLongAnswer(call);
+        DatasetQuery.Selection selection = new DatasetQuery.Selection(split(columns), origins, where, split(sort));
+        DatasetQuery.Export export = stored.ask(
+                        dataset, partial, all -> all.export(selection, RowWriter.mostText(as), partial))
+                .found();
+        StreamingOutput rows = out -> WholeAnswer.write(
+                call.response(),
+                export.rows(),
+                () -> export.to(RowWriter.of(as, out, dataset).orElseThrow()));
         String type =
                 switch (as) {
                     case "csv" -> "text/csv; charset=UTF-8";
@@ -303,6 +327,8 @@ public class DatasetsResource {
                     default -> "application/x-ndjson";
                 };
         return Response.ok(rows, type)
+                .header(WholeAnswer.ROWS, export.rows())
+                .header("Trailer", WholeAnswer.WRITTEN)
                 .header(
                         "Content-Disposition",
                         "attachment; filename=\"" + dataset + (as.equals("json_lines") ? ".jsonl" : "." + as) + "\"")
@@ -393,6 +419,7 @@ public class DatasetsResource {
      *
      * @param by columns, several times or separated by commas; dates also as {@code sampled_at:month}
      * @param sort {@code rows}, or columns counted by; with {@code -} in front for descending
+     * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
      */
     @GET
     @Path("/{dataset}/counts")
@@ -400,16 +427,20 @@ public class DatasetsResource {
             String dataset,
             @QueryParam("by") List<String> by,
             @QueryParam("where") List<String> where,
-            @QueryParam("sort") List<String> sort)
+            @QueryParam("sort") List<String> sort,
+            @QueryParam("partial") @DefaultValue("false") boolean partial)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
-        Counts counts = query(dataset).counts(split(by), where, split(sort));
+        StoredRows.Answer<Counts> answer =
+                stored.ask(dataset, partial, rows -> rows.counts(split(by), where, split(sort)));
+        Counts counts = answer.found();
         return new CountsView(
                 dataset,
                 counts.by(),
                 counts.total(),
                 counts.groups().stream()
                         .map(group -> new CountGroup(new ArrayList<>(group.values()), group.rows()))
-                        .toList());
+                        .toList(),
+                answer.leftOut());
     }
 
     private static List<String> split(List<String> texts) {

@@ -110,6 +110,9 @@ public final class InterfaceWords implements OASFilter {
             entry("from", "The first line, counted from 1; negative to count from the end."),
             entry("job", "The name of a job."),
             entry("limit", "How many, at most 1000."),
+            entry(
+                    "partial",
+                    "Whether parts that are missing or damaged are left out; otherwise there is no answer then."),
             entry("name", "job or dataset."),
             entry("offset", "How many to skip."),
             entry("origins", "Whether the columns that say where a row comes from are among them."),

@@ -10,8 +10,10 @@ import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.value.StoredOtherwiseException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.act.ActNotPossibleException;
+import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.data.StoredRows;
 import dev.hapster.service.runs.RunControl.BusyException;
 import jakarta.transaction.RollbackException;
 import jakarta.ws.rs.WebApplicationException;
@@ -30,6 +32,12 @@ import org.slf4j.LoggerFactory;
 class Problems {
 
     private static final Logger LOG = LoggerFactory.getLogger(Problems.class);
+
+    private final StoredRows stored;
+
+    Problems(StoredRows stored) {
+        this.stored = stored;
+    }
 
     /**
      * A problem.
@@ -79,6 +87,18 @@ class Problems {
     Response storedOtherwise(StoredOtherwiseException wrong) {
         return answer(
                 409, "stored-otherwise", "The rows are stored otherwise", wrong.getMessage(), "", List.of(), null);
+    }
+
+    @ServerExceptionMapper
+    Response damagedPart(DamagedPartException wrong) {
+        return answer(
+                500,
+                "part-damaged",
+                "A part of the dataset cannot be read",
+                stored.told(wrong),
+                "The rows of all other parts are had with partial=true (hapster: --partial)",
+                List.of(),
+                null);
     }
 
     @ServerExceptionMapper

@@ -17,6 +17,7 @@ import dev.hapster.core.store.RejectStore.Left;
 import dev.hapster.core.store.RejectStore.Reject;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.access.CallLimits;
 import dev.hapster.service.api.Views.FileView;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReasonView;
@@ -24,12 +25,14 @@ import dev.hapster.service.api.Views.RunView;
 import dev.hapster.service.catalogue.RunFileRecord;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.data.WholeAnswer;
 import dev.hapster.service.runs.ActiveRun;
 import dev.hapster.service.runs.ActiveRun.Progress;
 import dev.hapster.service.runs.RunControl;
 import io.smallrye.common.annotation.Blocking;
 import io.smallrye.mutiny.Multi;
 import io.smallrye.mutiny.infrastructure.Infrastructure;
+import io.vertx.ext.web.RoutingContext;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.NotFoundException;
@@ -37,6 +40,7 @@ import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.Context;
 import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import jakarta.ws.rs.core.StreamingOutput;
@@ -70,8 +74,11 @@ public class RunsResource {
     private final RunControl desk;
     private final StoredCatalogue records;
     private final RejectStore rejects;
+    private final CallLimits limits;
 
-    RunsResource(Workspace workspace, RunControl desk, StoredCatalogue records, RejectStore rejects) {
+    RunsResource(
+            Workspace workspace, RunControl desk, StoredCatalogue records, RejectStore rejects, CallLimits limits) {
+        this.limits = limits;
         this.workspace = workspace;
         this.desk = desk;
         this.records = records;
@@ -278,22 +285,25 @@ public class RunsResource {
     @GET
     @Path("/{run}/rejects/export")
     @Produces(MediaType.APPLICATION_OCTET_STREAM)
-    public Response rejectsExport(long run, @QueryParam("as") @DefaultValue("csv") String as)
+    public Response rejectsExport(
+            long run, @QueryParam("as") @DefaultValue("csv") String as, @Context RoutingContext call)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
-        return export(run, as, false);
+        return export(run, as, false, call);
     }
 
     /** The same for the rows that it set aside. */
     @GET
     @Path("/{run}/aside/export")
     @Produces(MediaType.APPLICATION_OCTET_STREAM)
-    public Response asideExport(long run, @QueryParam("as") @DefaultValue("csv") String as)
+    public Response asideExport(
+            long run, @QueryParam("as") @DefaultValue("csv") String as, @Context RoutingContext call)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
-        return export(run, as, true);
+        return export(run, as, true, call);
     }
 
-    private Response export(long run, String as, boolean aside)
+    private Response export(long run, String as, boolean aside, RoutingContext call)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
+        limits.takeLongAnswer(call);
         RunRecord record = record(run);
         RejectExport export = new RejectExport(rejects, run, records.headers(run), aside);
         String name = (aside ? "aside-" : "rejects-") + "run-" + run;
@@ -303,7 +313,7 @@ public class RunsResource {
                 throw new QueryException(record.job + " reads " + read.as().noun()
                         + ", and rows can be written as delimited text only. Ask for csv or parquet");
             }
-            StreamingOutput text = out -> export.likeSource(read, out);
+            StreamingOutput text = out -> WholeAnswer.write(call.response(), () -> export.likeSource(read, out));
             return Response.ok(
                             text,
                             "text/plain; charset="
@@ -314,7 +324,8 @@ public class RunsResource {
         if (!as.equals("csv") && !as.equals("parquet")) {
             throw new QueryException("'as' must be csv, parquet or source, not '" + as + "'");
         }
-        StreamingOutput rows = out -> export.write(RowWriter.of(as, out, name).orElseThrow());
+        StreamingOutput rows = out -> WholeAnswer.write(
+                call.response(), () -> export.write(RowWriter.of(as, out, name).orElseThrow()));
         return Response.ok(rows, as.equals("csv") ? "text/csv; charset=UTF-8" : "application/vnd.apache.parquet")
                 .header("Content-Disposition", "attachment; filename=\"" + name + "." + as + "\"")
                 .build();

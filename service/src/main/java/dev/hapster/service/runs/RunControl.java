@@ -41,6 +41,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -136,7 +137,9 @@ public class RunControl {
         void perform() throws IOException;
     }
 
-    /** Does what a start does besides: what stands in its way is a problem to be shown, and keeps nobody from starting. */
+    /**
+     * Does what a start does besides: what stands in its way is a problem to be shown, and keeps nobody from starting.
+     */
     private void tidy(String otherwise, Tidying tidying) {
         try {
             tidying.perform();
@@ -382,9 +385,9 @@ public class RunControl {
      *
      * @return number of the entry that says so
      */
-    public synchronized long undo(RunRecord run)
+    public long undo(RunRecord run)
             throws IOException, BusyException, ActNotPossibleException, DefinitionException, UnknownNameException {
-        refuseBusyDataset(run.dataset);
+        refuseBusy(Set.of(run.job), run.dataset);
         DatasetDef dataset = workspace.dataset(run.dataset);
         if (isTooOld(run, dataset)) {
             throw new ActNotPossibleException("Run " + run.id + " cannot be undone", List.of(TOO_OLD));
@@ -405,9 +408,9 @@ public class RunControl {
     }
 
     /** Takes rows out of a dataset; 0 where there are no such rows, otherwise the number of the entry that says so. */
-    public synchronized long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
+    public long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
             throws IOException, BusyException, ActNotPossibleException {
-        refuseBusyDataset(dataset.name());
+        refuseBusy(jobs(dataset, which), dataset.name());
         return runner.remove(dataset, which, what);
     }
 
@@ -415,9 +418,9 @@ public class RunControl {
      * Says of rejects that they need nobody's attention any more; 0 where there are none, otherwise the number of the
      * entry that says so.
      */
-    public synchronized long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why)
+    public long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why)
             throws IOException, BusyException {
-        refuseBusyDataset(dataset.name());
+        refuseBusy(jobs(dataset, which), dataset.name());
         return runner.dismiss(dataset, which, why);
     }
 
@@ -434,12 +437,25 @@ public class RunControl {
         return store.verify(rebuild);
     }
 
-    /** While a run changes a dataset, nobody else takes anything out of it. */
-    private void refuseBusyDataset(String dataset) throws BusyException {
+    private Set<String> jobs(DatasetDef dataset, Predicate<LedgerEntry> which) {
+        return records.history(dataset.name(), Optional.empty()).entries().stream()
+                .filter(which)
+                .map(entry -> entry.arrival().job())
+                .collect(Collectors.toSet());
+    }
+
+    /**
+     * While a job runs, nobody takes back or removes what its files brought. Runs of other jobs are waited for where
+     * they add to the same dataset at the moment. Entries of several jobs have none, and wait for all of them.
+     */
+    private synchronized void refuseBusy(Set<String> jobs, String dataset) throws BusyException {
         for (ActiveRun active : byJob.values()) {
-            if (records.run(active.number())
-                    .filter(run -> run.dataset.equals(dataset))
-                    .isPresent()) {
+            boolean concerned = jobs.contains(active.job())
+                    || (jobs.contains("")
+                            && records.run(active.number())
+                                    .filter(run -> run.dataset.equals(dataset))
+                                    .isPresent());
+            if (concerned) {
                 throw new BusyException(active.job(), active.number());
             }
         }

@@ -56,6 +56,14 @@ public class StoreCheck {
         return Stream.concat(left.stream(), problems.stream()).toList();
     }
 
+    /** Something that came to light while a part was read. It is shown until the store is verified. */
+    public void met(String problem) {
+        if (!problems.contains(problem)) {
+            LOG.error(problem);
+            problems = Stream.concat(problems.stream(), Stream.of(problem)).toList();
+        }
+    }
+
     /** Something that the start could not put in order. It is shown until the next start. */
     void left(String problem) {
         LOG.warn(problem);
@@ -225,7 +233,8 @@ public class StoreCheck {
                 differing.add(part);
             }
         } catch (IOException | RuntimeException damaged) {
-            found.add(damaged.getMessage() + ". " + cure(entry.arrival().job(), entry.arrival().source()));
+            found.add(damaged.getMessage() + ". "
+                    + cure(entry.arrival().job(), entry.arrival().source()));
         }
     }
 

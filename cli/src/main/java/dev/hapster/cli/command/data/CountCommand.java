@@ -53,12 +53,18 @@ public final class CountCommand implements Callable<Integer> {
             description = "Only rows for which it holds; may be given several times.")
     private List<String> where = List.of();
 
+    @Option(
+            names = "--partial",
+            description = "Leave out parts that are missing or damaged, and say which; otherwise nothing is counted.")
+    private boolean partial;
+
     @Override
     public Integer call() {
         StringBuilder path = new StringBuilder(
                 "/datasets/" + Api.encode(dataset) + "/counts?by=" + Api.encode(String.join(",", by)));
         where.forEach(condition -> path.append("&where=").append(Api.encode(condition)));
         sort.forEach(column -> path.append("&sort=").append(Api.encode(column)));
+        path.append(partial ? "&partial=true" : "");
         JsonNode answer = client.api().get(path.toString());
         if (client.json()) {
             client.print(answer);
@@ -87,6 +93,6 @@ public final class CountCommand implements Callable<Integer> {
         client.screen()
                 .line(Screen.count(answer.path("total").asLong(), "row") + " in "
                         + Screen.count(answer.path("groups").size(), "group"));
-        return ExitStatus.DONE;
+        return RowOptions.leftOut(client.screen(), answer);
     }
 }

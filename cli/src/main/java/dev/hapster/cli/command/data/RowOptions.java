@@ -1,6 +1,9 @@
 package dev.hapster.cli.command.data;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.cli.terminal.Screen;
 import java.util.List;
 import picocli.CommandLine.Option;
 
@@ -27,6 +30,11 @@ final class RowOptions {
             description = "Sort by it; with - in front descending (default: by source and line).")
     private List<String> sort = List.of();
 
+    @Option(
+            names = "--partial",
+            description = "Leave out parts that are missing or damaged, and say which; otherwise nothing is shown.")
+    private boolean partial;
+
     /** Whether columns are named; otherwise all are meant. */
     boolean namesColumns() {
         return !columns.isEmpty();
@@ -36,12 +44,18 @@ final class RowOptions {
         return !where.isEmpty();
     }
 
+    /** Says which parts are not in an answer; gives the status to end with. */
+    static int leftOut(Screen screen, JsonNode answer) {
+        answer.path("leftOut").forEach(part -> screen.complain("Left out: " + part.asText()));
+        return answer.path("leftOut").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+    }
+
     /** As part of an address, behind other parameters. */
     String query() {
         StringBuilder query = new StringBuilder();
         columns.forEach(column -> query.append("&columns=").append(Api.encode(column)));
         where.forEach(condition -> query.append("&where=").append(Api.encode(condition)));
         sort.forEach(column -> query.append("&sort=").append(Api.encode(column)));
-        return query.toString();
+        return query.append(partial ? "&partial=true" : "").toString();
     }
 }

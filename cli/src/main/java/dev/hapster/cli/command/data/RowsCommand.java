@@ -87,7 +87,7 @@ public final class RowsCommand implements Callable<Integer> {
                 + (answer.path("rows").size() < total
                         ? ", " + answer.path("rows").size() + " shown"
                         : ""));
-        return ExitStatus.DONE;
+        return RowOptions.leftOut(screen, answer);
     }
 
     /** Columns that were asked for by name stay; of the others the last goes first. */

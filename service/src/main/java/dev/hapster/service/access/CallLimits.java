@@ -1,0 +1,97 @@
+package dev.hapster.service.access;
+
+import io.quarkus.vertx.http.runtime.filters.Filters;
+import io.vertx.core.Vertx;
+import io.vertx.core.buffer.Buffer;
+import io.vertx.core.http.HttpHeaders;
+import io.vertx.core.http.HttpMethod;
+import io.vertx.core.http.HttpServerRequest;
+import io.vertx.ext.web.RoutingContext;
+import io.vertx.ext.web.impl.RoutingContextInternal;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import jakarta.ws.rs.ServiceUnavailableException;
+import java.util.Set;
+import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
+
+/**
+ * Keeps slow and careless callers from taking what others need. The body of a call is gathered before anybody works on
+ * it, so that half a body keeps no thread; it must be JSON, which no form of a foreign page can send, be whole in time,
+ * and no larger than any definition. Of the answers that go on for long, only so many are written at a time.
+ */
+@ApplicationScoped
+public class CallLimits {
+
+    private static final int MOST_BYTES = 2 << 20;
+    private static final long MOST_MILLIS = TimeUnit.SECONDS.toMillis(20);
+    private static final Set<HttpMethod> CHANGING = Set.of(HttpMethod.POST, HttpMethod.PUT, HttpMethod.PATCH);
+
+    private final Vertx vertx;
+    private final Semaphore exports;
+
+    CallLimits(Vertx vertx, @ConfigProperty(name = "hapster.exports", defaultValue = "16") int exports) {
+        this.vertx = vertx;
+        this.exports = new Semaphore(exports);
+    }
+
+    void register(@Observes Filters filters) {
+        filters.register(this::gather, 900);
+    }
+
+    private void gather(RoutingContext call) {
+        HttpServerRequest request = call.request();
+        if (!CHANGING.contains(request.method())) {
+            call.next();
+            return;
+        }
+        String type = request.getHeader(HttpHeaders.CONTENT_TYPE);
+        if (type == null || !type.strip().toLowerCase(java.util.Locale.ROOT).startsWith("application/json")) {
+            end(call, 415, "Calls that change something are sent as JSON: Content-Type: application/json");
+            return;
+        }
+        Buffer body = Buffer.buffer();
+        long late = vertx.setTimer(MOST_MILLIS, timer -> {
+            if (!request.isEnded()) {
+                end(call, 408, "The body of the call was not there within " + MOST_MILLIS / 1000 + " s");
+            }
+        });
+        request.exceptionHandler(gone -> vertx.cancelTimer(late));
+        request.handler(piece -> {
+            if (body.length() + piece.length() <= MOST_BYTES) {
+                body.appendBuffer(piece);
+            } else if (!call.response().ended()) {
+                vertx.cancelTimer(late);
+                end(call, 413, "A body has at most " + MOST_BYTES / (1 << 20) + " MiB; this one has more");
+            }
+        });
+        request.endHandler(whole -> {
+            vertx.cancelTimer(late);
+            if (!call.response().ended()) {
+                ((RoutingContextInternal) call).setBody(body);
+                call.next();
+            }
+        });
+    }
+
+    /** Answers a call of which the rest is not waited for. */
+    private static void end(RoutingContext call, int status, String detail) {
+        call.response().putHeader(HttpHeaders.CONNECTION, HttpHeaders.CLOSE);
+        CallerGuard.refuse(call, status, "call-not-taken", detail);
+    }
+
+    /**
+     * Takes one of the places for answers that go on for long; it is free again once the answer ends, or whoever asked
+     * is gone.
+     *
+     * @throws ServiceUnavailableException where all are taken
+     */
+    public void takeLongAnswer(RoutingContext call) {
+        if (!exports.tryAcquire()) {
+            throw new ServiceUnavailableException(
+                    "As many exports as the service writes at a time are going on. Try again in a moment");
+        }
+        call.addEndHandler(over -> exports.release());
+    }
+}

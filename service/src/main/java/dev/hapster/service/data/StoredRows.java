@@ -1,0 +1,93 @@
+package dev.hapster.service.data;
+
+import dev.hapster.core.catalogue.Part;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.DatasetQuery.PartFile;
+import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.store.DamagedPartException;
+import dev.hapster.core.store.PartStore;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.runs.StoreCheck;
+import jakarta.enterprise.context.ApplicationScoped;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Asks the parts of a dataset. Thread-safe. */
+@ApplicationScoped
+public class StoredRows {
+
+    private final Workspace workspace;
+    private final StoredCatalogue records;
+    private final PartStore parts;
+    private final StoreCheck store;
+
+    StoredRows(Workspace workspace, StoredCatalogue records, PartStore parts, StoreCheck store) {
+        this.workspace = workspace;
+        this.records = records;
+        this.parts = parts;
+        this.store = store;
+    }
+
+    /** A question to a dataset. */
+    public interface Question<T> {
+        T ask(DatasetQuery rows) throws IOException, QueryException;
+    }
+
+    /**
+     * What was found.
+     *
+     * @param leftOut what is wrong with parts that were left out, a sentence each
+     */
+    public record Answer<T>(T found, List<String> leftOut) {}
+
+    /**
+     * Asks all parts of a dataset.
+     *
+     * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
+     * @throws DamagedPartException where a part is missing or damaged
+     */
+    public <T> Answer<T> ask(String dataset, boolean partial, Question<T> question)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
+        DatasetDef def = workspace.dataset(dataset);
+        Map<Path, String> out = new LinkedHashMap<>();
+        while (true) {
+            try {
+                List<PartFile> files = records.parts(dataset).stream()
+                        .map(part -> new PartFile(
+                                parts.path(part.name()), part.job() + "\n" + part.source(), part.rows(), part.masked()))
+                        .filter(part -> !out.containsKey(part.path()))
+                        .toList();
+                return new Answer<>(question.ask(new DatasetQuery(def, files)), List.copyOf(out.values()));
+            } catch (DamagedPartException damaged) {
+                String what = told(damaged);
+                if (!partial || out.put(damaged.part(), what) != null) {
+                    throw damaged;
+                }
+            }
+        }
+    }
+
+    /**
+     * What is wrong with a part, the file that its rows are from, and what helps. From now on the health says it too.
+     */
+    public String told(DamagedPartException damaged) {
+        Optional<Part> known = records.datasets().stream()
+                .flatMap(dataset -> records.parts(dataset).stream())
+                .filter(part -> parts.path(part.name()).equals(damaged.part())
+                        || parts.deletions(part.name()).equals(damaged.part()))
+                .findFirst();
+        String what = damaged.getMessage()
+                + known.map(part -> ". " + StoreCheck.cure(part.job(), part.source()))
+                        .orElse("");
+        store.met(what);
+        return what;
+    }
+}

@@ -1,0 +1,55 @@
+package dev.hapster.service.data;
+
+import io.vertx.core.http.HttpServerResponse;
+import java.io.IOException;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Rows as a stream that cannot be taken for whole where it is not: how many there will be is said in front of it, how
+ * many there were behind it, and where something goes wrong in between the connection is broken off.
+ */
+public final class WholeAnswer {
+
+    /** A header: how many rows the answer has. */
+    public static final String ROWS = "Hapster-Rows";
+    /** A trailer: how many rows were written. */
+    public static final String WRITTEN = "Hapster-Rows-Written";
+
+    private static final Logger LOG = LoggerFactory.getLogger(WholeAnswer.class);
+
+    private WholeAnswer() {}
+
+    /** Writes rows, and returns how many. */
+    public interface Rows {
+        long write() throws IOException;
+    }
+
+    /** Writes rows of which nobody knows before how many there will be. */
+    public static void write(HttpServerResponse wire, Rows rows) throws IOException {
+        write(wire, -1, rows);
+    }
+
+    /**
+     * Writes the rows of an answer.
+     *
+     * @param expected how many there are
+     * @throws IOException where not all could be written; the connection is closed then
+     */
+    public static void write(HttpServerResponse wire, long expected, Rows rows) throws IOException {
+        boolean whole = false;
+        try {
+            long written = rows.write();
+            if (expected >= 0 && written != expected) {
+                throw new IOException("Of " + expected + " rows " + written + " were written");
+            }
+            wire.putTrailer(WRITTEN, Long.toString(written));
+            whole = true;
+        } finally {
+            if (!whole) {
+                LOG.warn("An answer with rows was broken off before it was whole");
+                wire.reset();
+            }
+        }
+    }
+}
