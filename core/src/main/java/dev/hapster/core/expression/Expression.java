@@ -15,8 +15,10 @@ import dev.cel.common.types.SimpleType;
 import dev.cel.compiler.CelCompilerBuilder;
 import dev.cel.compiler.CelCompilerFactory;
 import dev.cel.runtime.CelEvaluationException;
+import dev.cel.runtime.CelFunctionBinding;
 import dev.cel.runtime.CelRuntime;
 import dev.cel.runtime.CelRuntimeFactory;
+import dev.cel.runtime.CelStandardFunctions;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -100,8 +102,17 @@ public final class Expression {
             .comprehensionMaxIterations(1_000)
             .evaluateCanonicalTypesToNativeValues(true)
             .build();
-    private static final CelRuntime RUNTIME =
-            CelRuntimeFactory.legacyCelRuntimeBuilder().setOptions(OPTIONS).build();
+    private static final CelStandardFunctions FUNCTIONS = CelStandardFunctions.newBuilder()
+            .excludeFunctions(CelStandardFunctions.StandardFunction.MATCHES)
+            .build();
+    private static final CelRuntime RUNTIME = CelRuntimeFactory.legacyCelRuntimeBuilder()
+            .setOptions(OPTIONS)
+            .setStandardEnvironmentEnabled(false)
+            .setStandardFunctions(FUNCTIONS)
+            .addFunctionBindings(
+                    CelFunctionBinding.from("matches", String.class, String.class, Matching::matches),
+                    CelFunctionBinding.from("matches_string", String.class, String.class, Matching::matches))
+            .build();
 
     /** What stands for nothing in a map. */
     public static final Object NOTHING = dev.cel.common.values.NullValue.NULL_VALUE;
@@ -191,6 +202,12 @@ public final class Expression {
                 throw new WrongException(mistakes);
             }
             CelAbstractSyntaxTree tree = result.getAst();
+            List<Mistake> large = new ArrayList<>();
+            CelNavigableAst.fromAst(tree).getRoot().allNodes().forEach(node -> Matching.mistake(node.expr())
+                    .ifPresent(what -> large.add(new Mistake(Math.max(0, text.indexOf("matches")), what))));
+            if (!large.isEmpty()) {
+                throw new WrongException(large);
+            }
             Set<String> used = new LinkedHashSet<>();
             CelNavigableAst.fromAst(tree)
                     .getRoot()

@@ -121,6 +121,10 @@ public final class NamePattern {
      * @throws IllegalArgumentException with a sentence for people, where it is none
      */
     public static NamePattern regex(String written, boolean anyCase) {
+        if (RegexSize.of(written) > RegexSize.MOST) {
+            throw new IllegalArgumentException(
+                    "'" + written + "' has more than " + RegexSize.MOST + " steps, with all that it repeats");
+        }
         try {
             Pattern regex = Pattern.compile(written, Pattern.DOTALL | (anyCase ? Pattern.CASE_INSENSITIVE : 0));
             List<Piece> pieces = new ArrayList<>();

@@ -118,6 +118,12 @@ public enum ReasonCode {
             "file-empty",
             "The file holds no header and no rows.",
             "Ask the sender for the file again; skip it with `skip` if it is empty on purpose."),
+    FILE_SLOW(
+            Level.FILE,
+            "file-slow",
+            "Reading the file takes longer than `slow` allows.",
+            "Look at the file: is it what it ought to be, and on a disk that is quick enough? If it is, raise `slow` "
+                    + "of the job's `read`."),
     FILE_UNREADABLE(
             Level.FILE,
             "file-unreadable",

@@ -176,6 +176,10 @@ public final class Reasons {
         return new Reason(FILE_UNREADABLE, why);
     }
 
+    public static Reason slow(String most) {
+        return new Reason(FILE_SLOW, "takes longer than " + most + " to read");
+    }
+
     public static Reason gone() {
         return new Reason(FILE_GONE, "was listed and is gone now");
     }

@@ -861,8 +861,17 @@ public final class Runner {
             RunRequest asked,
             RunListener listener,
             BooleanSupplier cancelled) {
-        RunServices services =
-                new RunServices(opener, parts, rejects, catalogue, router, workers, committers, clock, watched, desks);
+        RunServices services = new RunServices(
+                opener,
+                parts,
+                rejects,
+                catalogue,
+                router,
+                new WorkerShare(workers, Runtime.getRuntime().availableProcessors()),
+                committers,
+                clock,
+                watched,
+                desks);
         return new Execution(
                 services, prepared, run, files, asked, lock(prepared.dataset().name()), listener, cancelled);
     }

@@ -14,6 +14,7 @@ import dev.hapster.core.expression.Expression;
 import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.RecordComponent;
 import java.nio.charset.Charset;
+import java.time.Duration;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -146,6 +147,9 @@ public final class RulesVersion {
         }
         if (value instanceof Charset charset) {
             return charset.name();
+        }
+        if (value instanceof Duration duration) {
+            return duration.toString();
         }
         if (value instanceof CharSequence || value instanceof Character) {
             return text(value.toString());

@@ -89,7 +89,8 @@ class DatasetQueryTest {
 
     private static String export(DatasetQuery query, DatasetQuery.Selection what) throws Exception {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
-        query.export(what, Integer.MAX_VALUE, false).to(RowWriter.of("csv", out, "x").orElseThrow());
+        query.export(what, Integer.MAX_VALUE, false)
+                .to(RowWriter.of("csv", out, "x").orElseThrow());
         return out.toString(StandardCharsets.UTF_8);
     }
 

@@ -229,4 +229,55 @@ class HostileFoldersTest {
         workspace.write("jobs/much.yaml", "job: much\ninto: north\nfind: [{folder: \"in${v30}\", take: \"*.csv\"}]\n");
         assertThat(definitions.job("much").find().get(0).folder()).isEqualTo("in");
     }
+
+    @Test
+    void aFileThatTakesTooLongIsRejectedAndAnotherThatNobodyWaitsForIsLeft() throws Exception {
+        workspace.job("read: {slow: 1ms}\n");
+        workspace.raw("a.csv", "id,value,op\n" + "a,1,\n".repeat(3_000_000));
+        assertThat(workspace.run().files())
+                .extracting(HostileFoldersTest::reason)
+                .containsExactly("takes longer than 1ms to read");
+
+        workspace.job("");
+        long begun = System.nanoTime();
+        workspace.runner.run(
+                workspace.runner.prepare("north", Map.of()),
+                workspace.number(),
+                RunRequest.NOTHING,
+                RunListener.NONE,
+                () -> System.nanoTime() - begun > 50_000_000);
+        assertThat(workspace.rows()).isEmpty();
+        workspace.run();
+        assertThat(workspace.catalogue.parts("north")).singleElement().satisfies(part -> assertThat(part.rows())
+                .isEqualTo(3_000_000));
+    }
+
+    @Test
+    void patternsThatBecomeMillionsOfStepsAreMistakesOrFailForTheRow() throws Exception {
+        Workspace definitions = new Workspace(workspace.folder);
+        workspace.job("keep: 'id.matches(\"(a{1,1000}){1,1000}\")'\n");
+        assertThatThrownBy(() -> definitions.job("north")).hasMessageContaining("has more than 10 000 steps");
+        workspace.job("keep: 'id.matches(op)'\n");
+        workspace.raw("a.csv", "id,value,op\nab,1,^a\nb,2,^a\nc,3,(x{1000}){1000}\nd,4,(\n");
+        RunResult run = workspace.run();
+        assertThat(workspace.values()).containsExactly("ab=1");
+        assertThat(run.files().get(0).groups()).singleElement().satisfies(group -> assertThat(group.rows())
+                .isEqualTo(2));
+    }
+
+    @Test
+    void anElementOfVeryManyAttributesIsRejected() throws Exception {
+        workspace.write(
+                "jobs/north.yaml",
+                "job: north\ninto: north\nfind: [{folder: in, settle: 0s, take: \"*.xml\"}]\nread: {as: xml}\n"
+                        + "map: {id: \"@id\", value: \"@value\"}\n");
+        StringBuilder xml = new StringBuilder("<all><row id='a' value='1'");
+        for (int i = 0; i < 400_000; i++) {
+            xml.append(" a").append(i).append("='x'");
+        }
+        workspace.raw("a.xml", xml.append("/></all>").toString());
+        assertThat(workspace.run().files())
+                .extracting(HostileFoldersTest::reason)
+                .containsExactly("has a tag with more than 20000 attributes; nothing that anybody writes does");
+    }
 }

@@ -68,10 +68,13 @@ class CoreParts {
         return new Runner(workspace, roots, parts, rejects, catalogue, workers(), clock);
     }
 
-    /** One thread a core: loading a file keeps one busy. They end with the process. */
+    /**
+     * Twice as many threads as cores. Loading a file keeps one busy, and a run has no more than there are cores: what
+     * keeps all of one run busy leaves some to others. They end with the process.
+     */
     private static ExecutorService workers() {
         AtomicInteger number = new AtomicInteger();
-        return Executors.newFixedThreadPool(Runtime.getRuntime().availableProcessors(), work -> {
+        return Executors.newFixedThreadPool(2 * Runtime.getRuntime().availableProcessors(), work -> {
             Thread thread = new Thread(work, "loader-" + number.incrementAndGet());
             thread.setDaemon(true);
             return thread;

@@ -14,6 +14,7 @@ import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.definition.yaml.YamlMap;
 import dev.hapster.core.pattern.DatePattern;
+import dev.hapster.core.pattern.RegexSize;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashSet;
@@ -144,6 +145,13 @@ final class DatasetParser {
             }
         }
         map.text("matches").ifPresent(pattern -> {
+            if (RegexSize.of(pattern) > RegexSize.MOST) {
+                map.wrong(
+                        "matches",
+                        "'" + pattern + "' has more than " + RegexSize.MOST + " steps, with all that it repeats",
+                        "Repeat less: {1,1000} in {1,1000} is a million");
+                return;
+            }
             try {
                 Pattern.compile(pattern);
             } catch (PatternSyntaxException wrong) {

@@ -6,9 +6,11 @@ import dev.hapster.core.definition.key.Shape;
 import dev.hapster.core.definition.key.Shapes;
 import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.definition.yaml.YamlMap;
+import dev.hapster.core.pattern.Durations;
 import dev.hapster.core.reason.Reasons;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -201,6 +203,13 @@ public final class ReadSection {
                     "empty_as", Shapes.texts(), List.of(""), "texts that mean nothing, compared exactly")
             .says(texts -> "Takes " + list(texts) + " as empty.");
 
+    public static final Key<Duration> SLOW = Key.of(
+                    "slow",
+                    Shapes.duration(),
+                    Duration.ofHours(1),
+                    "how long reading one file may take; one that takes longer is rejected")
+            .says(most -> "Rejects a file that takes longer than " + Durations.format(most) + " to read.");
+
     /** All of them, in the order in which documents and explanations give them. */
     public static final Section SECTION = Section.of(
             AS,
@@ -226,7 +235,8 @@ public final class ReadSection {
             NAMESPACES,
             EXTRA_COLUMNS,
             EMPTY_MISSING,
-            EMPTY_AS);
+            EMPTY_AS,
+            SLOW);
 
     private ReadSection() {}
 

@@ -25,6 +25,7 @@ final class XmlSource implements TreeSource {
 
     private static final String INSTANCE = "http://www.w3.org/2001/XMLSchema-instance";
     private static final int MOST_DEPTH = 1_000;
+    private static final int MOST_ATTRIBUTES = 10_000;
 
     private final InputStream in;
     private final XMLStreamReader xml;
@@ -118,6 +119,10 @@ final class XmlSource implements TreeSource {
         }
         texts.get(depth).used = 0;
         hasParts[depth] = false;
+        if (xml.getAttributeCount() > MOST_ATTRIBUTES) {
+            throw new FileRejectedException(Reasons.structureRejected("has an element with more than "
+                    + Reasons.grouped(MOST_ATTRIBUTES) + " attributes, at line " + line));
+        }
         sink.begin(name(xml.getNamespaceURI(), xml.getLocalName()), line);
         for (int i = 0; i < xml.getAttributeCount(); i++) {
             hasParts[depth] = true;

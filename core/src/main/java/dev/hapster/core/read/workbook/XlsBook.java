@@ -2,6 +2,7 @@ package dev.hapster.core.read.workbook;
 
 import dev.hapster.core.definition.read.Range;
 import dev.hapster.core.read.bytes.Unpacked.DamagedException;
+import dev.hapster.core.read.bytes.WatchedChannel;
 import dev.hapster.core.read.workbook.CellTexts.Style;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
@@ -9,7 +10,6 @@ import dev.hapster.core.row.RawBatch;
 import java.io.Closeable;
 import java.io.IOException;
 import java.nio.channels.Channels;
-import java.nio.channels.FileChannel;
 import java.nio.channels.SeekableByteChannel;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -77,8 +77,8 @@ public final class XlsBook implements Closeable {
     public static POIFSFileSystem documents(SeekableByteChannel file) throws IOException {
         boolean whole = false;
         try {
-            POIFSFileSystem documents = file instanceof FileChannel channel
-                    ? new POIFSFileSystem(channel, true)
+            POIFSFileSystem documents = file instanceof WatchedChannel watched
+                    ? new POIFSFileSystem(watched.file(), true)
                     : new POIFSFileSystem(Channels.newInputStream(file));
             whole = true;
             return documents;

@@ -13,8 +13,6 @@ import org.codehaus.stax2.XMLInputFactory2;
 /** Readers of XML that look at nothing but the stream: no external entities, and none that a document declares. */
 public final class Xml {
 
-    private static final InputFactoryImpl FACTORY = factory();
-
     private Xml() {}
 
     private static InputFactoryImpl factory() {
@@ -28,15 +26,21 @@ public final class Xml {
     }
 
     public static XMLStreamReader open(InputStream in) throws XMLStreamException {
-        return FACTORY.createXMLStreamReader(new Runs(in));
+        return factory().createXMLStreamReader(new Runs(in)); // the names that one file uses stay its own
     }
 
-    /** Ends a stream in which no tag begins or ends for so long that what lies between could not be held in memory. */
+    /**
+     * Ends a stream in which no tag begins or ends for so long that what lies between could not be held in memory, and
+     * one with a tag of very many attributes, which would take hours.
+     */
     private static final class Runs extends BlockInput {
         private static final int MOST = 8 << 20;
+        private static final int MOST_EQUALS = 20_000;
 
         private final InputStream in;
         private int run;
+        private int equals;
+        private boolean inTag;
 
         Runs(InputStream in) {
             this.in = in;
@@ -45,6 +49,7 @@ public final class Xml {
         @Override
         public int read(byte[] target, int offset, int length) throws IOException {
             int count = in.read(target, offset, length);
+            countEquals(target, offset, count);
             int from = offset + Math.max(count, 0);
             while (from > offset && target[from - 1] != '<' && target[from - 1] != '>') {
                 from--;
@@ -57,6 +62,20 @@ public final class Xml {
                         null);
             }
             return count;
+        }
+
+        private void countEquals(byte[] target, int offset, int count) throws IOException {
+            for (int i = offset; i < offset + count; i++) {
+                byte b = target[i];
+                if (b == '<' || b == '>') {
+                    inTag = b == '<';
+                    equals = 0;
+                } else if (b == '=' && inTag && ++equals > MOST_EQUALS) {
+                    throw new Unpacked.DamagedException(
+                            "has a tag with more than " + MOST_EQUALS + " attributes; nothing that anybody writes does",
+                            null);
+                }
+            }
         }
 
         @Override

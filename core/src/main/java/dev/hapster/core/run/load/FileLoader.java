@@ -19,6 +19,7 @@ import dev.hapster.core.definition.Handling.Duplicates;
 import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.definition.Handling.Then;
 import dev.hapster.core.definition.Handling.Within;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.record.RecordReader;
@@ -34,6 +35,7 @@ import dev.hapster.core.run.load.FileReading.Repeats;
 import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream.SourceException;
+import dev.hapster.core.run.open.Watch;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore.FileRejects;
@@ -222,6 +224,8 @@ public final class FileLoader {
             return judged(reading, content);
         } catch (RefusedException wrong) {
             return refused(reading, wrong.reason, wrong.hash);
+        } catch (Watch.OverException over) {
+            throw new CancelledException();
         } catch (SourceException wrong) {
             return refused(reading, wrong.reason(), "");
         }
@@ -276,7 +280,9 @@ public final class FileLoader {
 
     private Content once(Reading reading, boolean stages, Repeats repeats)
             throws IOException, RefusedException, RunFailedException, CancelledException {
-        try (SourceContent content = run.services.opener().unpackingTo(run.desk).content(reading.file)) {
+        Watch watch = Watch.until(run.end::isOver, prepared.job().read().get(ReadSection.SLOW));
+        try (SourceContent content =
+                run.services.opener().unpackingTo(run.desk).watched(watch).content(reading.file)) {
             try (RecordReader reader =
                     run.services.watched().apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE))) {
                 PartOrigin origin = new PartOrigin(

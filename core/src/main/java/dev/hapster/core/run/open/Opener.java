@@ -10,8 +10,13 @@ import java.util.Optional;
  * that is opened. Immutable.
  *
  * @param scratch a folder for what must be unpacked to be read
+ * @param watch looks at every reading whether it is to go on
  */
-public record Opener(Roots roots, Path scratch) {
+public record Opener(Roots roots, Path scratch, Watch watch) {
+
+    public Opener(Roots roots, Path scratch) {
+        this(roots, scratch, Watch.NONE);
+    }
 
     /** The content of a file that was found. It is not opened before it is asked for. */
     public SourceContent content(Candidate file) {
@@ -25,6 +30,11 @@ public record Opener(Roots roots, Path scratch) {
 
     /** The same with another folder for what must be unpacked. */
     public Opener unpackingTo(Path folder) {
-        return new Opener(roots, folder);
+        return new Opener(roots, folder, watch);
+    }
+
+    /** The same, where every reading is looked at. */
+    public Opener watched(Watch other) {
+        return new Opener(roots, scratch, other);
     }
 }

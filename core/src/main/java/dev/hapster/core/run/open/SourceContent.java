@@ -2,6 +2,7 @@ package dev.hapster.core.run.open;
 
 import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.bytes.Unpacked;
+import dev.hapster.core.read.bytes.WatchedChannel;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
@@ -51,13 +52,19 @@ public final class SourceContent implements Content, Closeable {
         release();
         try {
             FileChannel file = opened();
-            last = SourceStream.of(entry.isPresent() ? Archive.open(file, entry.get()) : Channels.newInputStream(file));
+            last = SourceStream.of(
+                    entry.isPresent() ? Archive.open(file, entry.get()) : Channels.newInputStream(file),
+                    opener.watch());
         } catch (SourceException wrong) {
             throw wrong;
         } catch (IOException wrong) {
             throw new SourceException(wrong);
         }
         return last;
+    }
+
+    private SeekableByteChannel watched(FileChannel file) {
+        return new WatchedChannel(file, opener.watch()::check);
     }
 
     private FileChannel opened() throws SourceException {
@@ -83,16 +90,16 @@ public final class SourceContent implements Content, Closeable {
     public SeekableByteChannel seekable() throws IOException, FileRejectedException {
         direct = true;
         if (spooled != null) {
-            return FileChannel.open(spooled);
+            return watched(FileChannel.open(spooled));
         }
         try (InputStream in = stream()) {
             if (entry.isEmpty() && !(in instanceof Unpacked)) {
-                return opened();
+                return watched(opened());
             }
             Files.createDirectories(opener.scratch());
             spooled = Files.createTempFile(opener.scratch(), "unpacked-", ".tmp");
             Files.copy(in, spooled, StandardCopyOption.REPLACE_EXISTING);
-            return FileChannel.open(spooled);
+            return watched(FileChannel.open(spooled));
         } catch (SourceException unreadable) {
             throw unreadable;
         } catch (IOException wrong) {

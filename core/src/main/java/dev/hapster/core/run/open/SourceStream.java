@@ -17,19 +17,21 @@ import java.nio.file.NoSuchFileException;
 public final class SourceStream extends BlockInput {
 
     private final InputStream source;
+    private final Watch watch;
     private final HashStream128 hash = Hashing.xxh3_128().hashStream();
     private long bytes;
 
-    private SourceStream(InputStream source) {
+    private SourceStream(InputStream source, Watch watch) {
         this.source = source;
+        this.watch = watch;
     }
 
-    static SourceStream of(InputStream source) {
-        return new SourceStream(source);
+    static SourceStream of(InputStream source, Watch watch) {
+        return new SourceStream(source, watch);
     }
 
     /** The source could not be read; told apart from what fails on our own side. */
-    public static final class SourceException extends IOException {
+    public static class SourceException extends IOException {
         public SourceException(IOException cause) {
             super(cause.getMessage(), cause);
         }
@@ -48,6 +50,7 @@ public final class SourceStream extends BlockInput {
 
     @Override
     public int read(byte[] target, int offset, int length) throws IOException {
+        watch.check();
         int count;
         try {
             count = source.read(target, offset, length);
