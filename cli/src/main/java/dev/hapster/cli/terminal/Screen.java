@@ -10,6 +10,8 @@ import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Locale;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * The terminal: results on standard output, progress and complaints on standard error; colour only where a person
@@ -27,6 +29,9 @@ public final class Screen {
     private final PrintStream err;
     private final boolean outIsTerminal;
     private final boolean errIsTerminal;
+    private static final Pattern UNSAFE =
+            Pattern.compile("(?!\u001b\\[(?:0|1|2|31|36)m)[\\p{Cc}\\p{Cf}\\u2028\\u2029&&[^\n\t]]");
+
     private final boolean asks;
     private final int width;
     /** Whether lines may be as long as they are: where nobody looks at a terminal, and nobody named a width. */
@@ -65,7 +70,7 @@ public final class Screen {
 
     /** Asks for a yes; anything else, also the end of the input, is a no. */
     public boolean confirms(String question) {
-        out.print(question + " [y/N] ");
+        out.print(safe(question) + " [y/N] ");
         out.flush();
         try {
             String answer = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8)).readLine();
@@ -112,7 +117,7 @@ public final class Screen {
 
     public void line(String text) {
         clearLive();
-        out.println(text);
+        out.println(safe(text));
     }
 
     public void line() {
@@ -121,13 +126,14 @@ public final class Screen {
 
     public void complain(String text) {
         clearLive();
-        err.println(text);
+        err.println(safe(text));
     }
 
     /** Shows a line that the next one takes the place of; on a terminal only. */
     public void live(String text) {
         if (errIsTerminal) {
-            err.print("\r\u001b[2K" + (text.length() < width ? text : text.substring(0, width - 1)));
+            String shown = safe(text);
+            err.print("\r\u001b[2K" + (shown.length() < width ? shown : shown.substring(0, width - 1)));
             err.flush();
             live = true;
         }
@@ -200,6 +206,18 @@ public final class Screen {
         return instant == null || instant.isEmpty()
                 ? ""
                 : TIME.format(java.time.Instant.parse(instant).atZone(java.time.ZoneId.systemDefault()));
+    }
+
+    /**
+     * A text that does nothing to a terminal but to be shown: of all that names and values may hold, line breaks, tabs
+     * and our own colours pass, and everything else that moves, hides or turns something is shown as what it is.
+     */
+    static String safe(String text) {
+        Matcher unsafe = UNSAFE.matcher(text);
+        return unsafe.find()
+                ? unsafe.replaceAll(
+                        found -> String.format("\\\\u%04x", found.group().codePointAt(0)))
+                : text;
     }
 
     /** A text on one line: line breaks and other characters that would move the cursor are shown as what they are. */

@@ -21,6 +21,8 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * Lists a folder and its subfolders to a depth, level by level, the folders of a level side by side. Links are followed
@@ -28,6 +30,11 @@ import java.util.concurrent.atomic.AtomicInteger;
  * circles. Used once.
  */
 final class Walk {
+
+    /** What stands in a name for bytes that are no text. */
+    private static final char UNREADABLE = '\ufffd';
+
+    private static final Pattern URI_BYTE = Pattern.compile("%([0-9A-F]{2})");
 
     /**
      * A folder to look into.
@@ -124,6 +131,10 @@ final class Walk {
                     return inside;
                 }
                 String name = path.getFileName().toString();
+                if (name.indexOf(UNREADABLE) >= 0 && !folder.path.resolve(name).equals(path)) {
+                    notText(folder, path, inside);
+                    continue;
+                }
                 one(
                         path,
                         folder.linked ? folder.real.resolve(name) : path,
@@ -137,6 +148,28 @@ final class Walk {
             unreadable(folder.path, wrong, inside);
         }
         return inside;
+    }
+
+    /** A name of bytes that are no text: nobody could tell it from another one, so it is listed and not taken. */
+    private static void notText(Folder folder, Path path, Inside inside) {
+        String raw = path.toUri().getRawPath();
+        String shown = raw.substring(raw.lastIndexOf('/', raw.length() - 2) + 1).replaceFirst("/$", "");
+        String name = URI_BYTE.matcher(shown).replaceAll(b -> {
+            int value = Integer.parseInt(b.group(1), 16);
+            return Matcher.quoteReplacement(value < 0x80 ? String.valueOf((char) value) : "\\x" + b.group(1));
+        });
+        try {
+            BasicFileAttributes attributes =
+                    Files.readAttributes(path, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
+            inside.entries.add(entry(
+                    path,
+                    path,
+                    folder.prefix + name,
+                    attributes,
+                    Optional.of("a name that is not UTF-8; rename it so that it can be told from others")));
+        } catch (IOException gone) {
+            return; // it went between the listing and the look
+        }
     }
 
     private void one(Path path, Path real, String relative, boolean linked, Inside inside) {

@@ -176,6 +176,10 @@ public final class Reasons {
         return new Reason(FILE_UNREADABLE, why);
     }
 
+    public static Reason tooMuchMemory() {
+        return new Reason(FILE_UNREADABLE, "needs more memory to be read than the service has");
+    }
+
     public static Reason slow(String most) {
         return new Reason(FILE_SLOW, "takes longer than " + most + " to read");
     }

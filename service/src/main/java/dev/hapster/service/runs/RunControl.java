@@ -131,6 +131,11 @@ public class RunControl {
             }
         });
         tidy("The store cannot be looked through", store::look);
+        String names = System.getProperty("sun.jnu.encoding", "UTF-8");
+        if (!names.equalsIgnoreCase("UTF-8")) {
+            store.left("The service runs with the character set " + names + " (LANG, LC_ALL) and cannot read names of "
+                    + "files with other characters. Start it with LC_ALL=C.UTF-8, as the script ./hapster does");
+        }
     }
 
     private interface Tidying {

@@ -1,6 +1,7 @@
 package dev.hapster.core.read.tree;
 
 import dev.hapster.core.read.bytes.Utf8Check;
+import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
@@ -59,6 +60,8 @@ final class ParquetSource implements TreeSource {
             .appendFraction(ChronoField.NANO_OF_SECOND, 0, 9, true)
             .toFormatter();
     private static final int[] FACTORS = {1_000_000, 1_000, 1};
+    /** Bytes and places that a decimal may have: far more than anybody counts with. */
+    private static final int MOST_DECIMAL_BYTES = 1_000;
 
     private final ParquetFileReader file;
     private final MessageType schema;
@@ -133,6 +136,11 @@ final class ParquetSource implements TreeSource {
     }
 
     private static void describe(Type type, String name, TreeSink to) throws IOException, FileRejectedException {
+        if (type.getLogicalTypeAnnotation() instanceof DecimalLogicalTypeAnnotation decimal
+                && decimal.getScale() > MOST_DECIMAL_BYTES) {
+            throw new FileRejectedException(Reasons.structureRejected(
+                    "has a column of decimals with " + decimal.getScale() + " places, " + Reasons.quote(name)));
+        }
         if (type.isPrimitive()) {
             to.begin(name, 1);
             to.value(RawBatch.NOTHING, new byte[0], 0, 0);
@@ -351,6 +359,11 @@ final class ParquetSource implements TreeSource {
 
         @Override
         public void addBinary(Binary value) {
+            boolean number = meaning instanceof DecimalLogicalTypeAnnotation;
+            if (value.length() > (number ? MOST_DECIMAL_BYTES : DelimitedReader.MOST_RECORD_BYTES)) {
+                throw new Passing(new FileRejectedException(Reasons.recordTooLong(
+                        record, number ? MOST_DECIMAL_BYTES : DelimitedReader.MOST_RECORD_BYTES)));
+            }
             if (meaning instanceof DecimalLogicalTypeAnnotation decimal) {
                 emit(
                         RawBatch.NUMBER,

@@ -17,6 +17,9 @@ final class TreeRows implements TreeSink {
 
     private record Broken(Reason reason, String original) {}
 
+    /** Bytes that all values of one row may have. */
+    private static final int MOST_ROW_BYTES = 16 << 20;
+
     private final TreeShape shape;
     private final int width;
     private final Node[] fields;
@@ -31,6 +34,7 @@ final class TreeRows implements TreeSink {
 
     private byte[] arena = new byte[1 << 16];
     private int used;
+    private int rowStart;
     private int rows;
     private int given;
     private int[] from = new int[0];
@@ -98,6 +102,7 @@ final class TreeRows implements TreeSink {
             int base = rows * width;
             Arrays.fill(kinds, base, base + width, RawBatch.NOTHING);
             lines[rows] = place(line);
+            rowStart = used;
         }
     }
 
@@ -126,7 +131,7 @@ final class TreeRows implements TreeSink {
     }
 
     @Override
-    public void value(byte kind, byte[] bytes, int start, int length) {
+    public void value(byte kind, byte[] bytes, int start, int length) throws FileRejectedException {
         int field = at.field;
         if (field < 0) {
             return; // a field that no row shares
@@ -136,6 +141,9 @@ final class TreeRows implements TreeSink {
             if (kinds[cell] != RawBatch.NOTHING) {
                 twice(field, cell);
                 return;
+            }
+            if (used + (long) length - rowStart > MOST_ROW_BYTES) {
+                throw new FileRejectedException(Reasons.recordTooLong(lines[rows], MOST_ROW_BYTES));
             }
             from[cell] = append(bytes, start, length);
             to[cell] = used;

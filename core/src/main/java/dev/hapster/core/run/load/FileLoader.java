@@ -50,12 +50,16 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.roaringbitmap.RoaringBitmap;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Takes one file from the decision that it is read up to the point where it can be committed: opened, read, judged,
  * staged. What it writes counts only once it is committed. Thread-safe.
  */
 public final class FileLoader {
+
+    private static final Logger LOG = LoggerFactory.getLogger(FileLoader.class);
 
     private static final int LONGEST_SLUG = 60;
     /** A rejected file up to this size is read to its end, that it is known again by its content. */
@@ -224,6 +228,10 @@ public final class FileLoader {
             return judged(reading, content);
         } catch (RefusedException wrong) {
             return refused(reading, wrong.reason, wrong.hash);
+        } catch (OutOfMemoryError | StackOverflowError much) { // what it held is let go of with this
+            LOG.warn("{} needs too much to be read", prepared.name(reading.file), much);
+            run.services.parts().dropStaged(staged(reading));
+            return refused(reading, Reasons.tooMuchMemory(), "");
         } catch (Watch.OverException over) {
             throw new CancelledException();
         } catch (SourceException wrong) {
