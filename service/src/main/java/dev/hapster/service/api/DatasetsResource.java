@@ -312,8 +312,9 @@ public class DatasetsResource {
         }
         limits.takeLongAnswer(call);
         DatasetQuery.Selection selection = new DatasetQuery.Selection(split(columns), origins, where, split(sort));
+        boolean small = stored.bytes(dataset) < WholeAnswer.READ_BEFORE;
         DatasetQuery.Export export = stored.ask(
-                        dataset, partial, all -> all.export(selection, RowWriter.mostText(as), partial))
+                        dataset, partial, all -> all.export(selection, RowWriter.mostText(as), partial || small))
                 .found();
         StreamingOutput rows = out -> WholeAnswer.write(
                 call.response(),

@@ -166,6 +166,10 @@ class Problems {
     @ServerExceptionMapper
     Response http(WebApplicationException wrong) {
         Response.StatusType status = wrong.getResponse().getStatusInfo();
+        if (status.getStatusCode() == 500
+                && wrong.getCause() instanceof Exception cause) { // met while rows were written
+            return cause instanceof DamagedPartException damaged ? damagedPart(damaged) : unexpected(cause);
+        }
         String detail = wrong.getCause() instanceof com.fasterxml.jackson.core.JsonProcessingException json
                 ? "The JSON cannot be read: " + json.getOriginalMessage()
                 : wrong.getMessage();

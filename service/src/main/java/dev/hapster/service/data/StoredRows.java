@@ -75,6 +75,13 @@ public class StoredRows {
         }
     }
 
+    /** How large the parts of a dataset are, in bytes; of one that is missing nothing is known. */
+    public long bytes(String dataset) {
+        return records.parts(dataset).stream()
+                .mapToLong(part -> parts.path(part.name()).toFile().length())
+                .sum();
+    }
+
     /**
      * What is wrong with a part, the file that its rows are from, and what helps. From now on the health says it too.
      */

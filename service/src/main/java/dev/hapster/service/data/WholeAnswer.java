@@ -16,6 +16,11 @@ public final class WholeAnswer {
     /** A trailer: how many rows were written. */
     public static final String WRITTEN = "Hapster-Rows-Written";
 
+    /**
+     * Bytes of parts up to which all of them are read before the first row is sent, so that what is wrong can be said.
+     */
+    public static final long READ_BEFORE = 100_000_000;
+
     private static final Logger LOG = LoggerFactory.getLogger(WholeAnswer.class);
 
     private WholeAnswer() {}
@@ -34,7 +39,7 @@ public final class WholeAnswer {
      * Writes the rows of an answer.
      *
      * @param expected how many there are
-     * @throws IOException where not all could be written; the connection is closed then
+     * @throws IOException where not all could be written; the connection is closed then, unless nothing was sent yet
      */
     public static void write(HttpServerResponse wire, long expected, Rows rows) throws IOException {
         boolean whole = false;
@@ -46,7 +51,7 @@ public final class WholeAnswer {
             wire.putTrailer(WRITTEN, Long.toString(written));
             whole = true;
         } finally {
-            if (!whole) {
+            if (!whole && wire.headWritten()) {
                 LOG.warn("An answer with rows was broken off before it was whole");
                 wire.reset();
             }

@@ -233,6 +233,10 @@ public class StoreCheck {
                 differing.add(part);
             }
         } catch (IOException | RuntimeException damaged) {
+            if (!entry.isLoaded()) {
+                LOG.warn("{}; its rows do not count now, and cannot be put back", damaged.getMessage());
+                return;
+            }
             found.add(damaged.getMessage() + ". "
                     + cure(entry.arrival().job(), entry.arrival().source()));
         }

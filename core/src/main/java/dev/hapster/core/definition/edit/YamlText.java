@@ -55,6 +55,8 @@ class YamlText {
             root = node.filter(MappingNode.class::isInstance)
                     .map(MappingNode.class::cast)
                     .orElse(null);
+        } catch (YamlNodes.NestingException wrong) {
+            throw new IllegalArgumentException("a value in the file is nested too deep, or refers to itself", wrong);
         } catch (YamlEngineException wrong) {
             throw new IllegalArgumentException("the file is no YAML; correct its text first", wrong);
         }

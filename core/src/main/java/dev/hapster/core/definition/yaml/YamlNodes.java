@@ -42,11 +42,12 @@ public final class YamlNodes {
         return new Compose(settings).composeString(text);
     }
 
-    private static MarkedYamlEngineException wrong(String what, Event at) {
+    private static NestingException wrong(String what, Event at) {
         return new NestingException(what, at);
     }
 
-    private static final class NestingException extends MarkedYamlEngineException {
+    /** Going through the text would not end, or not soon. */
+    public static final class NestingException extends MarkedYamlEngineException {
         NestingException(String what, Event at) {
             super(null, Optional.empty(), what, at.getStartMark());
         }
