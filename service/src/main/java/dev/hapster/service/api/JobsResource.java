@@ -514,6 +514,10 @@ public class JobsResource {
             boolean named = request != null
                     && request.files() != null
                     && !request.files().isEmpty();
+            if (named && !request.again()) {
+                throw new BadRequestException(
+                        "'files' names files that are dealt with anew; say so with \"again\": true");
+            }
             return request == null || !request.again()
                     ? Again.NOTHING
                     : new Again(!named, named ? request.files() : List.of());
