@@ -8,6 +8,7 @@ import dev.hapster.acceptance.TestService.Result;
 import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ExitStatus;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.Socket;
 import java.net.URI;
@@ -21,8 +22,14 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Random;
 import java.util.stream.Stream;
+import java.util.zip.GZIPOutputStream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -234,5 +241,171 @@ class AttackTest {
                         .path("total")
                         .asLong())
                 .isEqualTo(1000);
+    }
+
+    /** Bodies for every call that takes one, as its own document lists them. */
+    @Test
+    void spoiltBodiesOfEveryCallGetAnAnswerThatIsNoFault() throws Exception {
+        Random random = new Random(Long.getLong("hapster.seed", 7));
+        List<String> good = List.of(
+                "{\"text\": \"job: small\\ninto: samples\\n\", \"version\": \"x\"}",
+                "{\"limit\": 10, \"offset\": 0, \"changes\": [{\"op\": \"set\", \"place\": 1, \"key\": \"take\", "
+                        + "\"value\": [\"*.csv\"]}], \"set\": {\"a\": \"b\"}}",
+                "{\"again\": true, \"files\": [\"a.csv\"], \"set\": {}, \"applyAfter\": true}",
+                "{\"name\": \"copy\", \"values\": {\"a\": \"b\"}, \"file\": \"a.csv\", \"why\": \"x\", \"rebuild\": true}");
+        List<String> tokens = List.of(
+                "null",
+                "{",
+                "}",
+                "[",
+                "]",
+                "\"",
+                ":",
+                ",",
+                "1e999",
+                "-1",
+                "9".repeat(400),
+                "\\u0000",
+                "\\ud800",
+                "true",
+                "\"" + "x".repeat(5_000) + "\"",
+                "{\"a\":".repeat(200),
+                "../../etc/passwd",
+                "{}",
+                "\u00e4");
+        JsonNode document =
+                Api.JSON.readTree(soon("/api/v1/openapi?format=json").body());
+        int asked = 0;
+        for (var path : document.path("paths").properties()) {
+            for (String method : List.of("post", "put")) {
+                if (!path.getValue().has(method) || path.getKey().contains("rebuild")) {
+                    continue;
+                }
+                String address = path.getKey()
+                        .replace("{job}", "small")
+                        .replace("{dataset}", "samples")
+                        .replace("{run}", "1")
+                        .replaceAll("\\{\\w+}", "1");
+                for (int i = 0; i < Integer.getInteger("hapster.bodies", 25); i++) {
+                    StringBuilder body = new StringBuilder(good.get(random.nextInt(good.size())));
+                    for (int n = random.nextInt(4); n > 0; n--) {
+                        int at = random.nextInt(body.length() + 1);
+                        if (random.nextBoolean()) {
+                            body.insert(at, tokens.get(random.nextInt(tokens.size())));
+                        } else {
+                            body.delete(at, Math.min(body.length(), at + random.nextInt(9)));
+                        }
+                    }
+                    HttpResponse<String> answer =
+                            send(method.toUpperCase(Locale.ROOT), address, body.toString(), "application/json");
+                    assertThat(answer.statusCode())
+                            .as(method + " " + address + " " + body + "\n" + answer.body())
+                            .isLessThan(500);
+                    asked++;
+                }
+            }
+        }
+        assertThat(asked).isGreaterThan(100);
+    }
+
+    /** Each file of the demo, spoilt in a dozen ways: every one is accounted for, and the service stays. */
+    @Test
+    void everyKindOfSpoiltFileIsLoadedOrRejectedWithAReason() throws Exception {
+        service.close();
+        Path demo = Workspaces.demo(Files.createDirectories(folder.resolve("demo")));
+        List<Path> files;
+        try (Stream<Path> all = Files.walk(demo.resolve("inbox"))) {
+            files = all.filter(Files::isRegularFile).sorted().toList();
+        }
+        Map<Path, byte[]> good = new HashMap<>();
+        for (Path file : files) {
+            good.put(file, Files.readAllBytes(file));
+        }
+        service = TestService.start(demo, "-Xmx512m");
+        int kinds = 0;
+        for (Spoiling way : Spoiling.values()) {
+            for (Path file : files) {
+                Files.createDirectories(file.getParent());
+                Files.write(file, way.of(good.get(file)));
+                kinds++;
+            }
+            for (JsonNode job : service.get("/jobs")) {
+                JsonNode run = service.run(job.path("name").asText());
+                assertThat(run.path("state").asText()).as(way + " " + run).isIn("finished", "stopped");
+                assertThat(run.path("files").path("holds").asBoolean())
+                        .as(way + " " + run)
+                        .isTrue();
+            }
+        }
+        assertThat(kinds).isGreaterThan(250);
+        for (Path file : files) {
+            Files.createDirectories(file.getParent());
+            Files.write(file, good.get(file));
+        }
+        for (JsonNode job : service.get("/jobs")) {
+            service.run(job.path("name").asText());
+        }
+        assertThat(service.get("/datasets/river_samples/rows").path("total").asLong())
+                .as("what was spoilt for a while comes back whole")
+                .isGreaterThanOrEqualTo(7187);
+        assertThat(service.client("verify").status()).isZero();
+    }
+
+    private enum Spoiling {
+        EMPTY,
+        HALF,
+        NO_END,
+        NO_BEGINNING,
+        ONE_BIT,
+        A_HOLE,
+        TWICE,
+        BEHIND,
+        UTF_16,
+        PACKED,
+        PACKED_HALF,
+        ONE_LINE,
+        ZIP_NAMED,
+        ZEROS;
+
+        byte[] of(byte[] good) throws IOException {
+            ByteArrayOutputStream out = new ByteArrayOutputStream();
+            int half = good.length / 2;
+            switch (this) {
+                case EMPTY -> {
+                    return new byte[0];
+                }
+                case HALF -> out.write(good, 0, half);
+                case NO_END -> out.write(good, 0, Math.max(0, good.length - 7));
+                case NO_BEGINNING -> out.write(good, Math.min(9, good.length), Math.max(0, good.length - 9));
+                case ONE_BIT, A_HOLE -> {
+                    byte[] spoilt = good.clone();
+                    for (int i = half; i < Math.min(spoilt.length, half + (this == ONE_BIT ? 1 : 40)); i++) {
+                        spoilt[i] = this == ONE_BIT ? (byte) (spoilt[i] ^ 16) : 0;
+                    }
+                    return spoilt;
+                }
+                case TWICE -> {
+                    out.writeBytes(good);
+                    out.writeBytes(good);
+                }
+                case BEHIND -> {
+                    out.writeBytes(good);
+                    out.writeBytes("\n<x>{[\"\u001b[2J".getBytes(StandardCharsets.UTF_8));
+                }
+                case UTF_16 ->
+                    out.writeBytes(new String(good, StandardCharsets.UTF_8).getBytes(StandardCharsets.UTF_16));
+                case PACKED, PACKED_HALF -> {
+                    try (GZIPOutputStream packed = new GZIPOutputStream(out)) {
+                        packed.write(good);
+                    }
+                    byte[] all = out.toByteArray();
+                    return this == PACKED ? all : Arrays.copyOf(all, all.length / 2);
+                }
+                case ONE_LINE -> out.writeBytes("x,".repeat(1_500_000).getBytes(StandardCharsets.US_ASCII));
+                case ZIP_NAMED -> out.writeBytes("PK\3\4 not an archive".getBytes(StandardCharsets.ISO_8859_1));
+                case ZEROS -> out.writeBytes(new byte[1 << 20]);
+            }
+            return out.toByteArray();
+        }
     }
 }

@@ -64,8 +64,12 @@ public final class Formats {
             throw new FileRejectedException(Reasons.formatDiffers(
                     found.noun(), ending(content.name(), found), rules.as().noun(), found == Signature.ZIP));
         }
-        RecordReader reader = reader(content, rules, sheet, shared, most, members, found);
-        return rules.get(ReadSection.SKIP_EMPTY) ? new FilledRows(reader) : reader;
+        try {
+            RecordReader reader = new RejectingReader(reader(content, rules, sheet, shared, most, members, found));
+            return rules.get(ReadSection.SKIP_EMPTY) ? new FilledRows(reader) : reader;
+        } catch (Unpacked.DamagedException damaged) {
+            throw RejectingReader.rejected(damaged);
+        }
     }
 
     private static RecordReader reader(

@@ -12,6 +12,7 @@ import org.snakeyaml.engine.v2.events.CollectionEndEvent;
 import org.snakeyaml.engine.v2.events.CollectionStartEvent;
 import org.snakeyaml.engine.v2.events.Event;
 import org.snakeyaml.engine.v2.exceptions.MarkedYamlEngineException;
+import org.snakeyaml.engine.v2.exceptions.YamlEngineException;
 import org.snakeyaml.engine.v2.nodes.Node;
 
 /** The nodes of a YAML text, after a look at whether going through them would ever end. */
@@ -26,6 +27,16 @@ public final class YamlNodes {
      * @throws MarkedYamlEngineException where the text is not YAML, is nested too deep, or a part of it contains itself
      */
     public static Optional<Node> of(String text, LoadSettings settings) {
+        try {
+            checkDepth(text, settings);
+            return new Compose(settings).composeString(text);
+        } catch (IndexOutOfBoundsException wrong) {
+            // the parser's own limit is 1,024 characters, and it does not say so
+            throw new YamlEngineException("a key or a word of it is longer than 1 024 characters", wrong);
+        }
+    }
+
+    private static void checkDepth(String text, LoadSettings settings) {
         Deque<Optional<Anchor>> open = new ArrayDeque<>();
         for (Event event : new Parse(settings).parseString(text)) { // events come one by one: no depth of calls
             if (event instanceof CollectionStartEvent begins) {
@@ -39,7 +50,6 @@ public final class YamlNodes {
                 throw wrong("it is nested more than " + DEEPEST + " levels deep", event);
             }
         }
-        return new Compose(settings).composeString(text);
     }
 
     private static NestingException wrong(String what, Event at) {
