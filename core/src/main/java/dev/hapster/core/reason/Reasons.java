@@ -33,6 +33,9 @@ public final class Reasons {
     }
 
     public static Reason numberTooFine(String value, String type, int scale) {
+        if (type.equals("double")) {
+            return new Reason(NUMBER_TOO_FINE, quote(value) + " is nearer to zero than any double can be");
+        }
         return new Reason(
                 NUMBER_TOO_FINE, quote(value) + " has more than the " + scale + " decimals that " + type + " keeps");
     }

@@ -113,6 +113,16 @@ final class NumberReader {
         return Outcome.READ;
     }
 
+    /** Whether any digit in front of the exponent is not a zero. */
+    private boolean isSomething() {
+        for (int i = 0; i < squeezedLength && squeezed[i] != 'e' && squeezed[i] != 'E'; i++) {
+            if (squeezed[i] >= '1' && squeezed[i] <= '9') {
+                return true;
+            }
+        }
+        return false;
+    }
+
     /** Reads into {@link #floating}, the nearest double. */
     Outcome floating(byte[] bytes, int from, int to) {
         if (!(to - from <= QUICK_DOUBLE && quick(bytes, from, to)) && !scan(bytes, from, to)) {
@@ -126,6 +136,9 @@ final class NumberReader {
             return Outcome.READ;
         }
         floating = Double.parseDouble(new String(squeezed, 0, squeezedLength, StandardCharsets.US_ASCII));
+        if (floating == 0 && isSomething()) {
+            return Outcome.TOO_FINE; // nearer to zero than any double: it would become nothing without a word
+        }
         return Double.isInfinite(floating) ? Outcome.TOO_LARGE : Outcome.READ;
     }
 

@@ -280,4 +280,34 @@ class HostileFoldersTest {
                 .extracting(HostileFoldersTest::reason)
                 .containsExactly("has a tag with more than 20000 attributes; nothing that anybody writes does");
     }
+
+    @Test
+    void whatCannotBeKeptAsItIsIsRejected() throws Exception {
+        workspace.write(
+                "datasets/north.yaml",
+                "dataset: north\ncolumns:\n  - {name: id, type: text}\n  - {name: n, type: double}\n"
+                        + "  - {name: day, type: date}\n");
+        workspace.write(
+                "jobs/north.yaml",
+                "job: north\ninto: north\nfind: [{folder: in, settle: 0s, take: \"*.jsonl\"}]\n"
+                        + "read: {as: json_lines}\nmap: {id: id, n: n, day: day}\n");
+        workspace.raw(
+                "a.jsonl",
+                """
+                {"id":"a\\ud800b"}
+                {"id":"tiny","n":1e-400}
+                {"id":"zero","n":0e-400}
+                {"id":"minus","n":-0.0}
+                {"id":"huge","n":1e400}
+                {"id":"late","day":"10000-01-01"}
+                {"id":"pair \\ud83d\\udca7"}
+                """);
+        RunResult run = workspace.run();
+        assertThat(run.files().get(0).groups())
+                .extracting(group -> group.code() + " " + group.rows())
+                .containsExactlyInAnyOrder(
+                        "record-unreadable 1", "number-too-fine 1", "number-too-large 1", "date-unreadable 1");
+        assertThat(workspace.catalogue.parts("north")).singleElement().satisfies(part -> assertThat(part.rows())
+                .isEqualTo(3));
+    }
 }

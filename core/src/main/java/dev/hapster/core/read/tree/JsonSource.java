@@ -2,6 +2,7 @@ package dev.hapster.core.read.tree;
 
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonLocation;
+import com.fasterxml.jackson.core.JsonParseException;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.JsonToken;
@@ -154,10 +155,31 @@ final class JsonSource implements TreeSource {
 
     private void leaf(TreeSink sink, byte kind) throws IOException, FileRejectedException {
         text.used = 0;
-        text.append(parser.getTextCharacters(), parser.getTextOffset(), parser.getTextLength());
+        char[] characters = parser.getTextCharacters();
+        int from = parser.getTextOffset();
+        checkWhole(characters, from, from + parser.getTextLength());
+        text.append(characters, from, parser.getTextLength());
         sink.begin(name(), line());
         sink.value(kind, text.bytes, 0, text.used);
         sink.end();
+    }
+
+    /** Escapes can name half of a character, which no text can hold. */
+    private void checkWhole(char[] characters, int from, int to) throws JsonParseException {
+        for (int i = from; i < to; i++) {
+            if (Character.isSurrogate(characters[i])) {
+                boolean pair = Character.isHighSurrogate(characters[i])
+                        && i + 1 < to
+                        && Character.isLowSurrogate(characters[i + 1]);
+                if (!pair) {
+                    throw new JsonParseException(
+                            parser,
+                            String.format("a text holds half of a character, \\u%04x", (int) characters[i]),
+                            parser.currentTokenLocation());
+                }
+                i++;
+            }
+        }
     }
 
     private void leaf(TreeSink sink, byte kind, byte[] value) throws IOException, FileRejectedException {
