@@ -26,21 +26,24 @@ find_java() {
   return 1
 }
 
-# Installs Debian packages where we may, or says what is missing.
+# Installs Debian packages where we may and whoever called wants it ($may_install), or says what is missing.
+# The first argument says what for.
 install_packages() {
-  if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
-    echo "Installing $* from Debian's packages …" >&2
+  local why="$1"
+  shift
+  if [ -n "${may_install:-}" ] && [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+    echo "Installing $* from Debian's packages, $why …" >&2
     { apt-get install -y --no-install-recommends "$@" || { apt-get update && apt-get install -y --no-install-recommends "$@"; }; } >"$state/apt.log" 2>&1 && return 0
     echo "That failed; its log is $state/apt.log" >&2
     return 1
   fi
-  echo "Missing: $*. Install it (on Debian, as root: apt-get install $*)." >&2
+  echo "Missing: $*, $why. Install it (on Debian, as root: apt-get install $*)." >&2
   return 1
 }
 
 need_build_tools() {
   mkdir -p "$state"
-  command -v mvn >/dev/null 2>&1 || install_packages maven || return 1
+  command -v mvn >/dev/null 2>&1 || install_packages "which builds Hapster" maven || return 1
   local javac
   javac="$(dirname "$(find_java)")/javac"
   [ -x "$javac" ] || { echo "The Java found has no compiler; a JDK is needed to build (on Debian: apt-get install openjdk-17-jdk-headless)." >&2; return 1; }

@@ -39,3 +39,18 @@ once(
   existsSync('dist/index.html'),
   () => run('npm run --silent build'),
 )
+
+// Of what the console is made, and under which licences.
+once('materials', ['package-lock.json'], existsSync('target/bom.json'), () => {
+  const bom = execSync('npm sbom --sbom-format cyclonedx --sbom-type application --omit dev --loglevel=error', {
+    maxBuffer: 1 << 28,
+  })
+  writeFileSync('target/bom.json', bom)
+  const notices = (JSON.parse(bom).components ?? []).map(({ group, name, version, licenses = [] }) => {
+    const folder = join('node_modules', group ? `${group}/${name}` : name)
+    const text = existsSync(folder) && readdirSync(folder).find((file) => /^(licen[sc]e|notice)/i.test(file))
+    const names = licenses.map(({ license, expression }) => expression ?? license.id ?? license.name).join(', ')
+    return `${group ? group + '/' : ''}${name} ${version}: ${names || 'no licence named'}\n\n${text ? readFileSync(join(folder, text), 'utf8') : ''}`
+  })
+  writeFileSync('target/THIRD-PARTY.txt', notices.join('\n----\n\n'))
+})
