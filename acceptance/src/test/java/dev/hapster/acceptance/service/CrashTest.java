@@ -106,7 +106,10 @@ class CrashTest {
                         for (Path file : tree.filter(Files::isRegularFile).toList()) {
                             String name = workspace.relativize(file).toString();
                             files.put(
-                                    name.startsWith("store") ? name.replaceAll("/\\d+-\\d+-", "/") : name,
+                                    name.startsWith("store")
+                                            ? name.replaceAll("/\\d+-\\d+-", "/")
+                                                    .replaceFirst("\\.[0-9a-f]{32}\\.parquet", ".parquet")
+                                            : name,
                                     name.startsWith("store")
                                             ? ""
                                             : Files.readString(file).replaceAll(SINCE, "$1"));
