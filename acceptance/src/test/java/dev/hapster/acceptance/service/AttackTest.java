@@ -8,6 +8,7 @@ import dev.hapster.acceptance.TestService.Result;
 import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.core.crash.CrashPoint;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.Socket;
@@ -223,6 +224,24 @@ class AttackTest {
         assertThat(service.get("/store").path("problems")).anySatisfy(problem -> assertThat(problem.asText())
                 .contains(folder.resolve("done") + " is a file, and a folder is wanted there"));
         assertThat(service.get("/jobs").size()).isEqualTo(3);
+    }
+
+    @Test
+    void anUndoWaitsForRunsOfOtherJobsAndIsRejectedForItsOwn() throws Exception {
+        service.close();
+        Path pauses = Files.createDirectories(folder.resolve("pauses"));
+        service = TestService.start(folder, "-Dhapster.pauses=" + pauses);
+        Path reached = service.runUpTo(CrashPoint.FILE_OPENED, "other", pauses);
+
+        assertThat(send("POST", "/api/v1/runs/1/undo", "{}", "application/json").statusCode())
+                .isEqualTo(200);
+        long own = service.get("/runs?job=other").path(0).path("run").asLong();
+        assertThat(send("POST", "/api/v1/runs/" + own + "/undo", "{}", "application/json")
+                        .statusCode())
+                .isEqualTo(409);
+        Files.delete(reached);
+        service.await(own);
+        assertThat(service.get("/datasets/samples").path("rows").asLong()).isEqualTo(10);
     }
 
     @Test

@@ -175,11 +175,13 @@ public final class DatasetQuery {
         }
 
         /** @return how many rows there were */
-        public long to(RowWriter writer) throws IOException {
-            writer.begin(wanted);
-            long count = sorts.isEmpty() ? inPlace(writer) : sorted(writer);
-            writer.finish();
-            return count;
+        public long to(RowWriter to) throws IOException {
+            try (RowWriter writer = to) {
+                writer.begin(wanted);
+                long count = sorts.isEmpty() ? inPlace(writer) : sorted(writer);
+                writer.finish();
+                return count;
+            }
         }
 
         private List<Field> needed() {

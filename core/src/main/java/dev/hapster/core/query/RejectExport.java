@@ -60,20 +60,22 @@ public final class RejectExport {
     }
 
     /** Writes all rows; returns how many there were. */
-    public long write(RowWriter writer) throws IOException {
+    public long write(RowWriter to) throws IOException {
         List<Field> fields = new ArrayList<>();
         columns.forEach(name -> fields.add(new Field(name, ColumnType.of(Kind.TEXT))));
         (aside ? LEFT : REJECTED).forEach(name -> fields.add(new Field(name, ColumnType.of(Kind.TEXT))));
-        writer.begin(fields);
-        List<Comparable<?>> row = new ArrayList<>();
-        long count = each((values, said) -> {
-            row.clear();
-            row.addAll(values);
-            row.addAll(said);
-            writer.row(row);
-        });
-        writer.finish();
-        return count;
+        try (RowWriter writer = to) {
+            writer.begin(fields);
+            List<Comparable<?>> row = new ArrayList<>();
+            long count = each((values, said) -> {
+                row.clear();
+                row.addAll(values);
+                row.addAll(said);
+                writer.row(row);
+            });
+            writer.finish();
+            return count;
+        }
     }
 
     /** Writes all rows as delimited text that a job with these rules reads again. */

@@ -238,4 +238,22 @@ class HostileFilesTest {
         }
         assertThat(refused).isPositive();
     }
+
+    @Test
+    void aCellThatFillsTheMemoryRejectsItsFile() throws Exception {
+        MessageType schema = MessageTypeParser.parseMessageType("message x { required binary id (STRING); }");
+        Path file = folder.resolve("cell.parquet");
+        try (ParquetWriter<Group> writer = ExampleParquetWriter.builder(new LocalOutputFile(file))
+                .withConf(new PlainParquetConfiguration())
+                .withType(schema)
+                .withDictionaryEncoding(false)
+                .withCompressionCodec(CompressionCodecName.UNCOMPRESSED)
+                .build()) {
+            writer.write(new SimpleGroupFactory(schema).newGroup().append("id", "x".repeat(3 << 20)));
+        }
+        assertThat(catchThrowableOfType(FileRejectedException.class, () -> Contents.read(file, "as: parquet"))
+                        .reason()
+                        .sentence())
+                .isEqualTo("the row at line 1 is longer than 1 048 576 bytes");
+    }
 }

@@ -38,8 +38,7 @@ final class ParquetRows implements RowWriter {
     @Override
     public void begin(List<Field> columns) throws IOException {
         fields = List.copyOf(columns);
-        draft = Files.createTempFile("hapster-export-", ".parquet");
-        Files.delete(draft);
+        draft = Files.createTempDirectory("hapster-export-").resolve("rows.parquet"); // a folder of nobody else
         writer =
                 PartWriter.plain(draft, fields.stream().map(ParquetRows::column).toList());
         fields.forEach(field -> vectors.add(Widening.NONE.target(field)));
@@ -104,13 +103,22 @@ final class ParquetRows implements RowWriter {
 
     @Override
     public void finish() throws IOException {
-        try {
-            writer.write(batch);
-            writer.finish();
-            Files.copy(draft, out);
-        } finally {
-            writer.close();
-            Files.deleteIfExists(draft);
+        writer.write(batch);
+        writer.finish();
+        Files.copy(draft, out);
+    }
+
+    @Override
+    public void close() throws IOException {
+        if (draft != null) {
+            try {
+                if (writer != null) {
+                    writer.close();
+                }
+            } finally {
+                Files.deleteIfExists(draft);
+                Files.deleteIfExists(draft.getParent());
+            }
         }
     }
 }

@@ -1,13 +1,14 @@
 package dev.hapster.core.query.write;
 
 import dev.hapster.core.query.value.Field;
+import java.io.Closeable;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.util.List;
 import java.util.Optional;
 
 /** Writes rows for other programs. The stream stays open; it belongs to whoever gave it. */
-public interface RowWriter {
+public interface RowWriter extends Closeable {
 
     /** What rows can be written as. */
     List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
@@ -25,6 +26,12 @@ public interface RowWriter {
 
     /** Ends what was written. */
     void finish() throws IOException;
+
+    /** Lets go of what is needed to write, whether it was ended or not. */
+    @Override
+    default void close() throws IOException {
+        // most keep nothing
+    }
 
     /**
      * @param format one of {@link #FORMATS}

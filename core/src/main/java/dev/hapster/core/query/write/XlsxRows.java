@@ -65,7 +65,7 @@ final class XlsxRows implements RowWriter {
     @Override
     public void row(List<Comparable<?>> values) throws IOException {
         if (rows == MOST_ROWS) {
-            close();
+            endSheet();
             open();
         }
         for (int i = 0; i < values.size(); i++) {
@@ -137,7 +137,7 @@ final class XlsxRows implements RowWriter {
         }
     }
 
-    private void close() throws IOException {
+    private void endSheet() throws IOException {
         if (rows < MEASURED) {
             measure();
         }
@@ -146,7 +146,7 @@ final class XlsxRows implements RowWriter {
 
     @Override
     public void finish() throws IOException {
-        close();
+        endSheet();
         book.finish();
         zip.finish();
     }
