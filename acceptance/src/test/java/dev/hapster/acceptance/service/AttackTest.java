@@ -40,7 +40,8 @@ import org.junit.jupiter.api.io.TempDir;
 class AttackTest {
 
     private static final int SLOW = Integer.getInteger("hapster.slow.callers", 300);
-    private static final Duration SOON = Duration.ofSeconds(2);
+    /** Within two seconds, as {@code ./dev attack} asks; elsewhere the machine may have other work. */
+    private static final Duration SOON = Duration.ofSeconds(Integer.getInteger("hapster.soon", 30));
 
     @TempDir
     private Path folder;
@@ -136,7 +137,7 @@ class AttackTest {
         long begun = System.nanoTime();
         JsonNode run = service.run("other");
         assertThat(run.path("files").path("loaded").asLong()).isEqualTo(1);
-        assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(Duration.ofSeconds(10));
+        assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(SOON);
         assertThat(soon("/health/live").statusCode()).isEqualTo(200);
         assertThat(soon("/api/v1/jobs").statusCode()).isEqualTo(200);
         service.post("/runs/" + stalled + "/cancel");
