@@ -4,22 +4,19 @@ import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.Widening;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.store.SealedInput;
+import dev.hapster.core.store.SnappyOnly;
 import java.io.IOException;
-import java.nio.ByteBuffer;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import org.apache.parquet.ParquetReadOptions;
-import org.apache.parquet.bytes.BytesInput;
 import org.apache.parquet.column.ColumnReader;
 import org.apache.parquet.column.impl.ColumnReadStoreImpl;
 import org.apache.parquet.column.page.PageReadStore;
-import org.apache.parquet.compression.CompressionCodecFactory;
 import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
-import org.apache.parquet.hadoop.metadata.CompressionCodecName;
 import org.apache.parquet.io.api.Binary;
 import org.apache.parquet.io.api.Converter;
 import org.apache.parquet.io.api.GroupConverter;
@@ -261,45 +258,6 @@ public final class PartReader implements AutoCloseable {
         @Override
         public void end() {
             // no records are put together
-        }
-    }
-
-    /** Parts are written with Snappy, by {@code PartWriter}; nothing else is needed to read them. */
-    private static final class SnappyOnly implements CompressionCodecFactory {
-        @Override
-        public BytesInputCompressor getCompressor(CompressionCodecName codec) {
-            throw new UnsupportedOperationException("Parts are only read here");
-        }
-
-        @Override
-        public BytesInputDecompressor getDecompressor(CompressionCodecName codec) {
-            if (codec != CompressionCodecName.SNAPPY) {
-                throw new IllegalStateException("A part is compressed with " + codec + ", and no part of ours is");
-            }
-            return new BytesInputDecompressor() {
-                @Override
-                public BytesInput decompress(BytesInput bytes, int size) throws IOException {
-                    return BytesInput.from(org.xerial.snappy.Snappy.uncompress(bytes.toByteArray()));
-                }
-
-                @Override
-                public void decompress(ByteBuffer input, int compressed, ByteBuffer output, int size)
-                        throws IOException {
-                    byte[] bytes = new byte[compressed];
-                    input.get(bytes);
-                    output.put(org.xerial.snappy.Snappy.uncompress(bytes));
-                }
-
-                @Override
-                public void release() {
-                    // nothing is held
-                }
-            };
-        }
-
-        @Override
-        public void release() {
-            // nothing is held
         }
     }
 }

@@ -227,7 +227,7 @@ public final class PartStore {
     }
 
     private static ParquetReadOptions.Builder options() {
-        return ParquetReadOptions.builder(new PlainParquetConfiguration());
+        return ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly());
     }
 
     private static ParquetFileReader open(Path path) throws IOException {

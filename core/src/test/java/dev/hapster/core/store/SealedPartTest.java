@@ -113,5 +113,6 @@ class SealedPartTest {
         Path old = store.path("flips/1-1-a.parquet");
         Files.move(store.path(part), old);
         assertThat(sum("flips/1-1-a.parquet")).isNotZero();
+        assertThat(store.check("flips/1-1-a.parquet")).isEqualTo(100);
     }
 }
