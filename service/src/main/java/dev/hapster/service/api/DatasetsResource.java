@@ -317,7 +317,7 @@ public class DatasetsResource {
                         dataset, partial, all -> all.export(selection, RowWriter.mostText(as), partial || small))
                 .found();
         StreamingOutput rows = out -> WholeAnswer.write(
-                call.response(),
+                call,
                 export.rows(),
                 () -> export.to(RowWriter.of(as, out, dataset).orElseThrow()));
         String type =

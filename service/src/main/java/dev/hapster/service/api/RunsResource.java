@@ -313,7 +313,7 @@ public class RunsResource {
                 throw new QueryException(record.job + " reads " + read.as().noun()
                         + ", and rows can be written as delimited text only. Ask for csv or parquet");
             }
-            StreamingOutput text = out -> WholeAnswer.write(call.response(), () -> export.likeSource(read, out));
+            StreamingOutput text = out -> WholeAnswer.write(call, () -> export.likeSource(read, out));
             return Response.ok(
                             text,
                             "text/plain; charset="
@@ -325,7 +325,7 @@ public class RunsResource {
             throw new QueryException("'as' must be csv, parquet or source, not '" + as + "'");
         }
         StreamingOutput rows = out -> WholeAnswer.write(
-                call.response(), () -> export.write(RowWriter.of(as, out, name).orElseThrow()));
+                call, () -> export.write(RowWriter.of(as, out, name).orElseThrow()));
         return Response.ok(rows, as.equals("csv") ? "text/csv; charset=UTF-8" : "application/vnd.apache.parquet")
                 .header("Content-Disposition", "attachment; filename=\"" + name + "." + as + "\"")
                 .build();

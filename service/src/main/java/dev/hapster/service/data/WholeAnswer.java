@@ -1,6 +1,7 @@
 package dev.hapster.service.data;
 
 import io.vertx.core.http.HttpServerResponse;
+import io.vertx.ext.web.RoutingContext;
 import java.io.IOException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -21,6 +22,9 @@ public final class WholeAnswer {
      */
     public static final long READ_BEFORE = 100_000_000;
 
+    /** An answer of which nothing is read for so long is given up. */
+    private static final long MOST_UNREAD_MILLIS = 60_000;
+
     private static final Logger LOG = LoggerFactory.getLogger(WholeAnswer.class);
 
     private WholeAnswer() {}
@@ -31,8 +35,8 @@ public final class WholeAnswer {
     }
 
     /** Writes rows of which nobody knows before how many there will be. */
-    public static void write(HttpServerResponse wire, Rows rows) throws IOException {
-        write(wire, -1, rows);
+    public static void write(RoutingContext call, Rows rows) throws IOException {
+        write(call, -1, rows);
     }
 
     /**
@@ -41,7 +45,16 @@ public final class WholeAnswer {
      * @param expected how many there are
      * @throws IOException where not all could be written; the connection is closed then, unless nothing was sent yet
      */
-    public static void write(HttpServerResponse wire, long expected, Rows rows) throws IOException {
+    public static void write(RoutingContext call, long expected, Rows rows) throws IOException {
+        HttpServerResponse wire = call.response();
+        long[] seen = {-1};
+        long watch = call.vertx().setPeriodic(MOST_UNREAD_MILLIS, time -> {
+            if (wire.writeQueueFull() && wire.bytesWritten() == seen[0]) {
+                LOG.warn("An answer with rows was broken off: nobody has read of it for a while");
+                wire.reset();
+            }
+            seen[0] = wire.bytesWritten();
+        });
         boolean whole = false;
         try {
             long written = rows.write();
@@ -51,7 +64,8 @@ public final class WholeAnswer {
             wire.putTrailer(WRITTEN, Long.toString(written));
             whole = true;
         } finally {
-            if (!whole && wire.headWritten()) {
+            call.vertx().cancelTimer(watch);
+            if (!whole && wire.headWritten() && !wire.closed()) {
                 LOG.warn("An answer with rows was broken off before it was whole");
                 wire.reset();
             }
