@@ -162,6 +162,16 @@ public final class TestService implements AutoCloseable {
         return api().get(path);
     }
 
+    /** What is wrong with the store; waits until the service, which answers before, has looked through it. */
+    public JsonNode problems() throws InterruptedException {
+        JsonNode problems = get("/store").path("problems");
+        for (int i = 0; problems.isEmpty() && i < 600; i++) {
+            Thread.sleep(50);
+            problems = get("/store").path("problems");
+        }
+        return problems;
+    }
+
     public JsonNode post(String path) {
         return api().post(path, null);
     }

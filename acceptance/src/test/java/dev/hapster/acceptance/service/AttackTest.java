@@ -221,7 +221,7 @@ class AttackTest {
         service.kill();
         service.startAgain();
 
-        assertThat(service.get("/store").path("problems")).anySatisfy(problem -> assertThat(problem.asText())
+        assertThat(service.problems()).anySatisfy(problem -> assertThat(problem.asText())
                 .contains(folder.resolve("done") + " is a file, and a folder is wanted there"));
         assertThat(service.get("/jobs").size()).isEqualTo(3);
     }

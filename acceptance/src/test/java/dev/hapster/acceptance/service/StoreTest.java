@@ -57,7 +57,7 @@ class StoreTest {
         Files.delete(folder.resolve("store/catalogue.mv.db"));
         try (TestService service = TestService.start(folder)) {
             assertThat(rows(service)).isEmpty();
-            assertThat(service.get("/store").path("problems").toString())
+            assertThat(service.problems().toString())
                     .contains("The catalogue was lost, or is older than the store", "hapster verify --rebuild");
             assertThat(service.client("verify")).satisfies(result -> {
                 assertThat(result.status()).isEqualTo(1);
@@ -92,7 +92,7 @@ class StoreTest {
         }
         Files.copy(old, folder.resolve("store/catalogue.mv.db"), StandardCopyOption.REPLACE_EXISTING);
         try (TestService service = TestService.start(folder)) {
-            assertThat(service.get("/store").path("problems").toString())
+            assertThat(service.problems().toString())
                     .contains("1 part is in the store that the catalogue does not know", "older than the store");
             service.api().post("/store/verify", Api.JSON.createObjectNode().put("rebuild", true));
             assertThat(rows(service)).isEqualTo(before);
@@ -152,7 +152,7 @@ class StoreTest {
         }
         Files.delete(part);
         try (TestService service = TestService.start(folder)) {
-            assertThat(service.get("/store").path("problems").toString())
+            assertThat(service.problems().toString())
                     .contains(
                             "1 part is missing from the store",
                             "such as samples/" + part.getFileName(),
