@@ -73,7 +73,7 @@ class DatasetQueryTest {
                 .toList();
     }
 
-    /** The same rows, of which the second part is said to be from the same file as the first, as after a retry. */
+    /** The same rows, of which the second part names the same file as the first, as after a retry. */
     private DatasetQuery mixed() throws Exception {
         List<PartFile> same = new ArrayList<>();
         for (int part = 0; part < 2; part++) {

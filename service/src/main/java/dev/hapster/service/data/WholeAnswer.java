@@ -7,7 +7,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Rows as a stream that cannot be taken for whole where it is not: how many there will be is said in front of it, how
+ * Rows as a stream that cannot be taken for whole where it is not: how many there will be stands in front of it, how
  * many there were behind it, and where something goes wrong in between the connection is broken off.
  */
 public final class WholeAnswer {

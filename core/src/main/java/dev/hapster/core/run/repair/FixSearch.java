@@ -80,14 +80,14 @@ public final class FixSearch {
     private final DatasetDef dataset;
     private final ColumnDef column;
     /** Values that are rejected, with how many rows have each. */
-    private final Map<String, Long> refused;
+    private final Map<String, Long> rejected;
 
     private final Set<String> fitting;
     private final List<Fix> found = new ArrayList<>();
     private final long all;
 
     /**
-     * @param refused values that the rules reject as they are now, with how many rows have each
+     * @param rejected values that the rules reject as they are now, with how many rows have each
      * @param fitting values of the same column that fit now, and must go on to
      */
     public FixSearch(
@@ -95,15 +95,15 @@ public final class FixSearch {
             JobDef job,
             DatasetDef dataset,
             ColumnDef column,
-            Map<String, Long> refused,
+            Map<String, Long> rejected,
             Set<String> fitting) {
         this.workspace = workspace;
         this.job = job;
         this.dataset = dataset;
         this.column = column;
-        this.refused = refused;
+        this.rejected = rejected;
         this.fitting = fitting;
-        all = refused.values().stream().mapToLong(Long::longValue).sum();
+        all = rejected.values().stream().mapToLong(Long::longValue).sum();
     }
 
     /** The best, those that help most rows first. */
@@ -184,7 +184,7 @@ public final class FixSearch {
     /** Codes of digits with something between them. */
     private void dashes() throws IOException {
         Set<String> between = new TreeSet<>();
-        refused.keySet()
+        rejected.keySet()
                 .forEach(value -> DASH.matcher(value.strip()).results().forEach(match -> between.add(match.group(1))));
         for (String mark : between) {
             clean(List.of(Map.of("remove", mark)), "takes '" + mark + "' away, so that 12" + mark + "5 becomes 125");
@@ -223,7 +223,7 @@ public final class FixSearch {
     private void units() throws IOException {
         Set<String> around = new TreeSet<>(
                 Comparator.comparing((String text) -> -text.length()).thenComparing(text -> text));
-        refused.keySet().forEach(value -> {
+        rejected.keySet().forEach(value -> {
             String bare = value.strip();
             String front = bare.replaceFirst("[0-9+.,-].*$", "").strip();
             String back = bare.replaceFirst("^.*[0-9.,]", "").strip();
@@ -246,7 +246,7 @@ public final class FixSearch {
     /** Words that mean nothing. */
     private void nothing() throws IOException {
         Set<String> words = new LinkedHashSet<>();
-        refused.keySet().stream()
+        rejected.keySet().stream()
                 .map(String::strip)
                 .filter(value -> !value.isEmpty()
                         && value.length() <= LONGEST_WORD
@@ -274,7 +274,7 @@ public final class FixSearch {
         }
         int whole = column.type().precision() - column.type().scale();
         int scale = column.type().scale();
-        for (String value : refused.keySet()) {
+        for (String value : rejected.keySet()) {
             try {
                 BigDecimal number = new BigDecimal(value.strip()
                         .replace(source().thousands().map(String::valueOf).orElse(" "), "")
@@ -293,7 +293,7 @@ public final class FixSearch {
 
     private void truths() throws IOException {
         Set<String> words = new TreeSet<>();
-        refused.keySet().forEach(value -> words.add(value.strip().toLowerCase(Locale.ROOT)));
+        rejected.keySet().forEach(value -> words.add(value.strip().toLowerCase(Locale.ROOT)));
         for (Map.Entry<String, String> pair : TRUTHS.entrySet()) {
             if (!Set.of(pair.getKey(), pair.getValue()).containsAll(words)) {
                 continue;
@@ -315,7 +315,7 @@ public final class FixSearch {
     }
 
     private void longer() throws IOException {
-        int longest = refused.keySet().stream()
+        int longest = rejected.keySet().stream()
                 .mapToInt(value -> value.codePointCount(0, value.length()))
                 .max()
                 .orElse(0);
@@ -323,7 +323,7 @@ public final class FixSearch {
     }
 
     private void allowed() throws IOException {
-        Set<String> words = new TreeSet<>(refused.keySet());
+        Set<String> words = new TreeSet<>(rejected.keySet());
         if (words.size() <= MOST_WORDS) {
             List<String> all = new ArrayList<>(column.oneOf());
             all.addAll(words);
@@ -344,7 +344,7 @@ public final class FixSearch {
         clean(List.of("trim", "lower"), "takes white space off both ends and turns the text to lower case");
         clean(List.of("trim", "upper"), "takes white space off both ends and turns the text to upper case");
         Set<String> signs = new TreeSet<>();
-        refused.keySet().forEach(value -> value.codePoints()
+        rejected.keySet().forEach(value -> value.codePoints()
                 .filter(sign -> !Character.isLetterOrDigit(sign))
                 .forEach(sign -> signs.add(Character.toString(sign))));
         for (String sign : signs) {
@@ -403,7 +403,7 @@ public final class FixSearch {
                     : Definitions.dataset("datasets/" + dataset.name() + ".yaml", text)
                             .column(column.name())
                             .orElse(column);
-            long rows = refused.entrySet().stream()
+            long rows = rejected.entrySet().stream()
                     .filter(value -> Shaper.refuseConstant(changed, other, value.getKey())
                             .isEmpty())
                     .mapToLong(Map.Entry::getValue)
