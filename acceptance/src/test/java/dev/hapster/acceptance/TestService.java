@@ -162,14 +162,9 @@ public final class TestService implements AutoCloseable {
         return api().get(path);
     }
 
-    /** What is wrong with the store; waits until the service, which answers before, has looked through it. */
-    public JsonNode problems() throws InterruptedException {
-        JsonNode problems = get("/store").path("problems");
-        for (int i = 0; problems.isEmpty() && i < 600; i++) {
-            Thread.sleep(50);
-            problems = get("/store").path("problems");
-        }
-        return problems;
+    /** What is wrong with the store. */
+    public JsonNode problems() {
+        return get("/store").path("problems");
     }
 
     public JsonNode post(String path) {

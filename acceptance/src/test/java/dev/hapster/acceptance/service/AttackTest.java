@@ -55,7 +55,7 @@ class AttackTest {
         Workspaces.write(folder, "in/a.csv", rows(0, 1000));
         Workspaces.job(folder, "other", "other", "");
         Workspaces.write(folder, "other/b.csv", rows(5000, 10));
-        service = TestService.start(folder, "-Xmx512m");
+        service = TestService.start(folder, "-Xmx512m", "-Dquarkus.http.idle-timeout=2S");
         assertThat(service.run("small").path("dataset").path("rows").asLong()).isEqualTo(1000);
     }
 
@@ -139,6 +139,11 @@ class AttackTest {
         assertThat(Duration.ofNanos(System.nanoTime() - begun)).isLessThan(SOON);
         assertThat(soon("/health/live").statusCode()).isEqualTo(200);
         assertThat(soon("/api/v1/jobs").statusCode()).isEqualTo(200);
+        Socket half = sockets.get(2);
+        half.setSoTimeout(20_000);
+        assertThat(half.getInputStream().read())
+                .as("half a head is not waited for")
+                .isNegative();
         service.post("/runs/" + stalled + "/cancel");
         assertThat(service.await(stalled).path("state").asText()).isIn("cancelled", "finished");
     }

@@ -3,7 +3,9 @@ package dev.hapster.cli.command;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.http.Api;
+import dev.hapster.cli.http.Rows;
 import dev.hapster.cli.terminal.Screen;
+import java.nio.file.Path;
 
 /** What all commands share: the service that they ask, and how they answer. */
 public interface Client {
@@ -15,6 +17,13 @@ public interface Client {
 
     /** Whether the service's JSON is printed in place of tables. */
     boolean json();
+
+    /** Says what was fetched into a file. */
+    default void fetched(Path target, Rows.Fetched what) {
+        screen().line(target + "  "
+                + (what.rows().isPresent() ? Screen.count(what.rows().getAsLong(), "row") + ", " : "")
+                + Screen.size(what.bytes()));
+    }
 
     /** Prints JSON as it came, for programs. */
     default void print(JsonNode node) {

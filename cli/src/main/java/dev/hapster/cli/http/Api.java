@@ -9,7 +9,6 @@ import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
 import java.io.IOException;
-import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.ConnectException;
 import java.net.URI;
@@ -20,13 +19,8 @@ import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.FileSystemException;
-import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
-import java.nio.file.StandardOpenOption;
 import java.time.Duration;
-import java.util.UUID;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
 
@@ -65,72 +59,26 @@ public final class Api {
                 .build());
     }
 
-    /** Fetches what is not JSON into a file, which appears only once it is whole. Returns its size in bytes. */
-    public long fetch(String path, Path target) {
-        Path part = target.resolveSibling(".hapster-" + UUID.randomUUID() + ".part"); // nobody can have planted it
-        part.toFile().deleteOnExit();
+    /** Fetches rows into a file, which appears only once it is whole. */
+    public Rows.Fetched fetch(String path, Path target) {
         try {
-            HttpResponse<Path> response = http.send(
-                    request(path).GET().build(),
-                    info -> info.statusCode() == 200
-                            ? BodyHandlers.ofFile(part, StandardOpenOption.CREATE_NEW, StandardOpenOption.WRITE)
-                                    .apply(info)
-                            : HttpResponse.BodySubscribers.mapping(
-                                    HttpResponse.BodySubscribers.ofString(StandardCharsets.UTF_8), body -> {
-                                        throw refusal(info.statusCode(), body);
-                                    }));
-            Files.move(response.body(), target, StandardCopyOption.REPLACE_EXISTING);
-            return Files.size(target);
-        } catch (ConnectException wrong) {
-            throw noService(wrong);
+            return rows(path).into(target);
         } catch (IOException wrong) {
-            for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-                if (cause instanceof ClientException told) {
-                    throw told;
-                }
-            }
-            throw new ClientException(ExitStatus.FAILED, "Cannot write " + target + ": " + why(target, wrong));
-        } catch (InterruptedException stop) {
-            throw interrupted();
-        } finally {
-            try {
-                Files.deleteIfExists(part);
-            } catch (IOException left) {
-                System.err.println(part + " could not be removed: " + left.getMessage());
-            }
+            throw noService(wrong);
         }
     }
 
-    /** Passes an answer on as it comes. */
+    /** Passes rows on as they come. */
     public void copy(String path, OutputStream out) {
         try {
-            HttpResponse<InputStream> response = http.send(request(path).GET().build(), BodyHandlers.ofInputStream());
-            try (InputStream body = response.body()) {
-                if (response.statusCode() != 200) {
-                    throw refusal(response.statusCode(), new String(body.readAllBytes(), StandardCharsets.UTF_8));
-                }
-                body.transferTo(out);
-                out.flush();
-            }
-        } catch (ConnectException wrong) {
-            throw noService(wrong);
+            rows(path).copy(out);
         } catch (IOException wrong) {
-            throw new ClientException(
-                    ExitStatus.FAILED,
-                    "The answer of the service broke off (" + wrong.getMessage() + "); what was written is not whole");
-        } catch (InterruptedException stop) {
-            throw interrupted();
+            throw noService(wrong);
         }
     }
 
-    private static String why(Path target, IOException wrong) {
-        Path folder = target.toAbsolutePath().getParent();
-        if (folder != null && !Files.isDirectory(folder)) {
-            return "the folder " + folder + " does not exist";
-        }
-        return wrong instanceof FileSystemException system && system.getReason() != null
-                ? system.getReason()
-                : "the answer of the service broke off (" + wrong.getMessage() + "); nothing was written";
+    private Rows rows(String path) {
+        return new Rows(request(path).build().uri().toString(), Api::refusal);
     }
 
     /** Whether the service answers; what is wrong with its store is told by what it answers. */

@@ -33,7 +33,10 @@ public final class PartStore {
     /** What the names of a part's notes begin with in its footer. */
     static final String NOTE = "hapster.";
 
-    static final String DELETED = "deleted";
+    /** The folder of what is to go; and in the footer of a part, by what its file there is known. */
+    public static final String DELETED = "deleted";
+
+    static final String PARTS = "parts";
 
     private static final String SUFFIX = ".parquet";
     private static final Pattern RUN = Pattern.compile("(\\d{1,18})-");
@@ -47,7 +50,7 @@ public final class PartStore {
 
     /** @param store the workspace's folder {@code store} */
     public PartStore(Path store) throws IOException {
-        parts = Files.createDirectories(store.resolve("parts"));
+        parts = Files.createDirectories(store.resolve(PARTS));
         deleted = Files.createDirectories(store.resolve(DELETED));
         staging = Files.createDirectories(store.resolve("staging"));
     }
@@ -220,7 +223,7 @@ public final class PartStore {
      * @throws DamagedPartException where it is missing or is not
      */
     public long check(String part) throws IOException {
-        if (Files.exists(deletions(part))) {
+        if (Files.exists(deletions(part)) || notes(path(part)).containsKey(DELETED)) {
             SealedInput.check(deletions(part), options());
         }
         return SealedInput.check(path(part), options());

@@ -68,18 +68,28 @@ public final class SealedInput implements InputFile {
         }
     }
 
-    /** The hash that is a piece of a part's name; empty where it has none. */
-    private static String seal(Path path) {
+    /**
+     * By what the file is known: of a part a piece of its name, of what a part says is to go a note in the footer of
+     * that part. Empty where there is none.
+     */
+    private String wanted() throws IOException {
+        Path folder = path.toAbsolutePath().getParent();
+        if (folder.getParent().endsWith(PartStore.DELETED)) {
+            Path part = folder.getParent()
+                    .resolveSibling(PartStore.PARTS)
+                    .resolve(folder.getFileName())
+                    .resolve(path.getFileName());
+            return PartStore.notes(part).getOrDefault(PartStore.DELETED, "");
+        }
         Matcher seal = SEAL.matcher(path.getFileName().toString());
         return seal.find() ? seal.group(1) : "";
     }
 
     private void seal(ParquetFileReader reader) throws IOException {
         String text = reader.getFileMetaData().getKeyValueMetaData().get(Sums.NOTE);
-        String wanted = seal(path);
-        boolean rows = !path.getParent().getParent().endsWith(PartStore.DELETED);
+        String wanted = wanted();
         if (text == null) {
-            if (!wanted.isEmpty() && rows) {
+            if (!wanted.isEmpty()) {
                 throw new DamagedPartException(path, "is not the file that was written under this name");
             }
             return;
@@ -90,7 +100,7 @@ public final class SealedInput implements InputFile {
         } catch (IllegalArgumentException wrong) {
             throw new DamagedPartException(path, "is damaged: " + wrong.getMessage());
         }
-        if (!wanted.isEmpty() && rows && !rest(found.end()).equals(wanted)) {
+        if (!wanted.isEmpty() && !rest(found.end()).equals(wanted)) {
             throw new DamagedPartException(
                     path, "is damaged, or is not the file that was written under this name: its footer differs");
         }

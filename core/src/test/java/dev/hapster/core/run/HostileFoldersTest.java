@@ -11,11 +11,15 @@ import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
+import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Random;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -309,5 +313,116 @@ class HostileFoldersTest {
                         "record-unreadable 1", "number-too-fine 1", "number-too-large 1", "date-unreadable 1");
         assertThat(workspace.catalogue.parts("north")).singleElement().satisfies(part -> assertThat(part.rows())
                 .isEqualTo(3));
+    }
+
+    /** Names of any bytes that a file system takes. */
+    @Test
+    void noFileIsLostWhateverItsName() throws Exception {
+        workspace.job("after: {loaded: {move: done}, rejected: {move: bad}}\n");
+        workspace.write(
+                "jobs/north.yaml",
+                Files.readString(at("jobs/north.yaml")).replace("take: \"*.csv\"", "take: \"**\", depth: 3"));
+        long end = System.nanoTime()
+                + Duration.ofSeconds(Long.getLong("hapster.fuzz.seconds", 0)).toNanos();
+        Random random = new Random(Long.getLong("hapster.fuzz.seconds", 0) == 0 ? 7 : System.nanoTime());
+        long created = 0;
+        do {
+            StringBuilder script = new StringBuilder();
+            for (int i = 0; i < 60; i++) {
+                String name = name(random);
+                script.append("[ -e $'in/").append(name).append("' ] || printf '%s' $'");
+                script.append(random.nextBoolean() ? "id,value,op\\na,1,\\n" : "id\\nb\\n");
+                script.append("' > $'in/").append(name).append("'\n");
+            }
+            bash(script.toString());
+            long there = count("in");
+            RunResult run = workspace.run();
+            assertThat(run.files()).isNotEmpty();
+            assertThat(left()).isEmpty();
+            created += there;
+            long stays = count("in"); // names that are not UTF-8 are shown, and left
+            created -= stays;
+            assertThat(stays).isLessThan(there);
+            assertThat(count("done") + count("bad") - count("bad", "*.reasons.csv"))
+                    .as(script.toString())
+                    .isEqualTo(created);
+            bash("rm -rf in; mkdir in");
+        } while (System.nanoTime() < end);
+    }
+
+    /**
+     * A name as bash reads it between dollar and apostrophes: now and then with a folder, mostly short or very long.
+     */
+    private static String name(Random random) {
+        StringBuilder name = new StringBuilder();
+        int length = random.nextInt(5) == 0 ? 200 + random.nextInt(51) : 1 + random.nextInt(12);
+        boolean text = random.nextInt(4) > 0;
+        for (int bytes = 0; bytes < length; ) {
+            String piece = text ? PIECES.get(random.nextInt(PIECES.size())) : byteOf(1 + random.nextInt(255));
+            int more = text ? piece.getBytes(StandardCharsets.UTF_8).length : 1;
+            if (bytes + more > length) {
+                break;
+            }
+            name.append(piece.equals("'") || piece.equals("\\") ? "\\" + piece : piece);
+            bytes += more;
+        }
+        return (name.isEmpty() || name.toString().matches("[.]{1,2}") ? "x" : name) + (text ? ".csv" : "");
+    }
+
+    private static final List<String> PIECES = List.of(
+            "a",
+            "B",
+            "7",
+            " ",
+            "-",
+            "_",
+            ".",
+            "..",
+            "~",
+            "'",
+            "\"",
+            "\\",
+            "{",
+            "}",
+            "*",
+            "?",
+            "[",
+            "$",
+            "%",
+            "!",
+            "#",
+            "\n",
+            "\t",
+            "\u001b",
+            "\u007f",
+            "\u202e",
+            "\u00e4",
+            "a\u0308",
+            "\ud83d\udca7",
+            "hapster",
+            ".reasons.csv",
+            "C:");
+
+    private static String byteOf(int value) {
+        return value == '/' ? "x" : String.format("\\x%02x", value);
+    }
+
+    private void bash(String script) throws Exception {
+        Path file = Files.writeString(folder.resolve("script"), "set -e\n" + script, StandardCharsets.UTF_8);
+        Process bash = new ProcessBuilder("bash", file.toString())
+                .directory(workspace.folder.toFile())
+                .redirectErrorStream(true)
+                .start();
+        String said = new String(bash.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+        assertThat(bash.waitFor()).as(said).isZero();
+    }
+
+    private long count(String folder, String... names) throws Exception {
+        List<String> command = new ArrayList<>(List.of("find", at(folder).toString(), "-type", "f", "-printf", "x"));
+        for (String name : names) {
+            command.addAll(4, List.of("-name", name));
+        }
+        Process find = new ProcessBuilder(command).start();
+        return find.getInputStream().readAllBytes().length;
     }
 }

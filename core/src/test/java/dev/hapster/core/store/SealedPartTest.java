@@ -41,8 +41,13 @@ class SealedPartTest {
     private String part(String name, int rows, long seed) throws Exception {
         Path desk = Files.createDirectories(store.desk("desk"));
         Path staged = PartStore.stage(desk, name);
+        store.seal(staged, write(staged, rows, seed, Map.of("about", "a test")));
+        return store.publish(staged, "flips");
+    }
+
+    private static String write(Path target, int rows, long seed, Map<String, String> notes) throws Exception {
         try (PartWriter writer = PartWriter.plain(
-                staged,
+                target,
                 TestJobs.dataset("{name: n, type: integer}", "{name: m, type: integer}")
                         .columns())) {
             Random random = new Random(seed);
@@ -58,14 +63,17 @@ class SealedPartTest {
             batch.good = IntStream.range(0, rows).toArray();
             batch.goodRows = rows;
             writer.write(batch);
-            store.seal(staged, writer.finish(Map.of("about", "a test")));
+            return writer.finish(notes);
         }
-        return store.publish(staged, "flips");
     }
 
     private long sum(String part) throws Exception {
+        return sum(store.path(part));
+    }
+
+    private static long sum(Path file) throws Exception {
         long sum = 0;
-        try (PartReader reader = new PartReader(store.path(part), FIELDS)) {
+        try (PartReader reader = new PartReader(file, FIELDS)) {
             for (int rows = reader.next(); rows > 0; rows = reader.next()) {
                 for (int row = 0; row < rows; row++) {
                     sum += ((Vector.Longs) reader.vector(0)).values[row]
@@ -93,6 +101,27 @@ class SealedPartTest {
         }
         Files.write(store.path(part), whole);
         assertThat(sum(part)).isEqualTo(sum);
+    }
+
+    @Test
+    void everyFlippedBitOfWhatIsToGoIsNoticed() throws Exception {
+        Path staged = PartStore.stage(Files.createDirectories(store.desk("desk")), "1-1-a");
+        String deleted = write(PartStore.deletions(staged), 50, 2, Map.of());
+        store.seal(staged, write(staged, 10, 1, Map.of(PartStore.DELETED, deleted)));
+        String part = store.publish(staged, "flips");
+        Path file = store.deletions(part);
+        byte[] whole = Files.readAllBytes(file);
+        assertThat(sum(file)).isNotZero();
+        Random random = new Random(7);
+        for (int trial = 0; trial < TRIALS; trial++) {
+            byte[] flipped = whole.clone();
+            flipped[random.nextInt(whole.length)] ^= (byte) (1 << random.nextInt(8));
+            Files.write(file, flipped);
+            assertThatThrownBy(() -> sum(file)).isInstanceOf(DamagedPartException.class);
+            assertThatThrownBy(() -> store.check(part)).isInstanceOf(DamagedPartException.class);
+        }
+        Files.delete(file);
+        assertThatThrownBy(() -> store.check(part)).hasMessageContaining("is missing");
     }
 
     @Test

@@ -1,16 +1,22 @@
 package dev.hapster.service.access;
 
+import io.netty.channel.Channel;
+import io.netty.handler.timeout.IdleStateHandler;
+import io.netty.util.Attribute;
+import io.netty.util.AttributeKey;
 import io.quarkus.vertx.http.runtime.filters.Filters;
 import io.vertx.core.Vertx;
 import io.vertx.core.buffer.Buffer;
 import io.vertx.core.http.HttpHeaders;
 import io.vertx.core.http.HttpMethod;
 import io.vertx.core.http.HttpServerRequest;
+import io.vertx.core.net.impl.ConnectionBase;
 import io.vertx.ext.web.RoutingContext;
 import io.vertx.ext.web.impl.RoutingContextInternal;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.ws.rs.ServiceUnavailableException;
+import java.time.Duration;
 import java.util.Set;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
@@ -28,16 +34,60 @@ public class CallLimits {
     private static final long MOST_MILLIS = TimeUnit.SECONDS.toMillis(20);
     private static final Set<HttpMethod> CHANGING = Set.of(HttpMethod.POST, HttpMethod.PUT, HttpMethod.PATCH);
 
+    /** Names that Vert.x gives to what handles a connection: what closes it when idle, and its own part. */
+    private static final String IDLE = "idle";
+
+    private static final String HANDLER = "handler";
+    private static final AttributeKey<Integer> CALLS = AttributeKey.valueOf(CallLimits.class, "calls");
+
     private final Vertx vertx;
     private final Semaphore exports;
+    private final Duration mostIdle;
 
-    CallLimits(Vertx vertx, @ConfigProperty(name = "hapster.exports", defaultValue = "16") int exports) {
+    CallLimits(
+            Vertx vertx,
+            @ConfigProperty(name = "hapster.exports", defaultValue = "16") int exports,
+            @ConfigProperty(name = "quarkus.http.idle-timeout") Duration mostIdle) {
         this.vertx = vertx;
+        this.mostIdle = mostIdle;
         this.exports = new Semaphore(exports);
     }
 
     void register(@Observes Filters filters) {
+        filters.register(this::mayTakeLong, 950);
         filters.register(this::gather, 900);
+    }
+
+    /**
+     * A connection on which nothing moves is closed, so that half a head keeps none; but one that waits for its answer,
+     * however long that takes, stays. Runs on the connection's event loop.
+     */
+    private void mayTakeLong(RoutingContext call) {
+        if (call.request().connection() instanceof ConnectionBase connection) {
+            Channel channel = connection.channel();
+            calls(channel, 1);
+            if (channel.pipeline().get(IDLE) != null) {
+                channel.pipeline().remove(IDLE);
+            }
+            call.addEndHandler(over -> channel.eventLoop().execute(() -> {
+                if (calls(channel, -1) == 0 && channel.isActive()) {
+                    channel.pipeline()
+                            .addBefore(
+                                    HANDLER,
+                                    IDLE,
+                                    new IdleStateHandler(0, 0, mostIdle.toMillis(), TimeUnit.MILLISECONDS));
+                }
+            }));
+        }
+        call.next();
+    }
+
+    /** Counts the calls that a connection waits for. */
+    private static int calls(Channel channel, int more) {
+        Attribute<Integer> waiting = channel.attr(CALLS);
+        int count = (waiting.get() == null ? 0 : waiting.get()) + more;
+        waiting.set(count);
+        return count;
     }
 
     private void gather(RoutingContext call) {

@@ -4,7 +4,6 @@ import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
-import dev.hapster.cli.terminal.Screen;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -77,8 +76,7 @@ public final class ExportCommand implements Callable<Integer> {
         if (Files.exists(whole) && !overwrite) {
             throw new ClientException(ExitStatus.WRONG_USE, target + " is there already; --overwrite replaces it.");
         }
-        long bytes = client.api().fetch(path, whole);
-        client.screen().line(target + "  " + Screen.size(bytes));
+        client.fetched(target, client.api().fetch(path, whole));
         return ExitStatus.DONE;
     }
 

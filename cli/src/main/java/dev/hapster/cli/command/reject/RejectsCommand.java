@@ -87,8 +87,7 @@ public final class RejectsCommand implements Callable<Integer> {
         if (Files.exists(whole) && !overwrite) {
             throw new ClientException(ExitStatus.WRONG_USE, target + " is there already; --overwrite replaces it.");
         }
-        long bytes = client.api().fetch(path + "?as=" + as, whole);
-        client.screen().line(target + "  " + Screen.size(bytes));
+        client.fetched(target, client.api().fetch(path + "?as=" + as, whole));
         return ExitStatus.DONE;
     }
 

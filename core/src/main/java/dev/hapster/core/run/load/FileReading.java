@@ -34,6 +34,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -216,11 +217,13 @@ public final class FileReading {
                 progress.accept(reader.records());
             }
             hash = source.content().hash();
+            String deleted = deletions == null ? "" : deletions.finish();
             if (writer != null) {
-                seal = writer.finish(sink.notes().apply(hash, tally.rows()));
-            }
-            if (deletions != null) {
-                deletions.finish();
+                Map<String, String> notes = new LinkedHashMap<>(sink.notes().apply(hash, tally.rows()));
+                if (!deleted.isEmpty()) {
+                    notes.put(PartStore.DELETED, deleted);
+                }
+                seal = writer.finish(notes);
             }
         } finally {
             if (deletions != null) {
