@@ -6,6 +6,7 @@ import dev.hapster.cli.command.data.DatasetsCommand;
 import dev.hapster.cli.command.data.ExportCommand;
 import dev.hapster.cli.command.data.RowsCommand;
 import dev.hapster.cli.command.prepare.CheckCommand;
+import dev.hapster.cli.command.prepare.DraftCommand;
 import dev.hapster.cli.command.prepare.FindCommand;
 import dev.hapster.cli.command.prepare.FitCommand;
 import dev.hapster.cli.command.prepare.JobsCommand;
@@ -49,6 +50,7 @@ import picocli.CommandLine.ScopeType;
         subcommands = {
             ServeCommand.class,
             DemoCommand.class,
+            DraftCommand.class,
             JobsCommand.class,
             FindCommand.class,
             PeekCommand.class,

@@ -127,6 +127,12 @@ class TrialsTest {
         } finally {
             size(400 << 20);
         }
+        for (int i = 0; service.get("/jobs").get(0).has("running"); i++) {
+            assertThat(i)
+                    .as("a run that could not record its end does so once there is room")
+                    .isLessThan(1000);
+            Thread.sleep(20);
+        }
     }
 
     /** The next run brings what is missing. */

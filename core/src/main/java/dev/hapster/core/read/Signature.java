@@ -47,7 +47,7 @@ public enum Signature {
     }
 
     /** In a sentence: a PDF document. */
-    String noun() {
+    public String noun() {
         return noun;
     }
 

@@ -187,6 +187,11 @@ public final class Runner {
         return finder;
     }
 
+    /** Opens files as runs do. */
+    public Opener opener() {
+        return opener;
+    }
+
     /** What the job's places hold now. */
     public Finding find(JobDef job) {
         return finder.find(job.find());
@@ -227,6 +232,20 @@ public final class Runner {
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
+        return prepared(job, dataset, finding);
+    }
+
+    /** Makes definitions ready that are not saved, or not yet, and searches the folders. */
+    public PreparedJob prepare(JobDef job, DatasetDef dataset) throws IOException, DefinitionException {
+        List<Problem> problems = new ArrayList<>();
+        constants("jobs/" + job.name() + ".yaml", job, dataset, problems);
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        return prepared(job, dataset, find(job));
+    }
+
+    private PreparedJob prepared(JobDef job, DatasetDef dataset, Finding finding) throws IOException {
         return new PreparedJob(
                 job,
                 dataset,
@@ -409,7 +428,7 @@ public final class Runner {
     }
 
     /** Looks at the beginning of files, several at once. */
-    private List<Sample> samples(PreparedJob prepared, List<Candidate> files) throws IOException {
+    public List<Sample> samples(PreparedJob prepared, List<Candidate> files) throws IOException {
         List<Sample> all = new ArrayList<>();
         try {
             for (Future<Sample> one : workers.invokeAll(files.stream()

@@ -134,7 +134,7 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
     }
 
     /** A name without case, spaces, {@code _} and {@code -}, in Unicode normal form C. */
-    static String fold(String name) {
+    public static String fold(String name) {
         StringBuilder folded = new StringBuilder();
         Normalizer.normalize(name, Normalizer.Form.NFC)
                 .toLowerCase(Locale.ROOT)

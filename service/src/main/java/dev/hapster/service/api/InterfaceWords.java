@@ -42,6 +42,7 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "GET /datasets/{dataset}/export",
                     "Rows as a file for other programs. An export that cannot be written fails before its first byte."),
+            entry("POST /drafts", "A job and a dataset proposed from files, with the evidence. Nothing is written."),
             entry("GET /folders", "Folders that a job may search, for a person who types a path."),
             entry("GET /jobs", "All jobs, with their last runs and the mistakes of their files."),
             entry("GET /jobs/{job}", "A job: the text of its file, what it does in sentences, and its last run."),

@@ -1,6 +1,7 @@
 package dev.hapster.service.runs;
 
 import dev.hapster.core.catalogue.Catalogue;
+import dev.hapster.core.draft.Drafting;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.store.PartStore;
@@ -68,14 +69,25 @@ class CoreParts {
         return new Runner(workspace, roots, parts, rejects, catalogue, workers(), clock);
     }
 
+    @Produces
+    @Singleton
+    Drafting drafting(Workspace workspace, Runner runner) {
+        return new Drafting(
+                workspace, runner, threads("draft-", Runtime.getRuntime().availableProcessors()));
+    }
+
     /**
      * Twice as many threads as cores. Loading a file keeps one busy, and a run has no more than there are cores: what
      * keeps all of one run busy leaves some to others. They end with the process.
      */
     private static ExecutorService workers() {
+        return threads("loader-", 2 * Runtime.getRuntime().availableProcessors());
+    }
+
+    private static ExecutorService threads(String name, int count) {
         AtomicInteger number = new AtomicInteger();
-        return Executors.newFixedThreadPool(2 * Runtime.getRuntime().availableProcessors(), work -> {
-            Thread thread = new Thread(work, "loader-" + number.incrementAndGet());
+        return Executors.newFixedThreadPool(count, work -> {
+            Thread thread = new Thread(work, name + number.incrementAndGet());
             thread.setDaemon(true);
             return thread;
         });

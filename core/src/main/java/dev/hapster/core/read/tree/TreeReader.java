@@ -52,6 +52,10 @@ public final class TreeReader implements RecordReader {
     }
 
     private TreeSource open() throws IOException, FileRejectedException {
+        return open(content, rules);
+    }
+
+    static TreeSource open(Content content, Read rules) throws IOException, FileRejectedException {
         return switch (rules.as()) {
             case JSON -> new JsonSource(Transcoded.utf8(content.stream(), rules.get(ReadSection.ENCODING)));
             case JSON_LINES -> new JsonLinesSource(content.stream(), DelimitedReader.lines(rules));

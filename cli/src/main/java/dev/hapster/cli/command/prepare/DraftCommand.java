@@ -1,0 +1,242 @@
+package dev.hapster.cli.command.prepare;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.hapster.cli.command.Client;
+import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ClientException;
+import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.cli.terminal.Screen;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.ParentCommand;
+
+@Command(
+        name = "draft",
+        mixinStandardHelpOptions = true,
+        description = "Proposes a job and a dataset from files, and says what each conclusion rests on. "
+                + "Nothing is written without --write.",
+        footer = {
+            "",
+            "Example:  hapster draft inbox/weather",
+            "          hapster draft inbox/weather --write && hapster run weather"
+        })
+public final class DraftCommand implements Callable<Integer> {
+
+    private static final int SHOWN_LEFT = 12;
+    /** Characters of a setting that are shown beside what it rests on. */
+    private static final int MOST_VALUE = 34;
+
+    @ParentCommand
+    private Client client;
+
+    @Parameters(
+            paramLabel = "PATH",
+            arity = "1..*",
+            description = "Folders or files. Files stand for themselves and their like.")
+    private List<Path> paths;
+
+    @Option(
+            names = "--into",
+            paramLabel = "DATASET",
+            description = "Load into a dataset that exists: its columns are matched by name, then by what values look "
+                    + "like.")
+    private String into;
+
+    @Option(names = "--job", paramLabel = "NAME", description = "The name of the job, and of a new dataset.")
+    private String name;
+
+    @Option(names = "--thorough", description = "Read every row, and not only some of each file.")
+    private boolean thorough;
+
+    @Option(names = "--comments", description = "Write the evidence into the definitions, as comments.")
+    private boolean comments;
+
+    @Option(names = "--yaml", description = "Print the definitions instead of the evidence.")
+    private boolean yaml;
+
+    @Option(names = "--write", description = "Save the definitions. Never overwrites one that is there.")
+    private boolean write;
+
+    @Override
+    public Integer call() {
+        ObjectNode request = Api.JSON.createObjectNode();
+        ArrayNode wanted = request.putArray("paths");
+        paths.forEach(path -> wanted.add(absolute(path)));
+        if (into != null) {
+            request.put("into", into);
+        }
+        if (name != null) {
+            request.put("name", name);
+        }
+        request.put("thorough", thorough).put("comments", comments);
+        JsonNode draft = client.api().post("/drafts", request);
+        boolean rejects = false;
+        for (JsonNode job : draft.path("jobs")) {
+            rejects |= job.path("rejected").asLong() > 0 || !job.path("rejects").isEmpty();
+        }
+        int status = draft.path("jobs").isEmpty() || rejects ? ExitStatus.FINDINGS : ExitStatus.DONE;
+        if (client.json()) {
+            client.print(draft);
+        } else if (yaml) {
+            definitions(draft);
+        } else {
+            draft.path("jobs").forEach(this::job);
+            datasets(draft);
+            left(draft);
+            client.screen().line(draft.path("looked").asText() + " read.");
+        }
+        if (write) {
+            write(draft);
+        } else if (!client.json() && !yaml && !draft.path("jobs").isEmpty()) {
+            client.screen()
+                    .line("Nothing is written yet: --yaml shows the definitions, --write saves "
+                            + String.join(", ", files(draft)) + ".");
+        }
+        return status;
+    }
+
+    /**
+     * A path as the service knows it: relative ones are meant from here where there is such a file, or its workspace.
+     */
+    private static String absolute(Path path) {
+        return Files.exists(path) ? path.toAbsolutePath().normalize().toString() : path.toString();
+    }
+
+    private static List<String> files(JsonNode draft) {
+        List<String> files = new ArrayList<>();
+        draft.path("datasets")
+                .forEach(one -> files.add("datasets/" + one.path("name").asText() + ".yaml"));
+        draft.path("jobs").forEach(one -> files.add("jobs/" + one.path("name").asText() + ".yaml"));
+        return files;
+    }
+
+    private void definitions(JsonNode draft) {
+        for (String kind : List.of("datasets", "jobs")) {
+            for (JsonNode one : draft.path(kind)) {
+                client.screen().line("# " + kind + "/" + one.path("name").asText() + ".yaml");
+                client.screen().line(one.path("text").asText());
+            }
+        }
+    }
+
+    private void job(JsonNode job) {
+        Screen screen = client.screen();
+        screen.line(screen.strong(job.path("name").asText()) + " → "
+                + job.path("into").asText() + "  "
+                + Screen.count(job.path("files").asLong(), "file") + " in "
+                + job.path("folder").asText());
+        List<JsonNode> settings = new ArrayList<>();
+        job.path("finding").forEach(settings::add);
+        job.path("reading").forEach(settings::add);
+        int widest = 0;
+        for (JsonNode one : settings) {
+            widest = Math.max(widest, one.path("value").asText().length());
+        }
+        for (JsonNode one : settings) {
+            String value = Screen.shorten(one.path("value").asText(), MOST_VALUE);
+            screen.paragraph(
+                    String.format(
+                            "  %-15s %-" + Math.max(1, Math.min(MOST_VALUE, widest)) + "s  ",
+                            one.path("what").asText(),
+                            value),
+                    one.path("why").asText());
+        }
+        screen.line("");
+        for (JsonNode column : job.path("columns")) {
+            column(column);
+        }
+        job.path("doubts").forEach(doubt -> screen.paragraph(screen.strong("  ? "), doubt.asText()));
+        long rows = job.path("rows").asLong();
+        long rejected = job.path("rejected").asLong();
+        screen.line("  tried on " + (job.path("whole").asBoolean() ? "all " : "the first ") + Screen.count(rows, "row")
+                + ": "
+                + (rejected == 0
+                        ? "none would be rejected"
+                        : screen.bad(Screen.grouped(rejected) + " would be rejected")));
+        job.path("rejects").forEach(one -> screen.paragraph(screen.bad("  ! "), one.asText()));
+        screen.line("");
+    }
+
+    private void column(JsonNode column) {
+        Screen screen = client.screen();
+        boolean skipped = column.path("name").asText().isEmpty();
+        String from = from(column);
+        String name = column.path("name").asText();
+        screen.line("  " + (skipped ? screen.strong("–") : screen.strong(name))
+                + (from.equals(name) ? "" : "  from \"" + from + "\"")
+                + (skipped ? "  left out" : "  " + column.path("type").asText())
+                + (column.path("required").asBoolean() ? ", required" : ""));
+        screen.paragraph("      ", column.path("why").asText());
+        column.path("doubts").forEach(doubt -> screen.paragraph(screen.strong("    ? "), doubt.asText()));
+    }
+
+    private static String from(JsonNode column) {
+        List<String> names = new ArrayList<>();
+        column.path("from").forEach(one -> names.add(one.asText()));
+        return String.join(", ", names);
+    }
+
+    private void datasets(JsonNode draft) {
+        for (JsonNode one : draft.path("datasets")) {
+            if (!one.path("key").isEmpty()) {
+                List<String> key = new ArrayList<>();
+                one.path("key").forEach(column -> key.add(column.asText()));
+                client.screen()
+                        .paragraph(
+                                "key of " + one.path("name").asText() + ": ",
+                                String.join(", ", key) + ", since "
+                                        + one.path("keyWhy").asText());
+            }
+        }
+    }
+
+    private void left(JsonNode draft) {
+        JsonNode left = draft.path("left");
+        int shown = 0;
+        for (JsonNode one : left) {
+            if (shown++ == SHOWN_LEFT) {
+                client.screen().line("  and " + Screen.grouped(left.size() - SHOWN_LEFT) + " more that no job takes");
+                break;
+            }
+            client.screen()
+                    .paragraph(
+                            "not taken  ",
+                            one.path("file").asText() + " " + one.path("why").asText());
+        }
+    }
+
+    private void write(JsonNode draft) {
+        Api api = client.api();
+        List<String> made = new ArrayList<>();
+        for (String kind : List.of("datasets", "jobs")) {
+            for (JsonNode one : draft.path(kind)) {
+                String named = kind + "/" + one.path("name").asText() + ".yaml";
+                ObjectNode body =
+                        Api.JSON.createObjectNode().put("text", one.path("text").asText());
+                try {
+                    api.put("/" + kind + "/" + Api.encode(one.path("name").asText()), body);
+                } catch (ClientException wrong) {
+                    throw new ClientException(
+                            wrong.status(),
+                            "Cannot write " + named + ": " + wrong.getMessage()
+                                    + (made.isEmpty() ? "" : "\nWritten before: " + String.join(", ", made)));
+                }
+                made.add(named);
+            }
+        }
+        if (!client.json()) {
+            List<String> runs = new ArrayList<>();
+            draft.path("jobs")
+                    .forEach(job -> runs.add("hapster run " + job.path("name").asText()));
+            client.screen().line("Written: " + String.join(", ", made) + ". Load with: " + String.join("; ", runs));
+        }
+    }
+}

@@ -1,0 +1,467 @@
+package dev.hapster.core.draft;
+
+import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.ColumnType;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.JobDef;
+import dev.hapster.core.definition.parse.Definitions;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.section.DatasetSection;
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.draft.ColumnDrafts.Column;
+import dev.hapster.core.draft.Draft.ColumnDraft;
+import dev.hapster.core.draft.Draft.DatasetDraft;
+import dev.hapster.core.draft.Draft.JobDraft;
+import dev.hapster.core.draft.Draft.Left;
+import dev.hapster.core.draft.DraftRequest.Choice;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.run.Runner;
+import dev.hapster.core.run.open.Opener;
+import dev.hapster.core.shape.Binding;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+
+/**
+ * Makes drafts. Looks at all files that it is asked about, puts those together that one job can read, and concludes
+ * from their values what a person would have written. Whatever it proposes is tried on the same files before it is
+ * shown. Thread-safe.
+ */
+public final class Drafting {
+
+    /** Rows that are looked at where not all are, over all files. */
+    private static final long SAMPLE = 200_000;
+    /** Rows of one file that are looked at, at least. */
+    private static final long FEWEST = 200;
+
+    private final Workspace workspace;
+    private final Runner runner;
+    private final Opener opener;
+    private final FileLook look;
+
+    /** @param workers the threads on which files are read */
+    public Drafting(Workspace workspace, Runner runner, ExecutorService workers) {
+        this.workspace = workspace;
+        this.runner = runner;
+        opener = runner.opener();
+        look = new FileLook(runner.finder(), opener, workers);
+    }
+
+    /**
+     * Makes a draft.
+     *
+     * @throws IOException with a sentence for people, where there is nothing to look at or it cannot be read
+     * @throws UnknownNameException where there is no such dataset
+     * @throws DefinitionException where the dataset has mistakes
+     */
+    public Draft draft(DraftRequest request) throws IOException, UnknownNameException, DefinitionException {
+        Optional<DatasetDef> into = request.into().isPresent()
+                ? Optional.of(workspace.dataset(request.into().get()))
+                : Optional.empty();
+        FileLook.All all = look.at(request.paths());
+        List<Left> left = new ArrayList<>();
+        List<Found> readable = new ArrayList<>();
+        for (Found one : all.found()) {
+            if (one.reading().isPresent()) {
+                readable.add(one);
+            } else {
+                left.add(new Left(one.name(), one.why()));
+            }
+        }
+        Making making = new Making(request, into, readable, all, left);
+        List<FileGroup> groups = FileGroup.of(readable);
+        boolean tables = groups.stream().anyMatch(group -> group.format() != Format.LINES);
+        for (FileGroup group : groups) {
+            if (tables && group.format() == Format.LINES) {
+                group.files().forEach(file -> left.add(new Left(file.name(), "is text without a table")));
+            } else {
+                making.add(group, groups.size() > 1);
+            }
+        }
+        return making.done();
+    }
+
+    /** One draft while it is made. */
+    private final class Making {
+        private final DraftRequest request;
+        private final Optional<DatasetDef> into;
+        private final List<Found> readable;
+        private final List<Candidate> beside;
+        private final List<Found> sheets;
+        private final List<Left> left;
+        private final List<JobDraft> jobs = new ArrayList<>();
+        private final Map<Set<String>, DatasetDraft> datasets = new LinkedHashMap<>();
+        private final Set<String> jobNames;
+        private final Set<String> datasetNames;
+        private long rows;
+        private boolean whole = true;
+        private int read;
+
+        Making(DraftRequest request, Optional<DatasetDef> into, List<Found> readable, FileLook.All all, List<Left> left)
+                throws IOException {
+            this.request = request;
+            this.into = into;
+            this.readable = readable;
+            beside = all.beside();
+            sheets = all.found();
+            this.left = left;
+            jobNames = new HashSet<>(workspace.jobs());
+            datasetNames = new HashSet<>(workspace.datasets());
+        }
+
+        void add(FileGroup group, boolean several) throws IOException, DefinitionException {
+            List<Found> files = new ArrayList<>();
+            List<TableProfile> profiles = profiles(group, files);
+            if (several && profiles.stream().allMatch(profile -> profile.rows == 0)) {
+                files.forEach(file -> left.add(new Left(file.name(), "holds no rows, or no table")));
+                return;
+            }
+            Map<Character, List<Integer>> marks = new LinkedHashMap<>();
+            for (int i = 0; i < profiles.size(); i++) {
+                marks.computeIfAbsent(profiles.get(i).decimal(), mark -> new ArrayList<>())
+                        .add(i);
+            }
+            List<Integer> undecided = marks.remove((char) 0);
+            List<List<Integer>> parts = marks.values().stream()
+                    .sorted(Comparator.comparing((List<Integer> part) -> -part.size()))
+                    .toList();
+            if (undecided != null && !parts.isEmpty()) {
+                parts.get(0).addAll(undecided);
+                parts.get(0).sort(null);
+            } else if (undecided != null) {
+                parts = List.of(undecided);
+            }
+            for (List<Integer> part : parts) {
+                List<Found> some = part.stream().map(files::get).toList();
+                add(
+                        new FileGroup(some, group.headers(), group.headed(), otherSheets(files)),
+                        part.stream().map(profiles::get).toList(),
+                        parts.size() > 1);
+            }
+        }
+
+        private void add(FileGroup group, List<TableProfile> profiles, boolean byMark)
+                throws IOException, DefinitionException {
+            ColumnDrafts columns = new ColumnDrafts(group, profiles);
+            NameShape names = names(group);
+            String name = request.name().filter(given -> jobs.isEmpty()).orElseGet(() -> name(group, names));
+            name = unique(name, jobNames, request.name().isPresent() && jobs.isEmpty());
+            JobText text = new JobText(request, group, names, name);
+            if (byMark) {
+                text.doubt("files of this kind write decimals in different ways; these have a job of their own");
+            }
+            List<Column> all = columns.columns();
+            List<ColumnDraft> drafts =
+                    into.isPresent() ? into(text, all, into.get()) : fresh(text, all, columns, profiles);
+            JobDraft job = text.job(workspace.folder(), drafts);
+            jobs.add(tried(job, group));
+        }
+
+        private List<String> otherSheets(List<Found> files) {
+            Set<Path> books = new HashSet<>();
+            files.forEach(file -> books.add(file.file().path()));
+            return sheets.stream()
+                    .filter(one -> books.contains(one.file().path()))
+                    .filter(one -> !files.contains(one))
+                    .flatMap(one -> one.file().sheet().stream())
+                    .toList();
+        }
+
+        private List<TableProfile> profiles(FileGroup group, List<Found> files) throws IOException {
+            long most = request.thorough() ? Long.MAX_VALUE : Math.max(FEWEST, SAMPLE / Math.max(1, readable.size()));
+            int keep = Math.max(50, TableProfile.MOST_TOGETHER / group.files().size());
+            List<Object> results = look.all(group.files().stream()
+                    .<Callable<Object>>map(found -> () -> {
+                        try {
+                            return TableProfile.of(found, group.headers(), opener, most, keep);
+                        } catch (FileRejectedException wrong) {
+                            return wrong.reason();
+                        }
+                    })
+                    .toList());
+            List<TableProfile> profiles = new ArrayList<>();
+            for (int i = 0; i < results.size(); i++) {
+                if (results.get(i) instanceof TableProfile profile) {
+                    profiles.add(profile);
+                    files.add(group.files().get(i));
+                    rows += profile.rows;
+                    whole &= profile.whole;
+                    read++;
+                } else {
+                    left.add(new Left(
+                            group.files().get(i).name(), ((dev.hapster.core.reason.Reason) results.get(i)).sentence()));
+                }
+            }
+            return profiles;
+        }
+
+        private NameShape names(FileGroup group) {
+            boolean entries = group.files().get(0).file().entry().isPresent();
+            Set<Path> mine = new HashSet<>();
+            group.files().forEach(file -> mine.add(file.file().path()));
+            List<String> others = new ArrayList<>();
+            readable.stream()
+                    .filter(other -> !mine.contains(other.file().path()))
+                    .forEach(other -> others.add(other.fileName()));
+            beside.forEach(other -> {
+                if (request.paths().size() > 1) {
+                    others.add(other.path().getFileName().toString());
+                }
+            });
+            NameShape files = NameShape.of(
+                    group.files().stream().map(Found::fileName).distinct().toList(), others);
+            if (!entries) {
+                return files;
+            }
+            List<String> inside = group.files().stream()
+                    .map(file -> file.file().entry().orElse(""))
+                    .map(entry -> entry.substring(entry.lastIndexOf('/') + 1))
+                    .distinct()
+                    .toList();
+            boolean folders = group.files().stream()
+                    .anyMatch(file -> file.file().entry().orElse("").indexOf('/') >= 0);
+            List<String> foreign = readable.stream()
+                    .filter(other -> !group.files().contains(other))
+                    .flatMap(other -> other.file().entry().stream())
+                    .map(entry -> entry.substring(entry.lastIndexOf('/') + 1))
+                    .toList();
+            NameShape entry = NameShape.of(inside, foreign);
+            String archive = files.takes().size() == 1 ? files.takes().get(0) : "*.zip";
+            return new NameShape(
+                    entry.takes().stream()
+                            .map(one -> archive + "!/" + (folders ? "**/" : "") + one)
+                            .toList(),
+                    entry.why());
+        }
+
+        private String name(FileGroup group, NameShape names) {
+            String folder = group.files().get(0).folder().getFileName() == null
+                    ? ""
+                    : group.files().get(0).folder().getFileName().toString();
+            String words = names.takes().get(0).replaceAll("\\{[^}]*}|\\.[A-Za-z0-9]+$", "");
+            String stem = plain(words);
+            String base = jobs.isEmpty() || stem.isEmpty() ? plain(folder) : stem;
+            return base.isEmpty() ? "files" : base;
+        }
+
+        private static String plain(String words) {
+            String plain = String.join("_", ColumnNames.of(List.of(words.isBlank() ? "-" : words)));
+            return plain.startsWith("column_") ? "" : plain.replace('_', '-').replaceFirst("^c-(?=\\d)", "");
+        }
+
+        private static String unique(String name, Set<String> taken, boolean given) {
+            String base = name.matches(DatasetSection.FILE_NAME_RULE) ? name : "files";
+            String unique = base;
+            for (int n = 2; !given && taken.contains(unique); n++) {
+                unique = base + "-" + n;
+            }
+            taken.add(unique);
+            return unique;
+        }
+
+        private List<ColumnDraft> fresh(
+                JobText text, List<Column> columns, ColumnDrafts drafts, List<TableProfile> profiles) {
+            Set<String> header = new LinkedHashSet<>(drafts.shown().keySet());
+            DatasetDraft known = datasets.get(header);
+            List<ColumnDraft> shown = new ArrayList<>();
+            List<String> declared = new ArrayList<>();
+            Map<String, String> names = new HashMap<>();
+            Set<String> chosen = new HashSet<>();
+            for (Column column : columns) {
+                Choice choice = choice(column);
+                if (choice.skip().orElse(false)) {
+                    text.skip(column.headers());
+                    shown.add(ColumnDrafts.draft(column, "", "", false, "", "left out, as you chose"));
+                    continue;
+                }
+                String name = choice.name()
+                        .filter(given -> given.matches(DatasetSection.NAME_RULE))
+                        .orElse(column.name());
+                for (int n = 2; !chosen.add(name); n++) {
+                    name = column.name() + "_" + n;
+                }
+                String type = choice.type()
+                        .filter(given -> ColumnType.parse(given).isPresent())
+                        .orElse(column.found().type().toString());
+                boolean required = choice.required().orElse(column.required());
+                column.headers().forEach(one -> names.put(Binding.fold(one), column.name()));
+                Map<String, Object> mapping = ColumnDrafts.mapping(name, column.headers(), column.found(), List.of());
+                text.map(name, mapping, column.missing() > 0, column.found().why());
+                declared.add(JobText.column(
+                        ColumnDrafts.declaration(name, type, required, column.found()),
+                        request.comments() ? column.found().why() : ""));
+                shown.add(ColumnDrafts.draft(
+                        column,
+                        name,
+                        type,
+                        required,
+                        ColumnDrafts.inLine(mapping),
+                        column.found().why()
+                                + (column.missing() > 0
+                                        ? "; " + column.missing() + " of " + profiles.size() + " files lack it"
+                                        : "")));
+            }
+            if (known != null) {
+                text.into(known.name());
+                return shown;
+            }
+            KeySearch key = KeySearch.of(
+                    columns.stream()
+                            .filter(column -> column.headers().size() == 1)
+                            .map(column -> Binding.fold(column.headers().get(0)))
+                            .filter(names::containsKey)
+                            .toList(),
+                    drafts.profiles(),
+                    profiles,
+                    drafts.shown());
+            List<String> keyColumns = key.columns().stream().map(names::get).toList();
+            String name = unique(text.name().replace('-', '_'), datasetNames, false);
+            text.into(name);
+            datasets.put(
+                    header, new DatasetDraft(name, keyColumns, key.why(), JobText.dataset(name, declared, keyColumns)));
+            return shown;
+        }
+
+        private Choice choice(Column column) {
+            for (String header : column.headers()) {
+                if (request.choices().containsKey(header)) {
+                    return request.choices().get(header);
+                }
+            }
+            return new Choice(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
+        }
+
+        private List<ColumnDraft> into(JobText text, List<Column> columns, DatasetDef dataset) {
+            text.into(dataset.name());
+            List<ColumnDraft> shown = new ArrayList<>();
+            Map<String, IntoMatch.Pair> pairs = IntoMatch.of(
+                    dataset,
+                    columns.stream()
+                            .filter(column -> !choice(column).skip().orElse(false))
+                            .filter(column -> choice(column).name().isEmpty())
+                            .toList());
+            for (Column column : columns) {
+                choice(column)
+                        .name()
+                        .filter(name -> dataset.column(name).isPresent())
+                        .ifPresent(name -> pairs.put(name, new IntoMatch.Pair(column, 100, "as you chose", List.of())));
+            }
+            Set<Column> used = new HashSet<>();
+            for (ColumnDef target : dataset.columns()) {
+                IntoMatch.Pair pair = pairs.get(target.name());
+                if (pair == null) {
+                    missing(text, target);
+                    continue;
+                }
+                used.add(pair.column());
+                Map<String, Object> mapping = ColumnDrafts.mapping(
+                        target.name(), pair.column().headers(), pair.column().found(), pair.clean());
+                text.map(target.name(), mapping, pair.column().missing() > 0, pair.why());
+                String why = pair.why() + " (" + pair.sure() + " of 100); "
+                        + pair.column().found().why();
+                ColumnDraft draft = ColumnDrafts.draft(
+                        pair.column(),
+                        target.name(),
+                        target.type().toString(),
+                        target.required(),
+                        ColumnDrafts.inLine(mapping),
+                        why);
+                shown.add(draft);
+                if (pair.sure() < 100) {
+                    text.doubt("\"" + pair.column().headers().get(0) + "\" is taken for " + target.name() + ": "
+                            + pair.why());
+                }
+            }
+            for (Column column : columns) {
+                if (!used.contains(column)) {
+                    text.skip(column.headers());
+                    shown.add(ColumnDrafts.draft(
+                            column,
+                            "",
+                            "",
+                            false,
+                            "",
+                            "no column of " + dataset.name() + " suits; "
+                                    + column.found().why()));
+                }
+            }
+            return shown;
+        }
+
+        private void missing(JobText text, ColumnDef target) {
+            if (target.required() && target.fallback().isEmpty()) {
+                String value =
+                        target.oneOf().isEmpty() ? text.name() : target.oneOf().get(0);
+                boolean possible = target.type().kind() == ColumnType.Kind.TEXT
+                        && target.matches().isEmpty()
+                        && target.length().orElse(Integer.MAX_VALUE) >= value.length();
+                if (possible) {
+                    text.constant(target.name(), value);
+                }
+                text.doubt(target.name() + " is required, and no column of the files suits; "
+                        + (possible
+                                ? "every row gets " + Reasons.quote(value) + " until you say otherwise"
+                                : "map one to it"));
+            }
+        }
+
+        /** The job with what becomes of the rows of its files. */
+        private JobDraft tried(JobDraft job, FileGroup group) throws IOException, DefinitionException {
+            DatasetDef dataset = into.isPresent()
+                    ? into.get()
+                    : Definitions.dataset(
+                            "datasets/" + job.into() + ".yaml",
+                            datasets.values().stream()
+                                    .filter(one -> one.name().equals(job.into()))
+                                    .findFirst()
+                                    .orElseThrow()
+                                    .text());
+            JobDef parsed = Definitions.job(
+                    "jobs/" + job.name() + ".yaml", job.text(), name -> Optional.of(dataset), Set.of(dataset.name()));
+            DraftTrial trial = DraftTrial.of(runner, parsed, dataset, group, request.thorough());
+            List<String> doubts = new ArrayList<>(job.doubts());
+            doubts.addAll(trial.strangers());
+            return new JobDraft(
+                    job.name(),
+                    job.into(),
+                    job.folder(),
+                    job.files(),
+                    job.names(),
+                    job.finding(),
+                    job.reading(),
+                    job.columns(),
+                    doubts,
+                    trial.whole(),
+                    trial.rows(),
+                    trial.rejected(),
+                    trial.rejects(),
+                    job.text());
+        }
+
+        Draft done() {
+            left.sort(Comparator.comparing(Left::file));
+            String looked = readable.isEmpty()
+                    ? "No file that Hapster can read"
+                    : (request.thorough() || whole ? "All " : "The beginning, the middle and the end of each file, ")
+                            + Reasons.grouped(rows) + (rows == 1 ? " row" : " rows") + " of " + Reasons.grouped(read)
+                            + (read == 1 ? " file" : " files")
+                            + (request.thorough() || whole ? "" : "; --thorough reads all of them");
+            return new Draft(jobs, List.copyOf(datasets.values()), left, looked);
+        }
+    }
+}

@@ -1,0 +1,243 @@
+package dev.hapster.core.draft;
+
+import dev.hapster.core.definition.FindRule;
+import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.draft.reading.Evidence;
+import dev.hapster.core.draft.reading.Reading;
+import dev.hapster.core.draft.reading.TextReading;
+import dev.hapster.core.draft.reading.WorkbookReading;
+import dev.hapster.core.find.Candidate;
+import dev.hapster.core.find.Finder;
+import dev.hapster.core.find.Finding;
+import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.read.Formats;
+import dev.hapster.core.read.Signature;
+import dev.hapster.core.read.bytes.Archive;
+import dev.hapster.core.read.record.RecordReader;
+import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.run.open.Opener;
+import dev.hapster.core.run.open.SourceContent;
+import dev.hapster.core.run.open.SourceStream.SourceException;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Future;
+
+/** Lists the files that a draft is asked about, and finds out how each is read. */
+final class FileLook {
+
+    private static final int DEPTH = 4;
+    private static final int MOST_FILES = 20_000;
+    private static final int MOST_ENTRIES = 2_000;
+    private static final int LOOKED = 1_000;
+
+    private final Finder finder;
+    private final Opener opener;
+    private final ExecutorService workers;
+
+    FileLook(Finder finder, Opener opener, ExecutorService workers) {
+        this.finder = finder;
+        this.opener = opener;
+        this.workers = workers;
+    }
+
+    /**
+     * What lies where a draft is asked to look.
+     *
+     * @param found what was asked for
+     * @param beside names of files in the same folders that were not asked for
+     */
+    record All(List<Found> found, List<Candidate> beside) {}
+
+    /**
+     * Looks at all files.
+     *
+     * @throws IOException with a sentence for people, where a folder cannot be searched
+     */
+    All at(List<Path> paths) throws IOException {
+        List<Candidate> asked = new ArrayList<>();
+        List<Candidate> beside = new ArrayList<>();
+        List<Path> folders = new ArrayList<>();
+        for (Path path : paths.stream().sorted().distinct().toList()) {
+            boolean isFile = Files.isRegularFile(path);
+            if (!isFile && !Files.isDirectory(path)) {
+                throw new IOException("There is no file and no folder " + path);
+            }
+            Path folder = isFile ? path.getParent() : path;
+            boolean known = folders.contains(folder);
+            List<Candidate> listed = known ? List.of() : list(folder, isFile ? 0 : DEPTH);
+            if (isFile && known) {
+                beside.stream().filter(one -> one.path().equals(path)).toList().forEach(asked::add);
+                beside.removeIf(one -> one.path().equals(path));
+                continue;
+            }
+            folders.add(folder);
+            for (Candidate one : listed) {
+                (isFile && !one.path().equals(path) ? beside : asked).add(one);
+            }
+        }
+        asked.sort(Comparator.comparing((Candidate one) -> one.path()));
+        List<Callable<List<Found>>> looks = new ArrayList<>();
+        for (Candidate one : asked) {
+            Path folder = folders.stream()
+                    .filter(one.path()::startsWith)
+                    .max(Comparator.comparing(Path::getNameCount))
+                    .orElseThrow();
+            looks.add(() -> look(one, folder));
+        }
+        List<Found> found = new ArrayList<>();
+        for (List<Found> some : all(looks)) {
+            found.addAll(some);
+        }
+        return new All(found, beside);
+    }
+
+    <T> List<T> all(List<Callable<T>> work) throws IOException {
+        List<T> done = new ArrayList<>();
+        try {
+            for (Future<T> one : workers.invokeAll(work)) {
+                done.add(one.get());
+            }
+            return done;
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            throw new IOException("The service is shutting down", stopped);
+        } catch (ExecutionException wrong) {
+            if (wrong.getCause() instanceof IOException told) {
+                throw told;
+            }
+            throw new IOException("A file could not be looked at: " + wrong.getCause(), wrong.getCause());
+        }
+    }
+
+    private List<Candidate> list(Path folder, int depth) throws IOException {
+        Place place = new Place(
+                folder.toString(), depth, List.of(new FindRule.Take(List.of(NamePattern.of("**")))), Optional.empty());
+        Finding finding = finder.find(List.of(place));
+        for (Finding.Trouble trouble : finding.troubles()) {
+            if (trouble.grave()) {
+                throw new IOException(trouble.what() + (trouble.hint().isEmpty() ? "" : ". " + trouble.hint()));
+            }
+        }
+        List<Candidate> taken = finding.taken();
+        if (taken.size() > MOST_FILES) {
+            throw new IOException(folder + " holds more than " + MOST_FILES
+                    + " files; name a folder further down, or some of the files");
+        }
+        return taken;
+    }
+
+    /** A file, or what lies within it. */
+    private List<Found> look(Candidate file, Path folder) throws IOException {
+        try (SourceContent content = opener.content(file)) {
+            Signature signature = Signature.of(content);
+            if (signature == Signature.ZIP) {
+                return entries(file, folder);
+            }
+            if (signature == Signature.XLSX || signature == Signature.XLS) {
+                List<Found> sheets = new ArrayList<>();
+                for (String sheet : Formats.sheets(content)) {
+                    sheets.add(one(inside(file, Optional.empty(), Optional.of(sheet)), folder, signature));
+                }
+                return sheets;
+            }
+            return List.of(one(file, folder, signature));
+        } catch (FileRejectedException wrong) {
+            return List.of(
+                    new Found(file, folder, Optional.empty(), wrong.reason().sentence()));
+        } catch (SourceException wrong) {
+            return List.of(
+                    new Found(file, folder, Optional.empty(), wrong.reason().sentence()));
+        }
+    }
+
+    private List<Found> entries(Candidate file, Path folder) throws IOException, SourceException {
+        List<Found> found = new ArrayList<>();
+        List<Archive.Entry> entries = Archive.entries(opener.roots().open(file.path()));
+        if (entries.size() > MOST_ENTRIES) {
+            return List.of(new Found(
+                    file, folder, Optional.empty(), "is an archive with more than " + MOST_ENTRIES + " entries"));
+        }
+        for (Archive.Entry entry : entries) {
+            Candidate inside = inside(file, Optional.of(entry.name()), Optional.empty());
+            try (SourceContent content = opener.content(inside)) {
+                found.add(one(inside, folder, Signature.of(content)));
+            } catch (FileRejectedException wrong) {
+                found.add(new Found(
+                        inside, folder, Optional.empty(), wrong.reason().sentence()));
+            }
+        }
+        return found;
+    }
+
+    private static Candidate inside(Candidate file, Optional<String> entry, Optional<String> sheet) {
+        return new Candidate(
+                file.place(),
+                file.path(),
+                file.relative()
+                        + entry.map(name -> NamePattern.INSIDE + name).orElse("")
+                        + sheet.map(name -> "!" + name).orElse(""),
+                file.size(),
+                file.modified(),
+                file.birth(),
+                true,
+                file.rule(),
+                Optional.empty(),
+                file.waiting(),
+                entry,
+                sheet,
+                Optional.empty(),
+                Optional.empty());
+    }
+
+    private Found one(Candidate file, Path folder, Signature signature) throws IOException {
+        try (SourceContent content = opener.content(file)) {
+            return new Found(file, folder, Optional.of(reading(file, content, signature)), "");
+        } catch (FileRejectedException wrong) {
+            return new Found(file, folder, Optional.empty(), wrong.reason().sentence());
+        } catch (SourceException wrong) {
+            return new Found(file, folder, Optional.empty(), wrong.reason().sentence());
+        }
+    }
+
+    private static Reading reading(Candidate file, SourceContent content, Signature signature)
+            throws IOException, FileRejectedException {
+        if (file.waiting().isPresent() && !file.waiting().get().young()) {
+            throw new FileRejectedException(dev.hapster.core.reason.Reasons.damaged(
+                    "is not complete: it " + file.waiting().get().sentence()));
+        }
+        if (file.sheet().isPresent()) {
+            return WorkbookReading.of(content, file.sheet().get());
+        }
+        if (signature == Signature.PARQUET) {
+            Read read = Read.USUAL.with(ReadSection.AS, Format.PARQUET);
+            try (RecordReader reader = Formats.open(content, read, Optional.empty(), Optional.empty(), LOOKED)) {
+                List<String> names = reader.header().names();
+                return new Reading(
+                        read,
+                        names,
+                        names.size(),
+                        List.of(new Evidence("as", "parquet", "it begins with the mark of Parquet")),
+                        List.of(),
+                        true,
+                        true,
+                        List.of());
+            }
+        }
+        if (signature != Signature.TEXT) {
+            throw new FileRejectedException(dev.hapster.core.reason.Reasons.damaged(
+                    "is " + signature.noun() + ", which Hapster does not read"));
+        }
+        return TextReading.of(content);
+    }
+}

@@ -1,0 +1,432 @@
+package dev.hapster.core.draft.reading;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonToken;
+import com.fasterxml.jackson.core.io.JsonEOFException;
+import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.read.record.Content;
+import dev.hapster.core.read.text.DelimitedReader;
+import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.reason.Reasons;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
+
+/** Finds out how a text file is read. */
+public final class TextReading {
+
+    private static final List<String> SEPARATORS = List.of(",", ";", "\t", "|", ":", "^", "~");
+    private static final List<String> COMMENTS = List.of("#", "%", "//", "--", "!");
+    private static final int ROWS = 2_000;
+    private static final int MOST_BELOW = 20;
+    /** Of 100 rows, how many must have the same number of fields. */
+    private static final int MOST_ALIKE = 60;
+
+    private final Head head;
+    private final List<Evidence> evidence = new ArrayList<>();
+    private final List<String> doubts = new ArrayList<>();
+
+    private TextReading(Head head) {
+        this.head = head;
+    }
+
+    /**
+     * Finds out how a text file is read.
+     *
+     * @throws FileRejectedException where it is none that can be read, such as a web page
+     */
+    public static Reading of(Content content) throws IOException, FileRejectedException {
+        Head head = Head.of(content);
+        if (head.text().isBlank()) {
+            throw new FileRejectedException(Reasons.fileEmpty());
+        }
+        if (head.text().indexOf('\u0000') >= 0) {
+            throw new FileRejectedException(Reasons.damaged("holds bytes of 0, so it is not text"));
+        }
+        return new TextReading(head).read(content);
+    }
+
+    private Reading read(Content content) throws IOException, FileRejectedException {
+        String start = head.text().stripLeading();
+        if (start.startsWith("<")) {
+            return xml(content, start);
+        }
+        if (start.startsWith("{") || start.startsWith("[")) {
+            Optional<Format> json = json(start);
+            if (json.isPresent()) {
+                evidence.add(new Evidence(
+                        "as",
+                        json.get().word(),
+                        json.get() == Format.JSON ? "it is one JSON value" : "each line is a JSON value"));
+                encoding();
+                return TreeReading.of(content, with(json.get()), evidence, doubts, head.ascii());
+            }
+        }
+        return delimited();
+    }
+
+    private Read with(Format format) {
+        return Read.USUAL.with(ReadSection.AS, format).with(ReadSection.ENCODING, head.charset());
+    }
+
+    private void encoding() {
+        if (!head.ascii()) {
+            evidence.add(new Evidence("encoding", head.charset().name().toLowerCase(Locale.ROOT), head.why()));
+        }
+        if (!head.doubt().isEmpty()) {
+            doubts.add(head.doubt());
+        }
+    }
+
+    private Reading xml(Content content, String start) throws IOException, FileRejectedException {
+        String lower = start.substring(0, Math.min(start.length(), 2_000)).toLowerCase(Locale.ROOT);
+        if (lower.startsWith("<!doctype html") || lower.contains("<html")) {
+            throw new FileRejectedException(Reasons.damaged("is a web page and holds no table that Hapster reads"));
+        }
+        evidence.add(new Evidence("as", "xml", "it begins with a tag"));
+        return TreeReading.of(content, Read.USUAL.with(ReadSection.AS, Format.XML), evidence, doubts, head.ascii());
+    }
+
+    /** Whether the beginning is JSON: one value for all, or one a line. */
+    private Optional<Format> json(String start) {
+        int values = 0;
+        int depth = 0;
+        try (JsonParser parser = new JsonFactory().createParser(start)) {
+            for (JsonToken token = parser.nextToken(); token != null; token = parser.nextToken()) {
+                depth += token.isStructStart() ? 1 : token.isStructEnd() ? -1 : 0;
+                values += depth == 0 ? 1 : 0;
+                if (values > 1) {
+                    return Optional.of(Format.JSON_LINES);
+                }
+            }
+        } catch (JsonEOFException cut) {
+            return Optional.of(Format.JSON); // more comes, or the file was cut off, which reading it will say
+        } catch (IOException notJson) {
+            return values > 0 ? Optional.of(Format.JSON_LINES) : Optional.empty();
+        }
+        return Optional.of(Format.JSON);
+    }
+
+    // delimited text
+
+    /** One separator with what it gives. */
+    private record Split(String separator, int width, int alike, int dirty, String range, List<Row> rows) {}
+
+    private Reading delimited() throws IOException, FileRejectedException {
+        Optional<String> comment = comment();
+        List<Split> splits = new ArrayList<>();
+        for (String separator : SEPARATORS) {
+            if (head.text().contains(separator)) {
+                splits.add(split(separator, comment, Optional.of('"'), Optional.empty()));
+            }
+        }
+        List<Split> likely = splits.stream()
+                .filter(split -> split.width > 1 && split.alike >= MOST_ALIKE)
+                .sorted(Comparator.comparing((Split split) -> -split.alike)
+                        .thenComparing(Split::dirty)
+                        .thenComparing(split -> -split.width)
+                        .thenComparing(split -> SEPARATORS.indexOf(split.separator)))
+                .toList();
+        encoding();
+        if (likely.isEmpty()) {
+            return FixedLook.of(head.text()).map(look -> fixed(look)).orElseGet(() -> lines(comment));
+        }
+        Split best = likely.get(0);
+        Quote quote = quote(best, comment);
+        if (!quote.usual()) {
+            best = split(best.separator, comment, quote.mark, quote.escape);
+        }
+        return table(best, likely, comment, quote);
+    }
+
+    /** The mark of quotes, and of what takes away their meaning. */
+    private record Quote(Optional<Character> mark, Optional<Character> escape, String why) {
+        boolean usual() {
+            return mark.equals(Optional.of('"')) && escape.isEmpty();
+        }
+    }
+
+    private Split split(
+            String separator, Optional<String> comment, Optional<Character> quote, Optional<Character> escape)
+            throws IOException, FileRejectedException {
+        int widest = head.text()
+                        .lines()
+                        .mapToInt(line -> count(line, separator))
+                        .max()
+                        .orElse(0)
+                + 1;
+        Read read = Read.USUAL
+                .with(ReadSection.SEPARATOR, List.of(separator))
+                .with(ReadSection.COMMENT, comment)
+                .with(ReadSection.QUOTE, quote)
+                .with(ReadSection.ESCAPE, escape)
+                .with(
+                        ReadSection.NAMES,
+                        IntStream.rangeClosed(1, Math.min(widest, DelimitedReader.MOST_COLUMNS))
+                                .mapToObj(i -> "c" + i)
+                                .toList());
+        DelimitedReader reader =
+                new DelimitedReader(new ByteArrayInputStream(head.text().getBytes(StandardCharsets.UTF_8)), read);
+        List<Row> rows = Row.first(reader, ROWS);
+        if (!head.whole() && !rows.isEmpty()) {
+            rows.remove(rows.size() - 1); // it may be cut off
+        }
+        Map<Integer, Integer> counts = new TreeMap<>();
+        rows.forEach(row -> counts.merge(row.fields(), 1, Integer::sum));
+        int width = counts.entrySet().stream()
+                .filter(one -> one.getKey() > 1)
+                .max(Map.Entry.<Integer, Integer>comparingByValue().thenComparing(Map.Entry.comparingByKey()))
+                .map(Map.Entry::getKey)
+                .orElse(1);
+        int most = counts.getOrDefault(width, 0);
+        int dirty = 0;
+        for (Row row : rows) {
+            dirty += row.cells().stream().anyMatch(cell -> isDirty(cell, separator)) ? 1 : 0;
+        }
+        return new Split(
+                separator,
+                width,
+                rows.isEmpty() ? 0 : most * 100 / rows.size(),
+                rows.isEmpty() ? 0 : dirty * 10 / rows.size(),
+                counts.isEmpty()
+                        ? "0"
+                        : counts.size() == 1
+                                ? String.valueOf(width)
+                                : counts.keySet().iterator().next() + " to "
+                                        + ((TreeMap<Integer, Integer>) counts).lastKey(),
+                rows);
+    }
+
+    /** Whether a cell holds what would separate others. */
+    private static boolean isDirty(String cell, String separator) {
+        return SEPARATORS.subList(1, 4).stream().anyMatch(other -> !other.equals(separator) && cell.contains(other));
+    }
+
+    private static int count(String line, String part) {
+        int count = 0;
+        for (int at = line.indexOf(part); at >= 0; at = line.indexOf(part, at + part.length())) {
+            count++;
+        }
+        return count;
+    }
+
+    /** What some lines begin with and most do not, the first one among them. */
+    private Optional<String> comment() {
+        List<String> lines =
+                head.text().lines().filter(line -> !line.isBlank()).limit(ROWS).toList();
+        return COMMENTS.stream()
+                .filter(start -> lines.get(0).startsWith(start))
+                .filter(start -> {
+                    long with = lines.stream()
+                            .filter(line -> line.startsWith(start))
+                            .count();
+                    return with > 1 && with < lines.size();
+                })
+                .findFirst();
+    }
+
+    private Quote quote(Split split, Optional<String> comment) throws IOException, FileRejectedException {
+        long wrong = split.rows.stream().filter(Row::misquoted).count();
+        if (wrong > 0) {
+            String first = split.rows.stream()
+                    .filter(Row::misquoted)
+                    .map(row -> "line " + row.line())
+                    .findFirst()
+                    .orElseThrow();
+            if (head.text().contains("\\\"")) {
+                Split escaped = split(split.separator, comment, Optional.of('"'), Optional.of('\\'));
+                if (escaped.rows.stream().noneMatch(Row::misquoted)) {
+                    return new Quote(Optional.of('"'), Optional.of('\\'), "\\\" stands within quotes (" + first + ")");
+                }
+            }
+            Split bare = split(split.separator, comment, Optional.empty(), Optional.empty());
+            if (bare.alike >= split.alike) {
+                return new Quote(
+                        Optional.empty(),
+                        Optional.empty(),
+                        "quotes stand within fields, and around none (" + first + ")");
+            }
+        }
+        long single = split.rows.stream()
+                .filter(row -> row.cells().stream()
+                        .anyMatch(cell -> cell.length() > 1 && cell.startsWith("'") && cell.endsWith("'")))
+                .count();
+        if (single > 0 && single * 2 > split.rows.size() && !head.text().contains("\"")) {
+            return new Quote(Optional.of('\''), Optional.empty(), single + " lines have fields between ' and '");
+        }
+        return new Quote(Optional.of('"'), Optional.empty(), "");
+    }
+
+    private Reading table(Split best, List<Split> likely, Optional<String> comment, Quote quote) {
+        TableStart start = TableStart.of(best.rows, best.width);
+        Read read = with(Format.DELIMITED).with(ReadSection.SEPARATOR, List.of(best.separator));
+        long table = best.rows.stream().skip(start.first()).count();
+        long alike = best.rows.stream()
+                .skip(start.first())
+                .filter(row -> row.fields() == best.width)
+                .count();
+        evidence.add(new Evidence(
+                "separator",
+                best.separator.equals("\t") ? "\\t" : best.separator,
+                Reasons.separator(best.separator) + " gives " + best.width + " fields in "
+                        + (alike != table
+                                ? alike + " of " + table + " lines"
+                                : table == 1 ? "the only line" : "all " + table + " lines")
+                        + runnerUp(best, likely)));
+        if (!quote.usual()) {
+            read = read.with(ReadSection.QUOTE, quote.mark).with(ReadSection.ESCAPE, quote.escape);
+            String what = quote.escape.isPresent() ? "escape" : "quote";
+            evidence.add(new Evidence(
+                    what,
+                    quote.escape.isPresent()
+                            ? "\\"
+                            : quote.mark.map(String::valueOf).orElse("none"),
+                    quote.why));
+        }
+        if (comment.isPresent()) {
+            read = read.with(ReadSection.COMMENT, comment);
+            evidence.add(new Evidence("comment", comment.get(), lines(comment.get()) + " lines begin with it"));
+        }
+        Row top = best.rows.get(start.first());
+        int above = above(top.line(), comment);
+        if (above > 0) {
+            read = read.with(ReadSection.LINES_ABOVE, above);
+            evidence.add(new Evidence("lines_above", String.valueOf(above), "the table begins in line " + top.line()));
+        }
+        int below = below(best);
+        if (below > 0) {
+            read = read.with(ReadSection.LINES_BELOW, below);
+            evidence.add(new Evidence(
+                    "lines_below",
+                    String.valueOf(below),
+                    "the last " + (below == 1 ? "line has" : below + " lines have") + " another number of fields"));
+        }
+        List<String> names = start.header()
+                ? top.cells().stream().map(String::strip).toList()
+                : commented(best, comment).orElse(List.of());
+        evidence.add(new Evidence("header", start.header() ? "line " + top.line() : "none", start.why()));
+        if (!start.doubt().isEmpty()) {
+            doubts.add(start.doubt());
+        }
+        return new Reading(read, names, best.width, evidence, doubts, head.ascii(), start.header());
+    }
+
+    private String runnerUp(Split best, List<Split> likely) {
+        return likely.stream()
+                .filter(other -> !other.separator.equals(best.separator))
+                .findFirst()
+                .map(other -> "; " + Reasons.separator(other.separator) + " gives " + other.range)
+                .orElse("");
+    }
+
+    private long lines(String start) {
+        return head.text().lines().filter(line -> line.startsWith(start)).count();
+    }
+
+    /** Lines above the table that no other rule takes away. */
+    private int above(long line, Optional<String> comment) {
+        List<String> above = head.text().lines().limit(line - 1).toList();
+        boolean nothing =
+                above.stream().allMatch(one -> one.isBlank() || (comment.isPresent() && one.startsWith(comment.get())));
+        return nothing ? 0 : (int) line - 1;
+    }
+
+    private int below(Split best) {
+        if (!head.whole()) {
+            return 0;
+        }
+        List<Row> rows = best.rows;
+        int last = rows.size() - 1;
+        while (last >= 0 && (rows.get(last).fields() != best.width || isTotal(rows, last))) {
+            last--;
+        }
+        if (last < 0 || last == rows.size() - 1) {
+            return 0;
+        }
+        long lines = head.text().lines().count();
+        int below = (int) (lines - rows.get(last + 1).line() + 1);
+        return below > MOST_BELOW ? 0 : below;
+    }
+
+    /** Whether the last row fills few fields of a table that is full otherwise. */
+    private static boolean isTotal(List<Row> rows, int at) {
+        return at == rows.size() - 1
+                && rows.size() > 5
+                && rows.get(at).filled() * 2 < rows.get(at).fields()
+                && rows.subList(Math.max(1, rows.size() - 6), at).stream()
+                        .allMatch(row -> row.filled() * 10 >= row.fields() * 8);
+    }
+
+    /** Names that stand in the last comment above the rows. */
+    private Optional<List<String>> commented(Split best, Optional<String> comment) {
+        if (comment.isEmpty()) {
+            return Optional.empty();
+        }
+        List<String> above = head.text()
+                .lines()
+                .takeWhile(line -> line.isBlank() || line.startsWith(comment.get()))
+                .filter(line -> !line.isBlank())
+                .toList();
+        return above.isEmpty()
+                ? Optional.empty()
+                : Optional.of(above.get(above.size() - 1)
+                                .substring(comment.get().length()))
+                        .map(line -> List.of(line.split(java.util.regex.Pattern.quote(best.separator), -1)))
+                        .filter(names -> names.size() == best.width)
+                        .map(names -> names.stream().map(String::strip).toList());
+    }
+
+    private Reading fixed(FixedLook look) {
+        Read read = with(Format.FIXED)
+                .with(ReadSection.COLUMNS, look.spans())
+                .with(ReadSection.LINES_ABOVE, look.header() ? 1 : 0);
+        evidence.add(new Evidence(
+                "as",
+                "fixed",
+                "the same places are blank in all lines: " + look.spans().size() + " columns"));
+        evidence.add(new Evidence("header", look.header() ? "line 1" : "none", look.why()));
+        return new Reading(
+                read,
+                look.spans().stream()
+                        .map(dev.hapster.core.definition.read.Span::name)
+                        .toList(),
+                look.spans().size(),
+                evidence,
+                doubts,
+                head.ascii(),
+                false);
+    }
+
+    private Reading lines(Optional<String> comment) {
+        List<String> lines =
+                head.text().lines().filter(line -> !line.isBlank()).limit(3).toList();
+        evidence.add(new Evidence(
+                "as",
+                "lines",
+                "no character separates fields in the same way in most lines ("
+                        + lines.stream()
+                                .map(line -> '"' + (line.length() > 30 ? line.substring(0, 29) + "…" : line) + '"')
+                                .collect(Collectors.joining(", "))
+                        + ")"));
+        return new Reading(
+                with(Format.LINES).with(ReadSection.COMMENT, comment),
+                List.of("line"),
+                1,
+                evidence,
+                doubts,
+                head.ascii(),
+                false);
+    }
+}
