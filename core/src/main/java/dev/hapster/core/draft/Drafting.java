@@ -15,6 +15,7 @@ import dev.hapster.core.draft.Draft.JobDraft;
 import dev.hapster.core.draft.Draft.Left;
 import dev.hapster.core.draft.DraftRequest.Choice;
 import dev.hapster.core.find.Candidate;
+import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.Runner;
@@ -23,6 +24,7 @@ import dev.hapster.core.shape.Binding;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -46,6 +48,8 @@ public final class Drafting {
 
     /** Rows that are looked at where not all are, over all files. */
     private static final long SAMPLE = 200_000;
+    /** Files of like names beside those that were asked for, of which it is seen whether they are of one kind. */
+    private static final int MOST_BESIDE = 50;
     /** Rows of one file that are looked at, at least. */
     private static final long FEWEST = 200;
 
@@ -210,7 +214,7 @@ public final class Drafting {
             return profiles;
         }
 
-        private NameShape names(FileGroup group) {
+        private NameShape names(FileGroup group) throws IOException {
             boolean entries = group.files().get(0).file().entry().isPresent();
             Set<Path> mine = new HashSet<>();
             group.files().forEach(file -> mine.add(file.file().path()));
@@ -218,13 +222,17 @@ public final class Drafting {
             readable.stream()
                     .filter(other -> !mine.contains(other.file().path()))
                     .forEach(other -> others.add(other.fileName()));
-            beside.forEach(other -> {
-                if (request.paths().size() > 1) {
+            NameShape wide = NameShape.of(names(group.files()), others);
+            List<Candidate> like = beside.stream()
+                    .filter(other -> wide.takes().stream().anyMatch(take -> NamePattern.of(take)
+                            .matches(other.path().getFileName().toString())))
+                    .toList();
+            for (Candidate other : like.subList(0, Math.min(MOST_BESIDE, like.size()))) {
+                if (!look.isLike(other, group)) {
                     others.add(other.path().getFileName().toString());
                 }
-            });
-            NameShape files = NameShape.of(
-                    group.files().stream().map(Found::fileName).distinct().toList(), others);
+            }
+            NameShape files = NameShape.of(names(group.files()), others);
             if (!entries) {
                 return files;
             }
@@ -249,13 +257,18 @@ public final class Drafting {
                     entry.why());
         }
 
+        private static List<String> names(List<Found> files) {
+            return files.stream().map(Found::fileName).distinct().toList();
+        }
+
         private String name(FileGroup group, NameShape names) {
             String folder = group.files().get(0).folder().getFileName() == null
                     ? ""
                     : group.files().get(0).folder().getFileName().toString();
             String words = names.takes().get(0).replaceAll("\\{[^}]*}|\\.[A-Za-z0-9]+$", "");
             String stem = plain(words);
-            String base = jobs.isEmpty() || stem.isEmpty() ? plain(folder) : stem;
+            boolean named = request.paths().stream().allMatch(Files::isRegularFile);
+            String base = (jobs.isEmpty() && !named) || stem.isEmpty() ? plain(folder) : stem;
             return base.isEmpty() ? "files" : base;
         }
 

@@ -102,6 +102,14 @@ final class FileLook {
         return new All(found, beside);
     }
 
+    /** Whether all that a file holds is of the kind of a group. */
+    boolean isLike(Candidate file, FileGroup group) throws IOException {
+        List<Found> held = look(file, group.files().get(0).folder());
+        return held.stream()
+                .anyMatch(one -> one.reading().isPresent()
+                        && FileGroup.of(List.of(group.files().get(0), one)).size() == 1);
+    }
+
     <T> List<T> all(List<Callable<T>> work) throws IOException {
         List<T> done = new ArrayList<>();
         try {

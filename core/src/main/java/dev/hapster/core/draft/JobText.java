@@ -208,6 +208,14 @@ final class JobText {
                 .ifPresent(reading::add);
         group.values(ReadSection.COMMENT).get(0).ifPresent(start -> same(text, reading, told, "comment", start, ""));
         header(text, reading, told);
+        if (group.values(ReadSection.FILL_SHORT).contains(true)) {
+            add(text, "short_rows", "fill");
+            group.files().stream()
+                    .flatMap(file -> file.reading().orElseThrow().evidence().stream())
+                    .filter(one -> one.what().equals("short_rows"))
+                    .findFirst()
+                    .ifPresent(reading::add);
+        }
         List<Integer> below = group.values(ReadSection.LINES_BELOW);
         if (below.size() == 1 && below.get(0) > 0) {
             same(text, reading, told, "lines_below", below.get(0), 0);

@@ -76,6 +76,7 @@ final class TableProfile {
         List<String> names = reading.headed() || reading.width() != headers.size() ? FileGroup.names(reading) : headers;
         Read read = exact(reading, names);
         TableProfile profile = new TableProfile(found, names, keep);
+        profile.fills = read.get(ReadSection.FILL_SHORT);
         try (SourceContent content = opener.content(found.file());
                 RecordReader reader =
                         Formats.open(content, read, found.file().sheet(), Optional.empty(), most, members(names))) {
@@ -116,6 +117,9 @@ final class TableProfile {
         return read.with(ReadSection.LINES_ABOVE, above).with(ReadSection.NAMES, names);
     }
 
+    /** Whether rows that are too short are filled up. */
+    private boolean fills;
+
     private void add(RecordReader reader, long most, LongFunction<Long> lines)
             throws IOException, FileRejectedException {
         Header header = reader.header();
@@ -131,7 +135,9 @@ final class TableProfile {
         long read = 0;
         while (reader.next(batch)) {
             for (int row = 0; row < batch.rows; row++) {
-                if (batch.fields[row] != batch.width || batch.misquoted[row]) {
+                if (batch.fields[row] > batch.width
+                        || batch.misquoted[row]
+                        || (batch.fields[row] < batch.width && !fills)) {
                     continue; // such a row is rejected, whatever its values are
                 }
                 if (read == most) {

@@ -117,7 +117,7 @@ public final class TypeFinder {
 
     private String freeText() {
         Look.Witness first = profile.freeText();
-        return "text: " + (first == null ? "words" : "free text, such as " + first);
+        return first == null ? "text" : "free text, such as " + first;
     }
 
     // true or false

@@ -37,6 +37,15 @@ record Row(long line, int fields, List<String> cells, byte[] kinds, boolean misq
         return rows;
     }
 
+    /** The same with empty cells at its end. */
+    Row filled(int width) {
+        List<String> more = new ArrayList<>(cells);
+        while (more.size() < width) {
+            more.add("");
+        }
+        return new Row(line, width, more, java.util.Arrays.copyOf(kinds, width), misquoted);
+    }
+
     boolean isBlank() {
         return cells.stream().allMatch(String::isBlank);
     }

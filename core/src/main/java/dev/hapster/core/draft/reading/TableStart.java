@@ -22,6 +22,8 @@ import java.util.Set;
 record TableStart(int first, boolean header, String why, String doubt) {
 
     private static final int LOOKED = 400;
+    /** Rows from which on it says something that all values are equally long. */
+    private static final int ENOUGH = 10;
 
     /**
      * Finds the beginning of the table.
@@ -80,6 +82,8 @@ record TableStart(int first, boolean header, String why, String doubt) {
                                 .kind()
                         != Kind.TEXT;
                 (fits ? alike : typed).add(cell);
+            } else if (column.shortest() == column.longest() && below.size() >= ENOUGH && !cell.isEmpty()) {
+                (cell.codePointCount(0, cell.length()) == column.longest() ? alike : typed).add(cell);
             } else if (repeats(column, below, i, cell)) {
                 alike.add(cell);
             }
@@ -93,7 +97,7 @@ record TableStart(int first, boolean header, String why, String doubt) {
             return new TableStart(
                     first,
                     true,
-                    "\"" + typed.get(0) + "\" stands above values of another type"
+                    "\"" + typed.get(0) + "\" stands above values of another kind"
                             + (typed.size() > 1 ? ", and so do " + (typed.size() - 1) + " more" : ""),
                     "");
         }
@@ -122,7 +126,7 @@ record TableStart(int first, boolean header, String why, String doubt) {
                                         .filter(row ->
                                                 look(row.cells().get(i).strip()).equals(look(cell)))
                                         .count()
-                                * 2
+                                * 5
                         > below.size();
         boolean long_ = cell.length() > 60;
         return stands || alike || (long_ && column.longest() > 60);

@@ -111,9 +111,10 @@ public final class TextReading {
                     return Optional.of(Format.JSON_LINES);
                 }
             }
-        } catch (JsonEOFException cut) {
-            return Optional.of(Format.JSON); // more comes, or the file was cut off, which reading it will say
-        } catch (IOException notJson) {
+        } catch (IOException wrong) {
+            if (wrong instanceof JsonEOFException || wrong.getMessage().startsWith("Unexpected end-of-input")) {
+                return Optional.of(Format.JSON); // more comes, or the file was cut off, which reading it will say
+            }
             return values > 0 ? Optional.of(Format.JSON_LINES) : Optional.empty();
         }
         return Optional.of(Format.JSON);
@@ -270,21 +271,37 @@ public final class TextReading {
     }
 
     private Reading table(Split best, List<Split> likely, Optional<String> comment, Quote quote) {
-        TableStart start = TableStart.of(best.rows, best.width);
+        int narrowest = narrowest(best);
+        TableStart start = TableStart.of(even(best, narrowest), best.width);
+        if (!start.doubt().isEmpty() && commented(best, comment).isPresent()) {
+            start = new TableStart(start.first(), false, "the names stand in the comment above", "");
+        }
         Read read = with(Format.DELIMITED).with(ReadSection.SEPARATOR, List.of(best.separator));
         long table = best.rows.stream().skip(start.first()).count();
         long alike = best.rows.stream()
                 .skip(start.first())
                 .filter(row -> row.fields() == best.width)
                 .count();
+        String first = head.whole() ? "" : "the first ";
         evidence.add(new Evidence(
                 "separator",
                 best.separator.equals("\t") ? "\\t" : best.separator,
                 Reasons.separator(best.separator) + " gives " + best.width + " fields in "
                         + (alike != table
-                                ? alike + " of " + table + " lines"
-                                : table == 1 ? "the only line" : "all " + table + " lines")
+                                ? alike + " of " + first + table + " lines"
+                                : table == 1
+                                        ? "the only line"
+                                        : "all " + (first.isEmpty() ? "" : "of " + first) + table + " lines")
                         + runnerUp(best, likely)));
+        long shorter = best.rows.stream()
+                .skip(start.first())
+                .filter(row -> row.fields() < best.width && row.fields() >= narrowest)
+                .count();
+        if (narrowest < best.width && shorter > 0) {
+            read = read.with(ReadSection.FILL_SHORT, true);
+            evidence.add(new Evidence(
+                    "short_rows", "fill", shorter + " lines have fewer fields; what is missing is at their end"));
+        }
         if (!quote.usual()) {
             read = read.with(ReadSection.QUOTE, quote.mark).with(ReadSection.ESCAPE, quote.escape);
             String what = quote.escape.isPresent() ? "escape" : "quote";
@@ -323,6 +340,24 @@ public final class TextReading {
         return new Reading(read, names, best.width, evidence, doubts, head.ascii(), start.header());
     }
 
+    /**
+     * The fewest fields with which a line is a row all the same: in some files the last fields are left away where they
+     * are empty.
+     */
+    private static int narrowest(Split best) {
+        long shorter = best.rows.stream()
+                .filter(row -> row.fields() < best.width && row.fields() > 1 && row.fields() * 2 >= best.width)
+                .count();
+        return shorter * 20 >= best.rows.size() && best.width > 2 ? Math.max(2, (best.width + 1) / 2) : best.width;
+    }
+
+    /** The rows, where those that are only shorter count as whole. */
+    private static List<Row> even(Split best, int narrowest) {
+        return best.rows.stream()
+                .map(row -> row.fields() >= narrowest && row.fields() < best.width ? row.filled(best.width) : row)
+                .toList();
+    }
+
     private String runnerUp(Split best, List<Split> likely) {
         return likely.stream()
                 .filter(other -> !other.separator.equals(best.separator))
@@ -349,7 +384,10 @@ public final class TextReading {
         }
         List<Row> rows = best.rows;
         int last = rows.size() - 1;
-        while (last >= 0 && (rows.get(last).fields() != best.width || isTotal(rows, last))) {
+        while (last >= 0
+                && (rows.get(last).fields() > best.width
+                        || rows.get(last).fields() < narrowest(best)
+                        || isTotal(rows, last))) {
             last--;
         }
         if (last < 0 || last == rows.size() - 1) {
