@@ -43,8 +43,10 @@ record DraftTrial(boolean whole, long rows, long rejected, List<String> rejects,
         Set<String> wanted = new TreeSet<>();
         group.files().forEach(file -> wanted.add(file.file().key()));
         List<Candidate> taken = all.finding().taken();
-        List<Candidate> ours =
-                taken.stream().filter(file -> wanted.contains(file.key())).toList();
+        List<Candidate> ours = taken.stream()
+                .filter(file -> wanted.contains(file.key()))
+                .map(Candidate::complete)
+                .toList();
         List<String> strangers = new ArrayList<>();
         int others = taken.size() - ours.size();
         if (others > 0) {

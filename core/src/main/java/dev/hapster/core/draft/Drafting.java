@@ -130,6 +130,14 @@ public final class Drafting {
 
         void add(FileGroup group, boolean several) throws IOException, DefinitionException {
             List<Found> files = new ArrayList<>();
+            if (group.headers().size() > DatasetSection.MOST_COLUMNS) {
+                group.files()
+                        .forEach(file -> left.add(new Left(
+                                file.name(),
+                                "has " + Reasons.grouped(group.headers().size()) + " columns; a dataset has at most "
+                                        + Reasons.grouped(DatasetSection.MOST_COLUMNS))));
+                return;
+            }
             List<TableProfile> profiles = profiles(group, files);
             if (several && profiles.stream().allMatch(profile -> profile.rows == 0)) {
                 files.forEach(file -> left.add(new Left(file.name(), "holds no rows, or no table")));

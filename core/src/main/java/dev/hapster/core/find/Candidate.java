@@ -87,6 +87,25 @@ public record Candidate(
                 + sheet.map(name -> "!" + name).orElse("");
     }
 
+    /** The same, as if it were complete: for a look at what is there now. */
+    public Candidate complete() {
+        return new Candidate(
+                place,
+                path,
+                relative,
+                size,
+                modified,
+                birth,
+                taken,
+                rule,
+                named,
+                Optional.empty(),
+                entry,
+                sheet,
+                titled,
+                former);
+    }
+
     /** One of its sheets. */
     Candidate sheet(String name, boolean take, String why, Optional<Named> title) {
         return new Candidate(
