@@ -9,6 +9,7 @@ import { BrowserRouter, Link, Route, Routes } from 'react-router'
 import { ProblemError } from './api/client'
 import { DatasetPage } from './dataset/DatasetPage'
 import { DatasetsPage } from './dataset/DatasetsPage'
+import { NewJobPage } from './draft/NewJobPage'
 import { FindPage } from './job/FindPage'
 import { FitPage } from './job/FitPage'
 import { JobPage } from './job/JobPage'
@@ -51,6 +52,7 @@ function Console() {
         <Route element={<Shell mode={mode} onMode={toggle} />}>
           <Route index element={<OverviewPage />} />
           <Route path="jobs" element={<OverviewPage />} />
+          <Route path="new-job" element={<NewJobPage />} />
           <Route path="jobs/:job" element={<JobPage />} />
           <Route path="jobs/:job/find" element={<FindPage />} />
           <Route path="jobs/:job/fit" element={<FitPage />} />

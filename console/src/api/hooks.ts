@@ -4,6 +4,8 @@ import {
   answer,
   download,
   service,
+  type Draft,
+  type DraftQuestion,
   type Fix,
   type FindQuestion,
   type FindView,
@@ -55,6 +57,48 @@ export const useFolders = (begin: string) =>
     staleTime: 10_000,
     placeholderData: (before) => before,
   })
+
+/** @param folder its path; empty for the folders that may be read */
+export const useFolder = (folder: string) =>
+  useQuery({
+    queryKey: ['folder', folder],
+    queryFn: () => answer(service.GET('/api/v1/folders/content', { params: { query: { folder } } })),
+    placeholderData: (before) => before,
+  })
+
+/** A proposal, which is made anew with each decision. */
+export const useDraft = (question: DraftQuestion) =>
+  useQuery<Draft>({
+    queryKey: ['draft', question],
+    queryFn: ({ signal }) => answer(service.POST('/api/v1/drafts', { body: question as never, signal })),
+    staleTime: Infinity,
+    placeholderData: (before) => before,
+  })
+
+/** Saves definitions that are new, the datasets first. */
+export function useSaveDraft() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async (files: { kind: 'datasets' | 'jobs'; name: string; text: string }[]) => {
+      for (const file of files) {
+        const body = { text: file.text } as never
+        if (file.kind === 'datasets')
+          await answer(service.PUT('/api/v1/datasets/{dataset}', { params: { path: { dataset: file.name } }, body }))
+        else await answer(service.PUT('/api/v1/jobs/{job}', { params: { path: { job: file.name } }, body }))
+      }
+    },
+    onSuccess: () => client.invalidateQueries(),
+  })
+}
+
+export function useStartDrafted() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (job: string) =>
+      answer(service.POST('/api/v1/jobs/{job}/runs', { params: { path: { job } }, body: {} as never })),
+    onSuccess: () => client.invalidateQueries(),
+  })
+}
 
 /** @param from the first line wanted, counted from 1; below 1 the last lines */
 export const usePeek = (job: string, file: string, from: number, count: number) =>

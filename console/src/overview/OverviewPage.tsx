@@ -1,4 +1,4 @@
-import { Box, Link as Anchor, Stack, Typography } from '@mui/material'
+import { Box, Button, Link as Anchor, Stack, Typography } from '@mui/material'
 import { Link, useNavigate } from 'react-router'
 import type { JobView, RunView } from '../api/client'
 import { useJobs, useOpenRejects } from '../api/hooks'
@@ -18,7 +18,14 @@ export function OverviewPage() {
   return (
     <>
       <Together runs={jobs.data.flatMap((job) => (job.lastRun ? [job.lastRun] : []))} jobs={jobs.data.length} />
-      <Section title="Jobs">
+      <Section
+        title="Jobs"
+        right={
+          <Button component={Link} to="/new-job">
+            New job
+          </Button>
+        }
+      >
         <JobList jobs={jobs.data} />
       </Section>
       <Refused />
@@ -31,9 +38,13 @@ function NoJobs() {
     <Stack sx={{ gap: 1, maxWidth: 640 }}>
       <Typography variant="h1">No jobs yet</Typography>
       <Typography>
-        A job is a file in the workspace: write <code>datasets/NAME.yaml</code> and <code>jobs/NAME.yaml</code>, and
-        this page shows it. The README has a first job to copy.
+        A job turns files of a folder into rows of a dataset. Hapster can propose one from the files themselves.
       </Typography>
+      <Stack direction="row">
+        <Button variant="contained" component={Link} to="/new-job">
+          New job
+        </Button>
+      </Stack>
     </Stack>
   )
 }

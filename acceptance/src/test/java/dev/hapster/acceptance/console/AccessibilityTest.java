@@ -56,6 +56,7 @@ class AccessibilityTest {
                 "/jobs/north-lab/find",
                 "/jobs/harbour?peek=harbour-2026.xlsx!2026-01",
                 "/jobs/east-lab/fit",
+                "/new-job?at=inbox/east&path=inbox/east",
                 "/runs",
                 "/runs/1?open=east-lab.date-unreadable.sampled_at",
                 "/runs/2",

@@ -8,10 +8,10 @@ import java.util.List;
  *
  * @param jobs the job with most files first
  * @param datasets new ones, with their definitions
- * @param left files that no job takes, and why
+ * @param notTaken files that no job takes, and why
  * @param looked how many rows of which files were read, as a sentence
  */
-public record Draft(List<JobDraft> jobs, List<DatasetDraft> datasets, List<Left> left, String looked) {
+public record Draft(List<JobDraft> jobs, List<DatasetDraft> datasets, List<NotTaken> notTaken, String looked) {
 
     /**
      * A proposed job.
@@ -21,6 +21,7 @@ public record Draft(List<JobDraft> jobs, List<DatasetDraft> datasets, List<Left>
      * @param folder where it looks
      * @param files how many files, sheets or entries it takes
      * @param names the first of them
+     * @param head the first lines or rows of the first file, as they stand there
      * @param finding what the rules for files rest on
      * @param reading what the rules for reading rest on
      * @param columns all columns of the files, in their order
@@ -37,6 +38,7 @@ public record Draft(List<JobDraft> jobs, List<DatasetDraft> datasets, List<Left>
             String folder,
             int files,
             List<String> names,
+            List<String> head,
             List<Evidence> finding,
             List<Evidence> reading,
             List<ColumnDraft> columns,
@@ -89,5 +91,5 @@ public record Draft(List<JobDraft> jobs, List<DatasetDraft> datasets, List<Left>
      * @param file as people call it
      * @param why as a sentence
      */
-    public record Left(String file, String why) {}
+    public record NotTaken(String file, String why) {}
 }

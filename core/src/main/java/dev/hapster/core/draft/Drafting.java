@@ -12,7 +12,7 @@ import dev.hapster.core.draft.ColumnDrafts.Column;
 import dev.hapster.core.draft.Draft.ColumnDraft;
 import dev.hapster.core.draft.Draft.DatasetDraft;
 import dev.hapster.core.draft.Draft.JobDraft;
-import dev.hapster.core.draft.Draft.Left;
+import dev.hapster.core.draft.Draft.NotTaken;
 import dev.hapster.core.draft.DraftRequest.Choice;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.pattern.NamePattern;
@@ -78,13 +78,13 @@ public final class Drafting {
                 ? Optional.of(workspace.dataset(request.into().get()))
                 : Optional.empty();
         FileLook.All all = look.at(request.paths());
-        List<Left> left = new ArrayList<>();
+        List<NotTaken> left = new ArrayList<>();
         List<Found> readable = new ArrayList<>();
         for (Found one : all.found()) {
             if (one.reading().isPresent()) {
                 readable.add(one);
             } else {
-                left.add(new Left(one.name(), one.why()));
+                left.add(new NotTaken(one.name(), one.why()));
             }
         }
         Making making = new Making(request, into, readable, all, left);
@@ -92,7 +92,7 @@ public final class Drafting {
         boolean tables = groups.stream().anyMatch(group -> group.format() != Format.LINES);
         for (FileGroup group : groups) {
             if (tables && group.format() == Format.LINES) {
-                group.files().forEach(file -> left.add(new Left(file.name(), "is text without a table")));
+                group.files().forEach(file -> left.add(new NotTaken(file.name(), "is text without a table")));
             } else {
                 making.add(group, groups.size() > 1);
             }
@@ -107,7 +107,7 @@ public final class Drafting {
         private final List<Found> readable;
         private final List<Candidate> beside;
         private final List<Found> sheets;
-        private final List<Left> left;
+        private final List<NotTaken> left;
         private final List<JobDraft> jobs = new ArrayList<>();
         private final Map<Set<String>, DatasetDraft> datasets = new LinkedHashMap<>();
         private final Set<String> jobNames;
@@ -116,7 +116,12 @@ public final class Drafting {
         private boolean whole = true;
         private int read;
 
-        Making(DraftRequest request, Optional<DatasetDef> into, List<Found> readable, FileLook.All all, List<Left> left)
+        Making(
+                DraftRequest request,
+                Optional<DatasetDef> into,
+                List<Found> readable,
+                FileLook.All all,
+                List<NotTaken> left)
                 throws IOException {
             this.request = request;
             this.into = into;
@@ -132,7 +137,7 @@ public final class Drafting {
             List<Found> files = new ArrayList<>();
             if (group.headers().size() > DatasetSection.MOST_COLUMNS) {
                 group.files()
-                        .forEach(file -> left.add(new Left(
+                        .forEach(file -> left.add(new NotTaken(
                                 file.name(),
                                 "has " + Reasons.grouped(group.headers().size()) + " columns; a dataset has at most "
                                         + Reasons.grouped(DatasetSection.MOST_COLUMNS))));
@@ -140,7 +145,7 @@ public final class Drafting {
             }
             List<TableProfile> profiles = profiles(group, files);
             if (several && profiles.stream().allMatch(profile -> profile.rows == 0)) {
-                files.forEach(file -> left.add(new Left(file.name(), "holds no rows, or no table")));
+                files.forEach(file -> left.add(new NotTaken(file.name(), "holds no rows, or no table")));
                 return;
             }
             Map<Character, List<Integer>> marks = new LinkedHashMap<>();
@@ -215,7 +220,7 @@ public final class Drafting {
                     whole &= profile.whole;
                     read++;
                 } else {
-                    left.add(new Left(
+                    left.add(new NotTaken(
                             group.files().get(i).name(), ((dev.hapster.core.reason.Reason) results.get(i)).sentence()));
                 }
             }
@@ -463,6 +468,7 @@ public final class Drafting {
                     job.folder(),
                     job.files(),
                     job.names(),
+                    look.head(group.files().get(0)),
                     job.finding(),
                     job.reading(),
                     job.columns(),
@@ -475,13 +481,13 @@ public final class Drafting {
         }
 
         Draft done() {
-            left.sort(Comparator.comparing(Left::file));
+            left.sort(Comparator.comparing(NotTaken::file));
             String looked = readable.isEmpty()
-                    ? "No file that Hapster can read"
+                    ? "No file that Hapster can read lies there."
                     : (request.thorough() || whole ? "All " : "The beginning, the middle and the end of each file, ")
                             + Reasons.grouped(rows) + (rows == 1 ? " row" : " rows") + " of " + Reasons.grouped(read)
                             + (read == 1 ? " file" : " files")
-                            + (request.thorough() || whole ? "" : "; --thorough reads all of them");
+                            + (request.thorough() || whole ? " were read." : " were read, and not every row.");
             return new Draft(jobs, List.copyOf(datasets.values()), left, looked);
         }
     }

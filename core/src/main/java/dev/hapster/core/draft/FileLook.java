@@ -16,6 +16,7 @@ import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.Signature;
 import dev.hapster.core.read.bytes.Archive;
+import dev.hapster.core.read.preview.Peek;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.run.open.Opener;
@@ -40,6 +41,8 @@ final class FileLook {
     private static final int MOST_FILES = 20_000;
     private static final int MOST_ENTRIES = 2_000;
     private static final int LOOKED = 1_000;
+    private static final int HEAD = 12;
+    private static final int WIDEST = 300;
 
     private final Finder finder;
     private final Opener opener;
@@ -100,6 +103,17 @@ final class FileLook {
             found.addAll(some);
         }
         return new All(found, beside);
+    }
+
+    /** The first lines or rows of a file as they stand there, cut where they are long. */
+    List<String> head(Found found) throws IOException {
+        Read read = found.reading().orElseThrow().read();
+        try (SourceContent content = opener.content(found.file())) {
+            return Peek.of(content, false, read, found.file().sheet(), 1, HEAD).lines().stream()
+                    .map(Peek.Line::text)
+                    .map(text -> text.length() > WIDEST ? text.substring(0, WIDEST) + "…" : text)
+                    .toList();
+        }
     }
 
     /** Whether all that a file holds is of the kind of a group. */

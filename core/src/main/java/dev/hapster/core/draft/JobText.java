@@ -140,6 +140,7 @@ final class JobText {
                 folder.toString(),
                 group.files().size(),
                 group.files().stream().map(Found::name).limit(SHOWN).toList(),
+                List.of(),
                 finding,
                 reading,
                 columns,

@@ -347,6 +347,9 @@ public final class NamePattern {
                 program.orElse(choice);
             } else {
                 program.many(true);
+                while (at < text.length() && text.charAt(at) == '*') {
+                    at++; // more stars mean nothing more, and each would be tried in every way
+                }
             }
         }
 

@@ -205,7 +205,7 @@ class DraftTest {
                         text.toString().getBytes(charset));
             }
             Draft draft = drafting.draft(request(folder.resolve("c" + n)));
-            assertThat(draft.jobs()).as("folder " + n + " " + draft.left()).hasSize(1);
+            assertThat(draft.jobs()).as("folder " + n + " " + draft.notTaken()).hasSize(1);
             JobDraft job = draft.jobs().get(0);
             String about = "folder " + n + "\n" + job.text();
             assertThat(job.text()).as(about).contains("separator: \"" + (separator == '\t' ? "\\t" : separator) + '"');
@@ -321,7 +321,7 @@ class DraftTest {
         Files.createDirectories(folder.resolve("none"));
         Draft none = drafting.draft(request(folder.resolve("none")));
         assertThat(none.jobs()).isEmpty();
-        assertThat(none.looked()).isEqualTo("No file that Hapster can read");
+        assertThat(none.looked()).isEqualTo("No file that Hapster can read lies there.");
 
         byte[] junk = new byte[100_000];
         new Random(1).nextBytes(junk);
@@ -335,10 +335,10 @@ class DraftTest {
                 IntStream.range(0, 10_000).mapToObj(i -> "w" + i).collect(Collectors.joining(",")) + "\n"
                         + "1,".repeat(9_999) + "1\n");
         Draft bad = drafting.draft(request(folder.resolve("bad")));
-        assertThat(bad.left())
-                .extracting(Draft.Left::file)
+        assertThat(bad.notTaken())
+                .extracting(Draft.NotTaken::file)
                 .contains("junk.bin", "empty.csv", "page.csv", "one-line.csv", "wide.csv");
-        assertThat(bad.left()).allSatisfy(left -> assertThat(left.why()).isNotBlank());
+        assertThat(bad.notTaken()).allSatisfy(left -> assertThat(left.why()).isNotBlank());
         JobDraft names = bad.jobs().stream()
                 .filter(job -> job.names().contains("names.csv"))
                 .findFirst()

@@ -18,6 +18,7 @@ import dev.hapster.service.runs.RunControl.BusyException;
 import jakarta.transaction.RollbackException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
+import java.nio.channels.OverlappingFileLockException;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
@@ -189,7 +190,8 @@ class Problems {
     private static Optional<Throwable> catalogueFault(Throwable wrong) {
         for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
             if ((cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode()))
-                    || cause instanceof RollbackException) {
+                    || cause instanceof RollbackException
+                    || cause instanceof OverlappingFileLockException) { // it is being opened again by another call
                 return Optional.of(cause);
             }
         }

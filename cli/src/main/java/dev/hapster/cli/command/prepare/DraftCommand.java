@@ -91,11 +91,11 @@ public final class DraftCommand implements Callable<Integer> {
             draft.path("jobs").forEach(this::job);
             datasets(draft);
             left(draft);
-            client.screen().line(draft.path("looked").asText() + " read.");
+            client.screen().line(draft.path("looked").asText());
         }
-        if (write) {
+        if (write && !draft.path("jobs").isEmpty()) {
             write(draft);
-        } else if (!client.json() && !yaml && !draft.path("jobs").isEmpty()) {
+        } else if (!write && !client.json() && !yaml && !draft.path("jobs").isEmpty()) {
             client.screen()
                     .line("Nothing is written yet: --yaml shows the definitions, --write saves "
                             + String.join(", ", files(draft)) + ".");
@@ -199,7 +199,7 @@ public final class DraftCommand implements Callable<Integer> {
     }
 
     private void left(JsonNode draft) {
-        JsonNode left = draft.path("left");
+        JsonNode left = draft.path("notTaken");
         int shown = 0;
         for (JsonNode one : left) {
             if (shown++ == SHOWN_LEFT) {

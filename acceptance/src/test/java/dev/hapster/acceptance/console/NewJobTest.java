@@ -1,0 +1,93 @@
+package dev.hapster.acceptance.console;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.Page.GetByRoleOptions;
+import com.microsoft.playwright.options.AriaRole;
+import dev.hapster.acceptance.TestService;
+import dev.hapster.acceptance.Workspaces;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.regex.Pattern;
+import org.assertj.core.api.Assertions;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Somebody makes a job in the console, from a workspace without any, in a handful of clicks. */
+class NewJobTest {
+
+    private static final int MOST_CLICKS = 12;
+
+    @TempDir
+    private Path folder;
+
+    private int clicks;
+
+    private void click(Locator target) {
+        target.click();
+        clicks++;
+    }
+
+    @Test
+    void aJobIsMadeFromAFolderAndRun() throws Exception {
+        Path demo = Workspaces.demo(folder.resolve("demo"));
+        Path workspace = Files.createDirectories(folder.resolve("ws"));
+        Files.move(demo.resolve("inbox"), workspace.resolve("inbox"));
+        List<String> errors = new ArrayList<>();
+        try (TestService service = TestService.start(workspace);
+                Browser browser = new Browser();
+                Page page = browser.page(service.url() + "/")) {
+            page.onConsoleMessage(message -> {
+                if (message.type().equals("error")) {
+                    errors.add(message.text());
+                }
+            });
+            click(page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("New job")));
+            click(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("inbox/")));
+            click(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("north/")));
+            click(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Draft from this folder")));
+            Locator columns = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Columns of north"));
+            assertThat(columns).containsText("35 values are not numbers");
+            assertThat(page.getByText("29 would be rejected")).isVisible();
+            assertThat(page.getByLabel("The first lines of samples-2026-01 - copy.csv"))
+                    .containsText("Sample No.");
+
+            click(page.getByLabel("Take Remark"));
+            assertThat(page.getByLabel("jobs/north.yaml")).hasValue(Pattern.compile("extra_columns: \\[\"Remark\"\\]"));
+            page.getByLabel("Name of Sample No.").fill("sample_id");
+            page.getByLabel("Name of Site").click();
+            clicks++;
+            assertThat(page.getByLabel("datasets/north.yaml")).hasValue(Pattern.compile("name: sample_id"));
+            assertThat(page.getByLabel("jobs/north.yaml")).hasValue(Pattern.compile("sample_id: +Sample No\\."));
+
+            click(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save and run")));
+            assertThat(page).hasURL(Pattern.compile(".*/runs/1"));
+            assertThat(page.locator("[data-state=finished]")).isVisible();
+            Assertions.assertThat(clicks).isLessThan(MOST_CLICKS);
+            Assertions.assertThat(errors).isEmpty();
+            Assertions.assertThat(service.get("/datasets/north").path("rows").asLong())
+                    .isEqualTo(1891);
+            Assertions.assertThat(workspace.resolve("jobs/north.yaml"))
+                    .hasContent(
+                            """
+                            job: north
+                            into: north
+                            find:
+                              - folder: inbox/north
+                                take: ["samples-2026-*.csv"]
+                            read:
+                              as: delimited
+                              separator: ","
+                              extra_columns: ["Remark"]
+                            map:
+                              sample_id: Sample No.
+                              site:      {clean: [trim]}
+                              result:    {empty_as: ["", "n/a"]}
+                            """);
+        }
+    }
+}
