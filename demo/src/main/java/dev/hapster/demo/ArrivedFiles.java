@@ -7,6 +7,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.format.DateTimeFormatter;
 import java.util.Locale;
@@ -39,6 +40,7 @@ final class ArrivedFiles {
         east();
         loggers();
         visits();
+        weather();
         new Workbooks(inbox.resolve("harbour"), ARRIVED).write();
         new History(inbox.resolve("history"), ARRIVED).write();
     }
@@ -206,6 +208,32 @@ final class ArrivedFiles {
                 text.substring(0, 3_000).replace("Spring", "Summer"),
                 StandardCharsets.UTF_8); // the upload broke off
         save("visits/gear.txt", "sonde 3 needs new batteries\n", StandardCharsets.UTF_8);
+    }
+
+    /** What the gauges along the river measured; nobody has written definitions for it yet. */
+    private void weather() throws IOException {
+        DateTimeFormatter day = DateTimeFormatter.ofPattern("d MMM uuuu", Locale.ENGLISH);
+        for (int month = 1; month <= 3; month++) {
+            StringBuilder text = new StringBuilder("Weather service of the Vessa valley\n\n"
+                    + "Gauge No.;Day;Rain (mm);Snow on the ground;Observer\n");
+            LocalDate first = LocalDate.of(2026, month, 1);
+            for (int i = 0; i < first.lengthOfMonth(); i++) {
+                for (int gauge = 1; gauge <= 4; gauge++) {
+                    boolean dry = (i + gauge) % 3 == 0;
+                    boolean broken = (i * 4 + gauge) % 37 == 0;
+                    text.append(String.format(Locale.ROOT, "%04d;", gauge * 17))
+                            .append(day.format(first.plusDays(i)))
+                            .append(';')
+                            .append(broken ? "n/a" : dry ? "0,0" : (i * gauge % 23) + "," + (i + gauge) % 10)
+                            .append(';')
+                            .append(month < 3 && i % 5 < 3 ? "yes" : "no")
+                            .append(';')
+                            .append(gauge == 2 && i % 2 == 0 ? "" : gauge < 3 ? "Björn" : "Ása")
+                            .append('\n');
+                }
+            }
+            save("weather/weather-2026-0" + month + ".csv", text.toString(), StandardCharsets.UTF_8);
+        }
     }
 
     private void save(String name, String text, Charset encoding) throws IOException {

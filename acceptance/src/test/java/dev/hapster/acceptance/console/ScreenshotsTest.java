@@ -50,8 +50,8 @@ class ScreenshotsTest {
             for (Map.Entry<String, String> entry : pages.entrySet()) {
                 take(browser, service.url() + entry.getValue(), entry.getKey(), page -> {});
             }
-            take(browser, service.url() + "/", "overview-dark", page -> page.getByLabel("Dark theme")
-                    .click());
+            take(browser, service.url() + "/new-job?at=inbox/weather&path=inbox/weather", "new-job", page -> {});
+            terminal(browser, service, "terminal-draft", "draft inbox/weather");
             take(browser, service.url() + "/jobs/east-lab", "check", page -> page.getByRole(
                             AriaRole.BUTTON,
                             new Page.GetByRoleOptions().setName("Check").setExact(true))

@@ -7,6 +7,7 @@ import dev.hapster.core.draft.Draft.ColumnDraft;
 import dev.hapster.core.draft.column.ColumnProfile;
 import dev.hapster.core.draft.column.Conclusion;
 import dev.hapster.core.draft.column.TypeFinder;
+import dev.hapster.core.draft.name.ColumnNames;
 import dev.hapster.core.shape.Binding;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

@@ -14,6 +14,8 @@ import dev.hapster.core.draft.Draft.DatasetDraft;
 import dev.hapster.core.draft.Draft.JobDraft;
 import dev.hapster.core.draft.Draft.NotTaken;
 import dev.hapster.core.draft.DraftRequest.Choice;
+import dev.hapster.core.draft.name.ColumnNames;
+import dev.hapster.core.draft.name.NameShape;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.FileRejectedException;
@@ -98,6 +100,15 @@ public final class Drafting {
             }
         }
         return making.done();
+    }
+
+    /**
+     * Holds the files that a job takes now against its definitions.
+     *
+     * @throws DefinitionException where the job has mistakes
+     */
+    public Drift drift(String job) throws IOException, UnknownNameException, DefinitionException {
+        return new DriftSearch(runner, runner.prepare(job, Map.of())).search();
     }
 
     /** One draft while it is made. */
@@ -267,6 +278,7 @@ public final class Drafting {
                     entry.takes().stream()
                             .map(one -> archive + "!/" + (folders ? "**/" : "") + one)
                             .toList(),
+                    List.of(),
                     entry.why());
         }
 

@@ -2,6 +2,7 @@ package dev.hapster.core.draft;
 
 import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.draft.name.ColumnNames;
 import dev.hapster.core.draft.reading.Reading;
 import dev.hapster.core.shape.Binding;
 import java.nio.charset.Charset;

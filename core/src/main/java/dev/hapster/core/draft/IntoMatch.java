@@ -5,6 +5,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.draft.ColumnDrafts.Column;
+import dev.hapster.core.draft.name.ColumnNames;
 import dev.hapster.core.pattern.RegexSize;
 import dev.hapster.core.shape.Binding;
 import java.util.ArrayList;

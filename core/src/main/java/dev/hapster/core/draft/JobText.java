@@ -6,6 +6,7 @@ import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.read.Span;
 import dev.hapster.core.draft.Draft.ColumnDraft;
 import dev.hapster.core.draft.Draft.JobDraft;
+import dev.hapster.core.draft.name.NameShape;
 import dev.hapster.core.draft.reading.Evidence;
 import dev.hapster.core.draft.reading.Reading;
 import java.nio.charset.StandardCharsets;
@@ -110,6 +111,10 @@ final class JobText {
         text.append("  - folder: ").append(ReadEdit.inLine(where)).append('\n');
         finding.add(new Evidence("take", String.join(", ", names.takes()), names.why()));
         text.append("    take: ").append(ReadEdit.inLine(names.takes())).append('\n');
+        if (!names.skips().isEmpty()) {
+            text.append("    skip: ").append(ReadEdit.inLine(names.skips())).append('\n');
+            finding.add(new Evidence("skip", String.join(", ", names.skips()), "of another kind"));
+        }
         int depth = group.files().stream()
                 .mapToInt(file -> folder.relativize(file.file().path()).getNameCount() - 1)
                 .max()

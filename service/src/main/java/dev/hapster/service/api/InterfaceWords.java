@@ -56,6 +56,9 @@ public final class InterfaceWords implements OASFilter {
                     "GET /jobs/{job}/fit",
                     "Whether the job's files have one structure: files of equal structure together."),
             entry(
+                    "GET /jobs/{job}/drift",
+                    "How the files that the job takes now differ from its definitions, with edits to choose from."),
+            entry(
                     "POST /jobs/{job}/check",
                     "What would fail, found without a run: definitions, folders, header and first rows of each file."),
             entry("POST /jobs/{job}/trial", "Everything that a run does, with nothing written."),

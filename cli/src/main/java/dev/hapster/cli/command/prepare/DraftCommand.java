@@ -26,6 +26,7 @@ import picocli.CommandLine.ParentCommand;
         footer = {
             "",
             "Example:  hapster draft inbox/weather",
+            "          hapster draft --job north-lab",
             "          hapster draft inbox/weather --write && hapster run weather"
         })
 public final class DraftCommand implements Callable<Integer> {
@@ -39,9 +40,10 @@ public final class DraftCommand implements Callable<Integer> {
 
     @Parameters(
             paramLabel = "PATH",
-            arity = "1..*",
-            description = "Folders or files. Files stand for themselves and their like.")
-    private List<Path> paths;
+            arity = "0..*",
+            description = "Folders or files. Files stand for themselves and their like. Without any, the files that "
+                    + "--job takes now are held against its definitions.")
+    private List<Path> paths = new ArrayList<>();
 
     @Option(
             names = "--into",
@@ -67,6 +69,14 @@ public final class DraftCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
+        if (paths.isEmpty()) {
+            if (name == null) {
+                throw new ClientException(
+                        ExitStatus.WRONG_USE,
+                        "Name a folder or files to draft from, or a job that exists: hapster draft --job JOB");
+            }
+            return drift();
+        }
         ObjectNode request = Api.JSON.createObjectNode();
         ArrayNode wanted = request.putArray("paths");
         paths.forEach(path -> wanted.add(absolute(path)));
@@ -100,6 +110,32 @@ public final class DraftCommand implements Callable<Integer> {
                     .line("Nothing is written yet: --yaml shows the definitions, --write saves "
                             + String.join(", ", files(draft)) + ".");
         }
+        return status;
+    }
+
+    private int drift() {
+        JsonNode drift = client.api().get("/jobs/" + Api.encode(name) + "/drift");
+        int status = drift.path("differences").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
+        if (client.json()) {
+            client.print(drift);
+            return status;
+        }
+        Screen screen = client.screen();
+        for (JsonNode one : drift.path("differences")) {
+            String column = one.path("column").asText();
+            screen.paragraph(
+                    screen.strong("  ! "),
+                    (column.isEmpty() ? "" : column + ": ") + one.path("found").asText());
+            if (!one.path("proposal").asText().isEmpty()) {
+                screen.paragraph("    > ", one.path("proposal").asText());
+            }
+        }
+        screen.line(name + " → " + drift.path("into").asText() + ": "
+                + Screen.count(drift.path("rows").asLong(), "row") + " of "
+                + Screen.count(drift.path("files").asLong(), "file") + " looked at; "
+                + (status == ExitStatus.DONE
+                        ? "all fits"
+                        : Screen.count(drift.path("differences").size(), "difference")));
         return status;
     }
 

@@ -1,4 +1,4 @@
-package dev.hapster.core.draft;
+package dev.hapster.core.draft.name;
 
 import java.text.Normalizer;
 import java.util.ArrayList;
@@ -8,14 +8,14 @@ import java.util.Locale;
 import java.util.Set;
 
 /** Names of columns, made from the words of headers. */
-final class ColumnNames {
+public final class ColumnNames {
 
     private static final int LONGEST = 63;
 
     private ColumnNames() {}
 
     /** A name for each header, valid and different from all others. */
-    static List<String> of(List<String> headers) {
+    public static List<String> of(List<String> headers) {
         List<String> names = new ArrayList<>();
         Set<String> seen = new HashSet<>();
         for (int i = 0; i < headers.size(); i++) {
@@ -32,7 +32,7 @@ final class ColumnNames {
     }
 
     /** Headers of a file that has none, or of which some are empty or stand twice. */
-    static List<String> whole(List<String> headers, int width) {
+    public static List<String> whole(List<String> headers, int width) {
         List<String> whole = new ArrayList<>();
         Set<String> seen = new HashSet<>();
         for (int i = 0; i < width; i++) {

@@ -1,4 +1,4 @@
-package dev.hapster.core.draft;
+package dev.hapster.core.draft.name;
 
 import dev.hapster.core.pattern.NamePattern;
 import java.util.ArrayList;
@@ -14,14 +14,16 @@ import java.util.regex.Pattern;
  * becomes {@code *}.
  *
  * @param takes patterns for `take`; one of them, or the names themselves where none tells them from the others
+ * @param skips names that the patterns take and that are not to be taken
  * @param why how they came about
  */
-record NameShape(List<String> takes, String why) {
+public record NameShape(List<String> takes, List<String> skips, String why) {
 
     private static final Pattern TOKEN = Pattern.compile("\\d+|\\p{L}+|[^\\d\\p{L}]");
     private static final String SPECIAL = "*?[]{}!\\";
     private static final int MOST_NAMES = 20;
     private static final int MOST_WORDS = 6;
+    private static final int MOST_SKIPPED = 3;
 
     private record Dated(Pattern form, String name, String letters) {}
 
@@ -49,7 +51,7 @@ record NameShape(List<String> takes, String why) {
      * @param names that are to be taken
      * @param others that lie beside them and are not
      */
-    static NameShape of(List<String> names, List<String> others) {
+    public static NameShape of(List<String> names, List<String> others) {
         List<String> dates = new ArrayList<>();
         List<List<String>> tokens =
                 names.stream().map(name -> tokens(name, dates)).toList();
@@ -59,16 +61,29 @@ record NameShape(List<String> takes, String why) {
                 NamePattern pattern = NamePattern.of(made);
                 long strangers = others.stream().filter(pattern::matches).count();
                 if (strangers == 0) {
-                    return new NameShape(List.of(made), why(names, made));
+                    return new NameShape(List.of(made), List.of(), why(names, made));
+                }
+                if (strangers <= MOST_SKIPPED && strangers * 2 <= names.size()) {
+                    List<String> skips = others.stream()
+                            .filter(pattern::matches)
+                            .map(NameShape::escaped)
+                            .toList();
+                    return new NameShape(
+                            List.of(made),
+                            skips,
+                            why(names, made) + "; " + String.join(", ", skips) + " beside them "
+                                    + (strangers == 1 ? "is" : "are") + " of another kind");
                 }
             }
         }
         return names.size() <= MOST_NAMES
                 ? new NameShape(
                         names.stream().map(NameShape::escaped).toList(),
+                        List.of(),
                         "no pattern tells these files from those beside them, so each is named")
                 : new NameShape(
                         List.of(joined(tokens, false).isEmpty() ? ending(names) : joined(tokens, false)),
+                        List.of(),
                         "no pattern tells these files from those beside them: it takes others too");
     }
 
