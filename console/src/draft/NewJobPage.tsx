@@ -75,7 +75,7 @@ function Drafted({ paths }: { paths: string[] }) {
         <Typography color="textSecondary" sx={{ flex: 1 }}>
           {draft.data?.looked}
         </Typography>
-        <Button onClick={() => setThorough(true)} disabled={thorough || draft.isFetching}>
+        <Button onClick={() => setThorough(true)} disabled={draft.isFetching || (draft.data?.whole ?? false)}>
           Read every row
         </Button>
       </Stack>

@@ -4484,6 +4484,7 @@ export interface components {
             jobs: components["schemas"]["JobDraft"][];
             datasets: components["schemas"]["DatasetDraft"][];
             notTaken: components["schemas"]["NotTaken"][];
+            whole: boolean;
             looked: string;
         };
         Drift: {

@@ -9,16 +9,18 @@ import java.util.List;
  * @param jobs the job with most files first
  * @param datasets new ones, with their definitions
  * @param notTaken files that no job takes, and why
+ * @param whole whether every row was read
  * @param looked how many rows of which files were read, as a sentence
  */
-public record Draft(List<JobDraft> jobs, List<DatasetDraft> datasets, List<NotTaken> notTaken, String looked) {
+public record Draft(
+        List<JobDraft> jobs, List<DatasetDraft> datasets, List<NotTaken> notTaken, boolean whole, String looked) {
 
     /**
      * A proposed job.
      *
      * @param name of the job
      * @param into the dataset that it loads into
-     * @param folder where it looks
+     * @param folder where it looks, relative to the workspace where it lies below it
      * @param files how many files, sheets or entries it takes
      * @param names the first of them
      * @param head the first lines or rows of the first file, as they stand there

@@ -37,7 +37,7 @@ record DraftTrial(boolean whole, long rows, long rejected, List<String> rejects,
     /** Up to so many bytes every row is tried. */
     private static final long MOST_BYTES = 64L << 20;
 
-    static DraftTrial of(Runner runner, JobDef job, DatasetDef dataset, FileGroup group, boolean thorough)
+    static DraftTrial of(Runner runner, JobDef job, DatasetDef dataset, FileGroup group)
             throws IOException, DefinitionException {
         PreparedJob all = runner.prepare(job, dataset);
         Set<String> wanted = new TreeSet<>();
@@ -68,7 +68,7 @@ record DraftTrial(boolean whole, long rows, long rejected, List<String> rejects,
                 all.shared(),
                 all.sources());
         long bytes = ours.stream().mapToLong(Candidate::size).sum();
-        if (thorough || bytes <= MOST_BYTES) {
+        if (bytes <= MOST_BYTES) {
             return whole(runner, prepared, strangers);
         }
         long rows = 0;

@@ -471,7 +471,7 @@ public final class Drafting {
                                     .text());
             JobDef parsed = Definitions.job(
                     "jobs/" + job.name() + ".yaml", job.text(), name -> Optional.of(dataset), Set.of(dataset.name()));
-            DraftTrial trial = DraftTrial.of(runner, parsed, dataset, group, request.thorough());
+            DraftTrial trial = DraftTrial.of(runner, parsed, dataset, group);
             List<String> doubts = new ArrayList<>(job.doubts());
             doubts.addAll(trial.strangers());
             return new JobDraft(
@@ -500,7 +500,7 @@ public final class Drafting {
                             + Reasons.grouped(rows) + (rows == 1 ? " row" : " rows") + " of " + Reasons.grouped(read)
                             + (read == 1 ? " file" : " files")
                             + (request.thorough() || whole ? " were read." : " were read, and not every row.");
-            return new Draft(jobs, List.copyOf(datasets.values()), left, looked);
+            return new Draft(jobs, List.copyOf(datasets.values()), left, request.thorough() || whole, looked);
         }
     }
 }

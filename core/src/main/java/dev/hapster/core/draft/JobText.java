@@ -142,7 +142,7 @@ final class JobText {
         return new JobDraft(
                 name,
                 into,
-                folder.toString(),
+                where,
                 group.files().size(),
                 group.files().stream().map(Found::name).limit(SHOWN).toList(),
                 List.of(),

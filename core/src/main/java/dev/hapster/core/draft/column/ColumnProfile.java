@@ -49,7 +49,9 @@ public final class ColumnProfile {
     private int scratchLength;
     private Look lastLook;
     private byte[] lastKey = new byte[0];
-    private Map<String, Long> values = new LinkedHashMap<>();
+    /** Null where there are more than are counted. */
+    private Distinct distinct = new Distinct();
+
     private LongSet unique = new LongSet();
     private boolean capped;
     private Look.Witness repeated;
@@ -110,12 +112,12 @@ public final class ColumnProfile {
 
     /** Each different value with how often it stands there; empty where they are more than {@link #MOST_VALUES}. */
     public Map<String, Long> values() {
-        return values == null ? Map.of() : values;
+        return distinct == null ? Map.of() : distinct.counts();
     }
 
     /** Whether {@link #values} are all values there are. */
     public boolean knowsAll() {
-        return values != null;
+        return distinct != null;
     }
 
     /** Whether no value stands twice, as far as was looked. */
@@ -164,13 +166,13 @@ public final class ColumnProfile {
         shortest = Math.min(shortest, length);
         longest = Math.max(longest, length);
         characters += length;
-        if (unique != null && !capped) {
-            unique(bytes, from, to, line);
-        }
-        if (values != null) {
-            values.merge(text(bytes, from, to), 1L, Long::sum);
-            if (values.size() > MOST_VALUES) {
-                values = null;
+        if ((unique != null && !capped) || distinct != null) {
+            long hash = Hashing.xxh3_64().hashBytesToLong(bytes, from, to - from) | 1;
+            if (unique != null && !capped) {
+                unique(hash, bytes, from, to, line);
+            }
+            if (distinct != null && !distinct.add(hash, bytes, from, to)) {
+                distinct = null;
             }
         }
         if (!free) {
@@ -194,8 +196,8 @@ public final class ColumnProfile {
         return new String(bytes, from, to - from, StandardCharsets.UTF_8);
     }
 
-    private void unique(byte[] bytes, int from, int to, long line) {
-        if (!unique.add(Hashing.xxh3_64().hashBytesToLong(bytes, from, to - from))) {
+    private void unique(long hash, byte[] bytes, int from, int to, long line) {
+        if (!unique.add(hash)) {
             repeated = new Look.Witness(text(bytes, from, to), place.of(line));
             unique = null;
         } else {
@@ -282,11 +284,8 @@ public final class ColumnProfile {
         empty = empty == null ? other.empty : empty;
         repeated = repeated == null ? other.repeated : repeated;
         freeText = freeText == null ? other.freeText : freeText;
-        if (values != null && other.values != null) {
-            other.values.forEach((value, count) -> values.merge(value, count, Long::sum));
-        }
-        if (other.values == null || (values != null && values.size() > MOST_VALUES)) {
-            values = null;
+        if (distinct != null && (other.distinct == null || !distinct.addAll(other.distinct))) {
+            distinct = null;
         }
         if (unique != null && other.unique != null && !capped) {
             if (unique.addAll(other.unique)) {
@@ -310,8 +309,8 @@ public final class ColumnProfile {
 
     /** Some of the values, for people: the most frequent, or the first of each look. */
     public List<String> samples(int most) {
-        if (values != null) {
-            return values.entrySet().stream()
+        if (distinct != null) {
+            return values().entrySet().stream()
                     .sorted(Map.Entry.<String, Long>comparingByValue().reversed())
                     .limit(most)
                     .map(Map.Entry::getKey)
@@ -323,6 +322,64 @@ public final class ColumnProfile {
                 .limit(most)
                 .forEach(look -> some.add(look.first.value()));
         return some;
+    }
+
+    /** Different values with how often each stands there, by their hashes; few of them. */
+    private static final class Distinct {
+        private static final int ROOM = 256;
+        private final long[] hashes = new long[ROOM];
+        private final long[] counts = new long[ROOM];
+        private final String[] texts = new String[ROOM];
+        private final int[] order = new int[MOST_VALUES];
+        private int size;
+
+        /** False where they are too many. */
+        boolean add(long hash, byte[] bytes, int from, int to) {
+            int at = slot(hash);
+            if (hashes[at] == 0) {
+                if (size == MOST_VALUES) {
+                    return false;
+                }
+                order[size++] = at;
+                hashes[at] = hash;
+                texts[at] = text(bytes, from, to);
+            }
+            counts[at]++;
+            return true;
+        }
+
+        private int slot(long hash) {
+            int at = (int) (hash ^ hash >>> 32) & (ROOM - 1);
+            while (hashes[at] != 0 && hashes[at] != hash) {
+                at = (at + 1) & (ROOM - 1);
+            }
+            return at;
+        }
+
+        boolean addAll(Distinct other) {
+            for (int i = 0; i < other.size; i++) {
+                int theirs = other.order[i];
+                int at = slot(other.hashes[theirs]);
+                if (hashes[at] == 0) {
+                    if (size == MOST_VALUES) {
+                        return false;
+                    }
+                    order[size++] = at;
+                    hashes[at] = other.hashes[theirs];
+                    texts[at] = other.texts[theirs];
+                }
+                counts[at] += other.counts[theirs];
+            }
+            return true;
+        }
+
+        Map<String, Long> counts() {
+            Map<String, Long> all = new LinkedHashMap<>();
+            for (int i = 0; i < size; i++) {
+                all.put(texts[order[i]], counts[order[i]]);
+            }
+            return all;
+        }
     }
 
     /** A set of hashes with open addressing: eight bytes a value, twice that for room. */

@@ -30,6 +30,10 @@ public final class TextReading {
     private static final List<String> SEPARATORS = List.of(",", ";", "\t", "|", ":", "^", "~");
     private static final List<String> COMMENTS = List.of("#", "%", "//", "--", "!");
     private static final int ROWS = 2_000;
+    /** Rows by which ways to read are compared. */
+    private static final int SCORED = 400;
+
+    private static final int LINES = 200;
     private static final int MOST_BELOW = 20;
     /** Of 100 rows, how many must have the same number of fields. */
     private static final int MOST_ALIKE = 60;
@@ -129,8 +133,8 @@ public final class TextReading {
         Optional<String> comment = comment();
         List<Split> splits = new ArrayList<>();
         for (String separator : SEPARATORS) {
-            if (head.text().contains(separator)) {
-                splits.add(split(separator, comment, Optional.of('"'), Optional.empty()));
+            if (isCommon(separator)) {
+                splits.add(split(separator, comment, Optional.of('"'), Optional.empty(), SCORED));
             }
         }
         List<Split> likely = splits.stream()
@@ -146,10 +150,16 @@ public final class TextReading {
         }
         Split best = likely.get(0);
         Quote quote = quote(best, comment);
-        if (!quote.usual()) {
-            best = split(best.separator, comment, quote.mark, quote.escape);
-        }
+        best = split(best.separator, comment, quote.mark, quote.escape, ROWS);
         return table(best, likely, comment, quote);
+    }
+
+    /** Whether many of the first lines have it. */
+    private boolean isCommon(String separator) {
+        List<String> lines =
+                head.text().lines().filter(line -> !line.isBlank()).limit(LINES).toList();
+        long with = lines.stream().filter(line -> line.contains(separator)).count();
+        return with * 3 >= lines.size();
     }
 
     /** The mark of quotes, and of what takes away their meaning. */
@@ -160,7 +170,7 @@ public final class TextReading {
     }
 
     private Split split(
-            String separator, Optional<String> comment, Optional<Character> quote, Optional<Character> escape)
+            String separator, Optional<String> comment, Optional<Character> quote, Optional<Character> escape, int most)
             throws IOException, FileRejectedException {
         int widest = head.text()
                         .lines()
@@ -180,8 +190,8 @@ public final class TextReading {
                                 .toList());
         DelimitedReader reader =
                 new DelimitedReader(new ByteArrayInputStream(head.text().getBytes(StandardCharsets.UTF_8)), read);
-        List<Row> rows = Row.first(reader, ROWS);
-        if (!head.whole() && !rows.isEmpty()) {
+        List<Row> rows = Row.first(reader, most);
+        if (!head.whole() && rows.size() > 1 && rows.size() < most) {
             rows.remove(rows.size() - 1); // it may be cut off
         }
         Map<Integer, Integer> counts = new TreeMap<>();
@@ -191,7 +201,7 @@ public final class TextReading {
                 .max(Map.Entry.<Integer, Integer>comparingByValue().thenComparing(Map.Entry.comparingByKey()))
                 .map(Map.Entry::getKey)
                 .orElse(1);
-        int most = counts.getOrDefault(width, 0);
+        int alike = counts.getOrDefault(width, 0);
         int dirty = 0;
         for (Row row : rows) {
             dirty += row.cells().stream().anyMatch(cell -> isDirty(cell, separator)) ? 1 : 0;
@@ -199,7 +209,7 @@ public final class TextReading {
         return new Split(
                 separator,
                 width,
-                rows.isEmpty() ? 0 : most * 100 / rows.size(),
+                rows.isEmpty() ? 0 : alike * 100 / rows.size(),
                 rows.isEmpty() ? 0 : dirty * 10 / rows.size(),
                 counts.isEmpty()
                         ? "0"
@@ -247,12 +257,12 @@ public final class TextReading {
                     .findFirst()
                     .orElseThrow();
             if (head.text().contains("\\\"")) {
-                Split escaped = split(split.separator, comment, Optional.of('"'), Optional.of('\\'));
+                Split escaped = split(split.separator, comment, Optional.of('"'), Optional.of('\\'), SCORED);
                 if (escaped.rows.stream().noneMatch(Row::misquoted)) {
                     return new Quote(Optional.of('"'), Optional.of('\\'), "\\\" stands within quotes (" + first + ")");
                 }
             }
-            Split bare = split(split.separator, comment, Optional.empty(), Optional.empty());
+            Split bare = split(split.separator, comment, Optional.empty(), Optional.empty(), SCORED);
             if (bare.alike >= split.alike) {
                 return new Quote(
                         Optional.empty(),
