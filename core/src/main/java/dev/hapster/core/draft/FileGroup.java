@@ -112,7 +112,7 @@ record FileGroup(List<Found> files, List<String> headers, boolean headed, List<S
         }
         return groups.stream()
                 .flatMap(files -> byEncoding(files).stream())
-                .map(FileGroup::of0)
+                .map(FileGroup::inOrder)
                 .sorted(Comparator.comparing((FileGroup group) -> -group.files.size())
                         .thenComparing(group -> group.files.get(0).name()))
                 .toList();
@@ -173,7 +173,7 @@ record FileGroup(List<Found> files, List<String> headers, boolean headed, List<S
         return List.copyOf(groups.values());
     }
 
-    private static FileGroup of0(List<Found> files) {
+    private static FileGroup inOrder(List<Found> files) {
         List<Found> ordered = files.stream()
                 .sorted(Comparator.comparing((Found file) -> file.name()))
                 .toList();

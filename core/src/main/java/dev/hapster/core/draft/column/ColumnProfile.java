@@ -39,7 +39,6 @@ public final class ColumnProfile {
     private long rows;
     private long empties;
     private long padded;
-    private long characters;
     private int shortest = Integer.MAX_VALUE;
     private int longest;
     private boolean free;
@@ -165,7 +164,6 @@ public final class ColumnProfile {
         int length = length(bytes, from, to);
         shortest = Math.min(shortest, length);
         longest = Math.max(longest, length);
-        characters += length;
         if ((unique != null && !capped) || distinct != null) {
             long hash = Hashing.xxh3_64().hashBytesToLong(bytes, from, to - from) | 1;
             if (unique != null && !capped) {
@@ -278,7 +276,6 @@ public final class ColumnProfile {
         rows += other.rows;
         empties += other.empties;
         padded += other.padded;
-        characters += other.characters;
         shortest = Math.min(shortest, other.shortest);
         longest = Math.max(longest, other.longest);
         empty = empty == null ? other.empty : empty;

@@ -37,4 +37,50 @@ public record Conclusion(
         boolean trim,
         String why,
         List<String> doubts,
-        String second) {}
+        String second) {
+
+    /** The same, but for how dates and times are written. */
+    Conclusion written(List<String> as) {
+        return new Conclusion(
+                type, as, decimal, thousands, nothing, trueAs, falseAs, required, length, allowed, trim, why, doubts,
+                second);
+    }
+
+    /** The same, but for the marks within numbers. */
+    Conclusion marked(char decimalMark, char thousandsMark) {
+        return new Conclusion(
+                type,
+                patterns,
+                decimalMark,
+                thousandsMark,
+                nothing,
+                trueAs,
+                falseAs,
+                required,
+                length,
+                allowed,
+                trim,
+                why,
+                doubts,
+                second);
+    }
+
+    /** The same, but for the words that mean true and false. */
+    Conclusion worded(String asTrue, String asFalse) {
+        return new Conclusion(
+                type,
+                patterns,
+                decimal,
+                thousands,
+                nothing,
+                List.of(asTrue),
+                List.of(asFalse),
+                required,
+                length,
+                allowed,
+                trim,
+                why,
+                doubts,
+                second);
+    }
+}

@@ -142,21 +142,8 @@ public final class TypeFinder {
                 String why = "boolean: only \"" + pair.get(0) + "\" (" + words.get(pair.get(0)) + ") and \""
                         + pair.get(1) + "\" (" + words.get(pair.get(1)) + ")";
                 boolean known = KNOWN_TRUTHS.containsAll(pair);
-                return new Conclusion(
-                        ColumnType.of(Kind.BOOLEAN),
-                        List.of(),
-                        (char) 0,
-                        (char) 0,
-                        nothing(),
-                        known ? List.of() : List.of(pair.get(0)),
-                        known ? List.of() : List.of(pair.get(1)),
-                        required(),
-                        OptionalInt.empty(),
-                        List.of(),
-                        trim(),
-                        why + emptiness(),
-                        doubts,
-                        "");
+                Conclusion found = conclude(ColumnType.of(Kind.BOOLEAN), why);
+                return known ? found : found.worded(pair.get(0), pair.get(1));
             }
         }
         return null;
@@ -214,21 +201,7 @@ public final class TypeFinder {
                         .collect(Collectors.joining(" or "))
                 + (iso || !decided.isEmpty() ? "" : ", such as " + something.get(0).first)
                 + (decided.isEmpty() ? "" : "; " + String.join(", ", decided));
-        return new Conclusion(
-                ColumnType.of(kind),
-                iso ? List.of() : sorted,
-                (char) 0,
-                (char) 0,
-                nothing(),
-                List.of(),
-                List.of(),
-                required(),
-                OptionalInt.empty(),
-                List.of(),
-                trim(),
-                why + emptiness(),
-                doubts,
-                "");
+        return conclude(ColumnType.of(kind), why).written(iso ? List.of() : sorted);
     }
 
     /** What one look decides between day and month holds for all of them. */
@@ -376,21 +349,10 @@ public final class TypeFinder {
                 decimal == ',' && ways.values().stream().flatMap(List::stream).anyMatch(way -> way.decimal() == ',')
                         ? ','
                         : 0;
-        return new Conclusion(
-                type,
-                List.of(),
-                mark == 0 && decimal == ',' && thousands == '.' ? ',' : mark,
-                thousands == Look.FIRM_SPACE ? '\u00a0' : thousands,
-                nothing(),
-                List.of(),
-                List.of(),
-                required(),
-                OptionalInt.empty(),
-                List.of(),
-                trim(),
-                why + because + emptiness(),
-                doubts,
-                "");
+        return conclude(type, why + because)
+                .marked(
+                        mark == 0 && decimal == ',' && thousands == '.' ? ',' : mark,
+                        thousands == Look.FIRM_SPACE ? '\u00a0' : thousands);
     }
 
     private static String grouped(long value) {

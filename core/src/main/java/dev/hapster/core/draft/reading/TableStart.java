@@ -128,8 +128,8 @@ record TableStart(int first, boolean header, String why, String doubt) {
                                         .count()
                                 * 5
                         > below.size();
-        boolean long_ = cell.length() > 60;
-        return stands || alike || (long_ && column.longest() > 60);
+        boolean prose = cell.length() > 60;
+        return stands || alike || (prose && column.longest() > 60);
     }
 
     private static String look(String cell) {
