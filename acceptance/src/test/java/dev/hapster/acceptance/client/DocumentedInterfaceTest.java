@@ -30,10 +30,16 @@ class DocumentedInterfaceTest {
 
     /** What a call is given, besides the usual values. */
     private static final Map<String, String> BODIES = Map.of(
-            "PUT /jobs/{job}", "{\"text\": " + Api.JSON.valueToTree(JOB) + "}",
-            "PUT /datasets/{dataset}", "{\"text\": \"dataset: fresh\\ncolumns: [{name: id, type: text}]\\n\"}",
-            "POST /jobs/{job}/copy", "{\"name\": \"second\"}",
-            "POST /jobs/{job}/dismissals", "{\"file\": \"a.csv\", \"why\": \"known\"}");
+            "POST /drafts",
+            "{\"paths\": [\"in\"]}",
+            "PUT /jobs/{job}",
+            "{\"text\": " + Api.JSON.valueToTree(JOB) + "}",
+            "PUT /datasets/{dataset}",
+            "{\"text\": \"dataset: fresh\\ncolumns: [{name: id, type: text}]\\n\"}",
+            "POST /jobs/{job}/copy",
+            "{\"name\": \"second\"}",
+            "POST /jobs/{job}/dismissals",
+            "{\"file\": \"a.csv\", \"why\": \"known\"}");
 
     private static final Map<String, String> VALUES = Map.ofEntries(
             Map.entry("as", "csv"),
@@ -45,6 +51,7 @@ class DocumentedInterfaceTest {
             Map.entry("count", "5"),
             Map.entry("dataset", "samples"),
             Map.entry("file", "a.csv"),
+            Map.entry("folder", "in"),
             Map.entry("from", "1"),
             Map.entry("job", "small"),
             Map.entry("limit", "5"),
