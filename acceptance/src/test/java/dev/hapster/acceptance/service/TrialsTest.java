@@ -175,7 +175,7 @@ class TrialsTest {
                             service.api().copy("/datasets/samples/export?as=csv", OutputStream.nullOutputStream()))
                     .as(which + ", byte " + at)
                     .isInstanceOf(ClientException.class);
-        } else { // a part that gave way to another: nothing that counts is lost
+        } else { // a part that was replaced: nothing that counts is lost
             assertThat(disk.resolve("service-test.log"))
                     .as(which + ", byte " + at)
                     .content()

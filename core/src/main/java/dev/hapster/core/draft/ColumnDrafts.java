@@ -195,7 +195,8 @@ final class ColumnDrafts {
     }
 
     /** How values of a column come about, as the section `map` says it; empty where nothing need be said. */
-    static Map<String, Object> mapping(String name, List<String> headers, Conclusion found, List<String> clean) {
+    static Map<String, Object> mapping(
+            String name, ColumnType type, List<String> headers, Conclusion found, List<String> clean) {
         Map<String, Object> mapping = new LinkedHashMap<>();
         if (headers.size() > 1 || !Binding.fold(headers.get(0)).equals(Binding.fold(name))) {
             mapping.put("from", headers.size() == 1 ? headers.get(0) : headers);
@@ -205,14 +206,14 @@ final class ColumnDrafts {
             steps.addAll(clean);
             mapping.put("clean", steps);
         }
-        if (!found.patterns().isEmpty()) {
+        if (!found.patterns().isEmpty() && type.isTemporal()) {
             mapping.put(
                     "pattern", found.patterns().size() == 1 ? found.patterns().get(0) : found.patterns());
         }
-        if (found.decimal() != 0) {
+        if (found.decimal() != 0 && type.isNumber()) {
             mapping.put("decimal", String.valueOf(found.decimal()));
         }
-        if (found.thousands() != 0) {
+        if (found.thousands() != 0 && type.isNumber()) {
             mapping.put("thousands", String.valueOf(found.thousands()));
         }
         if (!found.nothing().isEmpty()) {
@@ -220,7 +221,7 @@ final class ColumnDrafts {
             words.addAll(found.nothing());
             mapping.put("empty_as", words);
         }
-        if (!found.trueAs().isEmpty()) {
+        if (!found.trueAs().isEmpty() && type.kind() == ColumnType.Kind.BOOLEAN) {
             mapping.put("true_as", found.trueAs());
             mapping.put("false_as", found.falseAs());
         }

@@ -1,5 +1,6 @@
 package dev.hapster.core.draft;
 
+import dev.hapster.core.definition.ColumnType;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -32,10 +33,10 @@ public record DraftRequest(
      * What was decided for a column.
      *
      * @param name what it is called in the dataset
-     * @param type as a definition says it
+     * @param type that it is declared with
      * @param required whether a row without a value is rejected
      * @param skip whether the column is left out
      */
     public record Choice(
-            Optional<String> name, Optional<String> type, Optional<Boolean> required, Optional<Boolean> skip) {}
+            Optional<String> name, Optional<ColumnType> type, Optional<Boolean> required, Optional<Boolean> skip) {}
 }

@@ -327,26 +327,20 @@ public final class Drafting {
                     shown.add(ColumnDrafts.draft(column, "", "", false, "", "left out, as you chose"));
                     continue;
                 }
-                String name = choice.name()
-                        .filter(given -> given.matches(DatasetSection.NAME_RULE))
-                        .orElse(column.name());
-                for (int n = 2; !chosen.add(name); n++) {
-                    name = column.name() + "_" + n;
-                }
-                String type = choice.type()
-                        .filter(given -> ColumnType.parse(given).isPresent())
-                        .orElse(column.found().type().toString());
+                String name = unique(choice.name().orElse(column.name()), chosen);
+                ColumnType type = choice.type().orElse(column.found().type());
                 boolean required = choice.required().orElse(column.required());
-                column.headers().forEach(one -> names.put(Binding.fold(one), column.name()));
-                Map<String, Object> mapping = ColumnDrafts.mapping(name, column.headers(), column.found(), List.of());
+                column.headers().forEach(one -> names.put(Binding.fold(one), name));
+                Map<String, Object> mapping =
+                        ColumnDrafts.mapping(name, type, column.headers(), column.found(), List.of());
                 text.map(name, mapping, column.missing() > 0, column.found().why());
                 declared.add(JobText.column(
-                        ColumnDrafts.declaration(name, type, required, column.found()),
+                        ColumnDrafts.declaration(name, type.toString(), required, column.found()),
                         request.comments() ? column.found().why() : ""));
                 shown.add(ColumnDrafts.draft(
                         column,
                         name,
-                        type,
+                        type.toString(),
                         required,
                         ColumnDrafts.inLine(mapping),
                         column.found().why()
@@ -375,6 +369,14 @@ public final class Drafting {
             return shown;
         }
 
+        private static String unique(String name, Set<String> taken) {
+            String unique = name;
+            for (int n = 2; !taken.add(unique); n++) {
+                unique = name + "_" + n;
+            }
+            return unique;
+        }
+
         private Choice choice(Column column) {
             for (String header : column.headers()) {
                 if (request.choices().containsKey(header)) {
@@ -396,6 +398,12 @@ public final class Drafting {
             for (Column column : columns) {
                 choice(column)
                         .name()
+                        .filter(name -> dataset.column(name).isEmpty())
+                        .ifPresent(name ->
+                                text.doubt(dataset.name() + " has no column '" + name + "', which you chose for "
+                                        + Reasons.quote(column.headers().get(0))));
+                choice(column)
+                        .name()
                         .filter(name -> dataset.column(name).isPresent())
                         .ifPresent(name -> pairs.put(name, new IntoMatch.Pair(column, 100, "as you chose", List.of())));
             }
@@ -408,7 +416,11 @@ public final class Drafting {
                 }
                 used.add(pair.column());
                 Map<String, Object> mapping = ColumnDrafts.mapping(
-                        target.name(), pair.column().headers(), pair.column().found(), pair.clean());
+                        target.name(),
+                        target.type(),
+                        pair.column().headers(),
+                        pair.column().found(),
+                        pair.clean());
                 text.map(target.name(), mapping, pair.column().missing() > 0, pair.why());
                 String why = pair.why() + " (" + pair.sure() + " of 100); "
                         + pair.column().found().why();

@@ -41,6 +41,7 @@ final class DriftSearch {
     private final Map<String, ColumnProfile> fed = new LinkedHashMap<>();
     private final Map<String, ColumnProfile> strange = new LinkedHashMap<>();
     private final Map<String, Integer> lacking = new LinkedHashMap<>();
+    private final Map<String, List<String>> separated = new LinkedHashMap<>();
     private final Map<String, String> wrong = new LinkedHashMap<>();
     private long rows;
 
@@ -55,6 +56,15 @@ final class DriftSearch {
         for (Candidate file : files) {
             look(file);
         }
+        separated.forEach((separator, names) -> {
+            List<String> all = new ArrayList<>(prepared.job().read().get(ReadSection.SEPARATOR));
+            all.add(separator);
+            changes.add(new Difference(
+                    "",
+                    names.get(0) + (names.size() == 1 ? " is" : " and " + (names.size() - 1) + " more are")
+                            + " separated by " + Reasons.separator(separator),
+                    "`separator: " + ReadEdit.inLine(all) + "` in `read` reads both kinds of files"));
+        });
         wrong.forEach((reason, where) -> changes.add(new Difference("", where, "")));
         lacking.forEach((column, count) -> changes.add(new Difference(
                 column,
@@ -86,12 +96,9 @@ final class DriftSearch {
             List<String> header = whole.names();
             Optional<String> better = FileOpening.betterSeparator(prepared, whole);
             if (better.isPresent()) {
-                List<String> all = new ArrayList<>(prepared.job().read().get(ReadSection.SEPARATOR));
-                all.add(better.get());
-                changes.add(new Difference(
-                        "",
-                        name + " is separated by " + Reasons.separator(better.get()),
-                        "`separator: " + ReadEdit.inLine(all) + "` in `read` reads both kinds of files"));
+                separated
+                        .computeIfAbsent(better.get(), any -> new ArrayList<>())
+                        .add(name);
                 return;
             }
             Binding binding = Binding.of(prepared.dataset(), prepared.job(), header);

@@ -4,8 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.hapster.core.catalogue.MemoryCatalogue;
+import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.draft.Draft.ColumnDraft;
 import dev.hapster.core.draft.Draft.JobDraft;
+import dev.hapster.core.draft.DraftRequest.Choice;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.store.PartStore;
@@ -383,6 +385,38 @@ class DraftTest {
         return IntStream.range(0, 60)
                 .mapToObj(i -> i + ",VS-00" + i % 5 + "," + i + ".5\n")
                 .collect(Collectors.joining());
+    }
+
+    @Test
+    void whatPeopleDecideIsKeptAndTheRestFollows() throws Exception {
+        write(
+                "d/x.csv",
+                "No;Tag\n"
+                        + IntStream.range(10, 40)
+                                .mapToObj(i -> i + ";" + (1 + i % 28) + ".02.2026\n")
+                                .collect(Collectors.joining()));
+        Draft draft = drafting.draft(new DraftRequest(
+                List.of(folder.resolve("d")),
+                Optional.empty(),
+                Optional.empty(),
+                false,
+                false,
+                Map.of(
+                        "No",
+                        new Choice(Optional.of("number"), Optional.empty(), Optional.empty(), Optional.empty()),
+                        "Tag",
+                        new Choice(
+                                Optional.of("number"),
+                                ColumnType.parse("text"),
+                                Optional.of(false),
+                                Optional.empty()))));
+        assertThat(draft.datasets().get(0).text())
+                .contains(
+                        "{name: number, type: integer, required: true}",
+                        "{name: number_2, type: text",
+                        "key: [number]");
+        assertThat(draft.jobs().get(0).text()).contains("number_2: Tag").doesNotContain("pattern");
+        assertThat(draft.jobs().get(0).rejected()).isZero();
     }
 
     @Test

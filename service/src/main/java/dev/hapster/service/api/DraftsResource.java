@@ -1,5 +1,7 @@
 package dev.hapster.service.api;
 
+import dev.hapster.core.definition.ColumnType;
+import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.draft.Draft;
 import dev.hapster.core.draft.DraftRequest;
@@ -85,14 +87,7 @@ public class DraftsResource {
         }
         Map<String, DraftRequest.Choice> choices = new HashMap<>();
         if (request.columns() != null) {
-            request.columns()
-                    .forEach((header, choice) -> choices.put(
-                            header,
-                            new DraftRequest.Choice(
-                                    Optional.ofNullable(choice.name()),
-                                    Optional.ofNullable(choice.type()),
-                                    Optional.ofNullable(choice.required()),
-                                    Optional.ofNullable(choice.skip()))));
+            request.columns().forEach((header, choice) -> choices.put(header, choice(header, choice)));
         }
         return drafting.draft(new DraftRequest(
                 paths,
@@ -101,6 +96,23 @@ public class DraftsResource {
                 request.thorough(),
                 request.comments(),
                 choices));
+    }
+
+    private static DraftRequest.Choice choice(String header, ColumnChoice choice) {
+        if (choice.name() != null && !choice.name().matches(DatasetSection.NAME_RULE)) {
+            throw new BadRequestException("'" + choice.name() + "', chosen for '" + header
+                    + "', is not a name of a column: use letters, digits and _, beginning with a letter");
+        }
+        Optional<ColumnType> type = Optional.ofNullable(choice.type()).flatMap(ColumnType::parse);
+        if (choice.type() != null && type.isEmpty()) {
+            throw new BadRequestException("'" + choice.type() + "', chosen for '" + header
+                    + "', is not a type; types are " + ColumnType.WORDS);
+        }
+        return new DraftRequest.Choice(
+                Optional.ofNullable(choice.name()),
+                type,
+                Optional.ofNullable(choice.required()),
+                Optional.ofNullable(choice.skip()));
     }
 
     private java.nio.file.Path inside(String written) throws IOException {
