@@ -1,6 +1,7 @@
 package dev.hapster.core.definition;
 
 import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.NamePattern;
 import java.time.ZoneId;
 import java.util.List;
@@ -128,6 +129,7 @@ public record JobDef(
          * @param decimal the decimal mark
          * @param thousands the mark between groups of three digits
          * @param patterns date patterns (CLDR, UTS #35), tried in order; empty for ISO 8601
+         * @param language of the names of months and days in them, a tag of BCP 47; empty for English
          */
         record Source(
                 List<String> from,
@@ -136,9 +138,17 @@ public record JobDef(
                 char decimal,
                 Optional<Character> thousands,
                 List<String> patterns,
+                Optional<String> language,
                 List<String> trueAs,
                 List<String> falseAs)
                 implements Mapping {
+
+            /** The patterns, which are well-formed. */
+            public List<DatePattern> datePatterns() {
+                return patterns.stream()
+                        .map(pattern -> DatePattern.of(pattern).in(language))
+                        .toList();
+            }
 
             public static final Source PLAIN = new Source(
                     List.of(),
@@ -147,6 +157,7 @@ public record JobDef(
                     '.',
                     Optional.empty(),
                     List.of(),
+                    Optional.empty(),
                     List.of("true", "yes", "1"),
                     List.of("false", "no", "0"));
         }

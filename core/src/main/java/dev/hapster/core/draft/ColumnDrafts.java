@@ -4,6 +4,7 @@ import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.edit.ReadEdit;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.draft.Draft.ColumnDraft;
+import dev.hapster.core.draft.GroupProfile.FileProfile;
 import dev.hapster.core.draft.column.ColumnProfile;
 import dev.hapster.core.draft.column.Conclusion;
 import dev.hapster.core.draft.column.TypeFinder;
@@ -46,25 +47,20 @@ final class ColumnDrafts {
     }
 
     private final FileGroup group;
-    private final List<TableProfile> files;
+    private final List<FileProfile> files;
     private final Map<String, ColumnProfile> profiles = new LinkedHashMap<>();
     private final Map<String, String> shown = new LinkedHashMap<>();
     private final char decimal;
 
-    ColumnDrafts(FileGroup group, List<TableProfile> files) {
+    ColumnDrafts(FileGroup group, GroupProfile.Part part) {
         this.group = group;
-        this.files = files;
+        files = part.files();
         for (String header : group.headers()) {
             shown.putIfAbsent(Binding.fold(header), header);
         }
         for (String key : shown.keySet()) {
-            ColumnProfile merged = new ColumnProfile(line -> "");
-            for (TableProfile file : files) {
-                if (file.columns.containsKey(key)) {
-                    merged.merge(file.columns.get(key));
-                }
-            }
-            profiles.put(key, merged);
+            ColumnProfile column = part.columns().get(key);
+            profiles.put(key, column == null ? new ColumnProfile(line -> "") : column);
         }
         Set<Character> marks = new LinkedHashSet<>();
         profiles.values().forEach(profile -> {
@@ -85,8 +81,8 @@ final class ColumnDrafts {
     }
 
     private Conclusion conclusion(ColumnProfile profile, List<String> keys) {
-        List<ColumnProfile> each = files.stream()
-                .flatMap(file -> keys.stream().map(file.columns::get).filter(Objects::nonNull))
+        List<ColumnProfile.Brief> each = files.stream()
+                .flatMap(file -> keys.stream().map(file.columns()::get).filter(Objects::nonNull))
                 .toList();
         return new TypeFinder(profile, each, decimal).find();
     }
@@ -113,7 +109,7 @@ final class ColumnDrafts {
                         + " of 100): by place, type and values; no file has both");
             }
             int with = (int) files.stream()
-                    .filter(file -> keys.stream().anyMatch(file.columns::containsKey))
+                    .filter(file -> keys.stream().anyMatch(file.columns()::containsKey))
                     .count();
             Conclusion found = conclusion(profile, keys);
             doubts.addAll(found.doubts());
@@ -162,13 +158,13 @@ final class ColumnDrafts {
     /** Whether a column looks like others, and no file has both. */
     private boolean isOne(List<String> keys, String key) {
         boolean both = files.stream()
-                .filter(file -> file.columns.containsKey(key))
-                .anyMatch(file -> keys.stream().anyMatch(file.columns::containsKey));
+                .filter(file -> file.columns().containsKey(key))
+                .anyMatch(file -> keys.stream().anyMatch(file.columns()::containsKey));
         return !both && isMissing(key) && isMissing(keys.get(0)) && likeness(keys.get(0), key) >= SURE;
     }
 
     private boolean isMissing(String key) {
-        return files.stream().anyMatch(file -> !file.columns.containsKey(key));
+        return files.stream().anyMatch(file -> !file.columns().containsKey(key));
     }
 
     /** How alike two columns are, of 100: by type and patterns, by their place, by values in common. */
@@ -188,9 +184,9 @@ final class ColumnDrafts {
 
     private int place(String key) {
         return files.stream()
-                .filter(file -> file.columns.containsKey(key))
+                .filter(file -> file.columns().containsKey(key))
                 .findFirst()
-                .map(file -> List.copyOf(file.columns.keySet()).indexOf(key))
+                .map(file -> List.copyOf(file.columns().keySet()).indexOf(key))
                 .orElse(-1);
     }
 
@@ -209,6 +205,9 @@ final class ColumnDrafts {
         if (!found.patterns().isEmpty() && type.isTemporal()) {
             mapping.put(
                     "pattern", found.patterns().size() == 1 ? found.patterns().get(0) : found.patterns());
+        }
+        if (!found.language().isEmpty() && type.isTemporal()) {
+            mapping.put("language", found.language());
         }
         if (found.decimal() != 0 && type.isNumber()) {
             mapping.put("decimal", String.valueOf(found.decimal()));

@@ -14,11 +14,14 @@ import dev.hapster.core.draft.Draft.DatasetDraft;
 import dev.hapster.core.draft.Draft.JobDraft;
 import dev.hapster.core.draft.Draft.NotTaken;
 import dev.hapster.core.draft.DraftRequest.Choice;
+import dev.hapster.core.draft.GroupProfile.FileProfile;
+import dev.hapster.core.draft.GroupProfile.Part;
 import dev.hapster.core.draft.name.ColumnNames;
 import dev.hapster.core.draft.name.NameShape;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.open.Opener;
@@ -38,7 +41,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
 
 /**
@@ -108,7 +110,7 @@ public final class Drafting {
      * @throws DefinitionException where the job has mistakes
      */
     public Drift drift(String job) throws IOException, UnknownNameException, DefinitionException {
-        return new DriftSearch(runner, runner.prepare(job, Map.of())).search();
+        return new DriftSearch(runner, runner.prepare(job, Map.of()), look).search();
     }
 
     /** One draft while it is made. */
@@ -154,38 +156,22 @@ public final class Drafting {
                                         + Reasons.grouped(DatasetSection.MOST_COLUMNS))));
                 return;
             }
-            List<TableProfile> profiles = profiles(group, files);
-            if (several && profiles.stream().allMatch(profile -> profile.rows == 0)) {
+            GroupProfile profile = profile(group, files);
+            if (several && profile.isEmpty()) {
                 files.forEach(file -> left.add(new NotTaken(file.name(), "holds no rows, or no table")));
                 return;
             }
-            Map<Character, List<Integer>> marks = new LinkedHashMap<>();
-            for (int i = 0; i < profiles.size(); i++) {
-                marks.computeIfAbsent(profiles.get(i).decimal(), mark -> new ArrayList<>())
-                        .add(i);
-            }
-            List<Integer> undecided = marks.remove((char) 0);
-            List<List<Integer>> parts = marks.values().stream()
-                    .sorted(Comparator.comparing((List<Integer> part) -> -part.size()))
-                    .toList();
-            if (undecided != null && !parts.isEmpty()) {
-                parts.get(0).addAll(undecided);
-                parts.get(0).sort(null);
-            } else if (undecided != null) {
-                parts = List.of(undecided);
-            }
-            for (List<Integer> part : parts) {
-                List<Found> some = part.stream().map(files::get).toList();
+            List<Part> parts = profile.parts();
+            for (Part part : parts) {
                 add(
-                        new FileGroup(some, group.headers(), group.headed(), otherSheets(files)),
-                        part.stream().map(profiles::get).toList(),
+                        new FileGroup(part.found(), group.headers(), group.headed(), otherSheets(files)),
+                        part,
                         parts.size() > 1);
             }
         }
 
-        private void add(FileGroup group, List<TableProfile> profiles, boolean byMark)
-                throws IOException, DefinitionException {
-            ColumnDrafts columns = new ColumnDrafts(group, profiles);
+        private void add(FileGroup group, Part part, boolean byMark) throws IOException, DefinitionException {
+            ColumnDrafts columns = new ColumnDrafts(group, part);
             NameShape names = names(group);
             String name = request.name().filter(given -> jobs.isEmpty()).orElseGet(() -> name(group, names));
             name = unique(name, jobNames, request.name().isPresent() && jobs.isEmpty());
@@ -195,47 +181,53 @@ public final class Drafting {
             }
             List<Column> all = columns.columns();
             List<ColumnDraft> drafts =
-                    into.isPresent() ? into(text, all, into.get()) : fresh(text, all, columns, profiles);
+                    into.isPresent() ? into(text, all, into.get()) : fresh(text, all, columns, part.files());
             JobDraft job = text.job(workspace.folder(), drafts);
             jobs.add(tried(job, group));
         }
 
         private List<String> otherSheets(List<Found> files) {
             Set<Path> books = new HashSet<>();
-            files.forEach(file -> books.add(file.file().path()));
+            Set<String> mine = new HashSet<>();
+            files.stream()
+                    .map(Found::file)
+                    .filter(one -> one.sheet().isPresent())
+                    .forEach(one -> {
+                        books.add(one.path());
+                        mine.add(one.key());
+                    });
             return sheets.stream()
-                    .filter(one -> books.contains(one.file().path()))
-                    .filter(one -> !files.contains(one))
-                    .flatMap(one -> one.file().sheet().stream())
+                    .map(Found::file)
+                    .filter(one -> books.contains(one.path()) && !mine.contains(one.key()))
+                    .flatMap(one -> one.sheet().stream())
                     .toList();
         }
 
-        private List<TableProfile> profiles(FileGroup group, List<Found> files) throws IOException {
+        private GroupProfile profile(FileGroup group, List<Found> files) throws IOException {
             long most = request.thorough() ? Long.MAX_VALUE : Math.max(FEWEST, SAMPLE / Math.max(1, readable.size()));
-            int keep = Math.max(50, TableProfile.MOST_TOGETHER / group.files().size());
-            List<Object> results = look.all(group.files().stream()
-                    .<Callable<Object>>map(found -> () -> {
+            int keep = Math.max(2, TableProfile.MOST_TOGETHER / group.files().size());
+            GroupProfile all = new GroupProfile();
+            look.each(
+                    group.files(),
+                    found -> {
                         try {
                             return TableProfile.of(found, group.headers(), opener, most, keep);
                         } catch (FileRejectedException wrong) {
                             return wrong.reason();
                         }
-                    })
-                    .toList());
-            List<TableProfile> profiles = new ArrayList<>();
-            for (int i = 0; i < results.size(); i++) {
-                if (results.get(i) instanceof TableProfile profile) {
-                    profiles.add(profile);
-                    files.add(group.files().get(i));
-                    rows += profile.rows;
-                    whole &= profile.whole;
-                    read++;
-                } else {
-                    left.add(new NotTaken(
-                            group.files().get(i).name(), ((dev.hapster.core.reason.Reason) results.get(i)).sentence()));
-                }
-            }
-            return profiles;
+                    },
+                    (found, result) -> {
+                        if (result instanceof TableProfile profile) {
+                            files.add(found);
+                            rows += profile.rows;
+                            whole &= profile.whole;
+                            read++;
+                            all.add(profile);
+                        } else {
+                            left.add(new NotTaken(found.name(), ((Reason) result).sentence()));
+                        }
+                    });
+            return all;
         }
 
         private NameShape names(FileGroup group) throws IOException {
@@ -313,7 +305,7 @@ public final class Drafting {
         }
 
         private List<ColumnDraft> fresh(
-                JobText text, List<Column> columns, ColumnDrafts drafts, List<TableProfile> profiles) {
+                JobText text, List<Column> columns, ColumnDrafts drafts, List<FileProfile> profiles) {
             Set<String> header = new LinkedHashSet<>(drafts.shown().keySet());
             DatasetDraft known = datasets.get(header);
             List<ColumnDraft> shown = new ArrayList<>();

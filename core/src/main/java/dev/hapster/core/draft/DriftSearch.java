@@ -9,9 +9,9 @@ import dev.hapster.core.draft.Drift.Difference;
 import dev.hapster.core.draft.column.ColumnProfile;
 import dev.hapster.core.draft.column.Conclusion;
 import dev.hapster.core.draft.column.TypeFinder;
+import dev.hapster.core.draft.column.UniqueValues;
 import dev.hapster.core.draft.name.ColumnNames;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
@@ -37,6 +37,7 @@ final class DriftSearch {
 
     private final Runner runner;
     private final PreparedJob prepared;
+    private final FileLook look;
     private final List<Difference> changes = new ArrayList<>();
     private final Map<String, ColumnProfile> fed = new LinkedHashMap<>();
     private final Map<String, ColumnProfile> strange = new LinkedHashMap<>();
@@ -45,17 +46,16 @@ final class DriftSearch {
     private final Map<String, String> wrong = new LinkedHashMap<>();
     private long rows;
 
-    DriftSearch(Runner runner, PreparedJob prepared) {
+    DriftSearch(Runner runner, PreparedJob prepared, FileLook look) {
         this.runner = runner;
         this.prepared = prepared;
+        this.look = look;
     }
 
     Drift search() throws IOException {
         List<Candidate> files =
                 prepared.finding().taken().stream().map(Candidate::complete).toList();
-        for (Candidate file : files) {
-            look(file);
-        }
+        look.each(files, this::look, (file, seen) -> add(seen));
         separated.forEach((separator, names) -> {
             List<String> all = new ArrayList<>(prepared.job().read().get(ReadSection.SEPARATOR));
             all.add(separator);
@@ -88,71 +88,91 @@ final class DriftSearch {
         return new Drift(prepared.job().name(), prepared.dataset().name(), files.size(), rows, List.copyOf(changes));
     }
 
-    private void look(Candidate file) throws IOException {
-        String name = prepared.name(file);
-        try (SourceContent content = runner.opener().content(file);
-                RecordReader reader = FileOpening.open(prepared, file, content, ROWS)) {
-            Header whole = reader.header();
-            List<String> header = whole.names();
-            Optional<String> better = FileOpening.betterSeparator(prepared, whole);
-            if (better.isPresent()) {
-                separated
-                        .computeIfAbsent(better.get(), any -> new ArrayList<>())
-                        .add(name);
-                return;
-            }
-            Binding binding = Binding.of(prepared.dataset(), prepared.job(), header);
-            binding.missing().forEach(column -> lacking.merge(column, 1, Integer::sum));
-            ColumnProfile[] targets = new ColumnProfile[header.size()];
-            for (int i = 0; i < binding.fields().length; i++) {
-                if (binding.fields()[i] >= 0) {
-                    targets[binding.fields()[i]] = fed.computeIfAbsent(
-                            prepared.dataset().columns().get(i).name(),
-                            any -> new ColumnProfile(line -> name + ":" + line));
-                }
-            }
-            for (int i = 0; i < targets.length; i++) {
-                if (binding.extra().contains(header.get(i))) {
-                    targets[i] =
-                            strange.computeIfAbsent(header.get(i), any -> new ColumnProfile(line -> name + ":" + line));
-                }
-            }
-            RawBatch batch = RecordReader.batchFor(whole);
-            for (long read = 0; read < ROWS && reader.next(batch); read += batch.rows) {
-                rows += batch.rows;
-                for (int row = 0; row < batch.rows; row++) {
-                    if (batch.fields[row] == batch.width) {
-                        add(batch, row, targets);
-                    }
-                }
-            }
-        } catch (FileRejectedException wrongFile) {
-            wrong.putIfAbsent(
-                    wrongFile.reason().code().code(),
-                    name + " would be rejected whole: " + wrongFile.reason().sentence());
-        } catch (SourceException gone) {
-            wrong.putIfAbsent(
-                    gone.reason().code().code(),
-                    name + " cannot be read: " + gone.reason().sentence());
+    /** What was seen in one file; of a file that cannot be read nothing but why. */
+    private static final class Seen {
+        private final Map<String, ColumnProfile> fed = new LinkedHashMap<>();
+        private final Map<String, ColumnProfile> strange = new LinkedHashMap<>();
+        private final List<String> lacking = new ArrayList<>();
+        private final String name;
+        private String separator = "";
+        private String wrongCode = "";
+        private String wrong = "";
+        private long rows;
+
+        Seen(String name) {
+            this.name = name;
         }
     }
 
-    private static void add(RawBatch batch, int row, ColumnProfile[] targets) {
+    private void add(Seen seen) {
+        seen.fed.forEach((column, profile) -> merge(fed, column, profile));
+        seen.strange.forEach((header, profile) -> merge(strange, header, profile));
+        seen.lacking.forEach(column -> lacking.merge(column, 1, Integer::sum));
+        if (!seen.separator.isEmpty()) {
+            separated.computeIfAbsent(seen.separator, any -> new ArrayList<>()).add(seen.name);
+        }
+        if (!seen.wrong.isEmpty()) {
+            wrong.putIfAbsent(seen.wrongCode, seen.wrong);
+        }
+        rows += seen.rows;
+    }
+
+    private static void merge(Map<String, ColumnProfile> all, String column, ColumnProfile profile) {
+        all.computeIfAbsent(column, any -> new ColumnProfile(line -> "")).merge(profile);
+    }
+
+    private Seen look(Candidate file) throws IOException {
+        Seen seen = new Seen(prepared.name(file));
+        try (SourceContent content = runner.opener().content(file);
+                RecordReader reader = FileOpening.open(prepared, file, content, ROWS)) {
+            Optional<String> better = FileOpening.betterSeparator(prepared, reader.header());
+            if (better.isPresent()) {
+                seen.separator = better.get();
+            } else {
+                look(seen, reader);
+            }
+        } catch (FileRejectedException wrongFile) {
+            seen.wrongCode = wrongFile.reason().code().code();
+            seen.wrong = seen.name + " would be rejected whole: "
+                    + wrongFile.reason().sentence();
+        } catch (SourceException gone) {
+            seen.wrongCode = gone.reason().code().code();
+            seen.wrong = seen.name + " cannot be read: " + gone.reason().sentence();
+        }
+        return seen;
+    }
+
+    private void look(Seen seen, RecordReader reader) throws IOException, FileRejectedException {
+        List<String> header = reader.header().names();
+        Binding binding = Binding.of(prepared.dataset(), prepared.job(), header);
+        seen.lacking.addAll(binding.missing());
+        UniqueValues.Room none = new UniqueValues.Room(0);
+        ColumnProfile.Place place = line -> seen.name + ":" + line;
+        ColumnProfile[] targets = new ColumnProfile[header.size()];
+        for (int i = 0; i < binding.fields().length; i++) {
+            if (binding.fields()[i] >= 0) {
+                String column = prepared.dataset().columns().get(i).name();
+                targets[binding.fields()[i]] = seen.fed.computeIfAbsent(column, any -> new ColumnProfile(place, none));
+            }
+        }
         for (int i = 0; i < targets.length; i++) {
-            if (targets[i] != null) {
-                int at = row * batch.width + i;
-                targets[i].add(
-                        batch.bytes,
-                        batch.from[at],
-                        batch.to[at],
-                        batch.kinds == null ? RawBatch.TEXT : batch.kinds[at],
-                        batch.line[row]);
+            if (binding.extra().contains(header.get(i))) {
+                targets[i] = seen.strange.computeIfAbsent(header.get(i), any -> new ColumnProfile(place, none));
+            }
+        }
+        RawBatch batch = RecordReader.batchFor(reader.header());
+        while (seen.rows < ROWS && reader.next(batch)) {
+            seen.rows += batch.rows;
+            for (int row = 0; row < batch.rows; row++) {
+                if (batch.fields[row] == batch.width) {
+                    TableProfile.add(batch, row, targets, batch.line[row]);
+                }
             }
         }
     }
 
     private void unmapped(String header, ColumnProfile profile) {
-        Conclusion found = new TypeFinder(profile, List.of(profile), (char) 0).find();
+        Conclusion found = new TypeFinder(profile, List.of(profile.brief()), (char) 0).find();
         String name = ColumnNames.of(List.of(header)).get(0);
         changes.add(new Difference(
                 header,
@@ -165,7 +185,7 @@ final class DriftSearch {
     }
 
     private void typed(ColumnDef column, ColumnProfile profile, Sample.Suspect suspect, String place) {
-        Conclusion found = new TypeFinder(profile, List.of(profile), (char) 0).find();
+        Conclusion found = new TypeFinder(profile, List.of(profile.brief()), (char) 0).find();
         Kind wanted = column.type().kind();
         boolean text = found.type().kind() == Kind.TEXT;
         if (wanted != Kind.TEXT

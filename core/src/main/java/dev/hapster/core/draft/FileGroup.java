@@ -6,6 +6,7 @@ import dev.hapster.core.draft.name.ColumnNames;
 import dev.hapster.core.draft.reading.Reading;
 import dev.hapster.core.shape.Binding;
 import java.nio.charset.Charset;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -43,15 +44,17 @@ record FileGroup(List<Found> files, List<String> headers, boolean headed, List<S
         return first().read().as();
     }
 
-    /** The encoding of those files that tell it. */
-    Charset charset() {
-        return files.stream()
+    /** The encodings of those files that tell theirs, UTF-8 first, which others are not taken for. */
+    List<Charset> charsets() {
+        List<Charset> told = files.stream()
                 .map(file -> file.reading().orElseThrow())
                 .filter(reading -> !reading.ascii())
-                .findFirst()
-                .orElse(first())
-                .read()
-                .get(ReadSection.ENCODING);
+                .map(reading -> reading.read().encoding())
+                .distinct()
+                .sorted(Comparator.comparing((Charset one) -> !one.equals(StandardCharsets.UTF_8))
+                        .thenComparing(Charset::name))
+                .toList();
+        return told.isEmpty() ? List.of(first().read().encoding()) : told;
     }
 
     /** How many files set a key to each value, the most common first. */
@@ -150,27 +153,40 @@ record FileGroup(List<Found> files, List<String> headers, boolean headed, List<S
                 && with.read().get(ReadSection.COLUMNS).equals(without.read().get(ReadSection.COLUMNS));
     }
 
-    /** Files that are nothing but ASCII go with any others. */
+    /**
+     * Files that are nothing but ASCII go with any others. UTF-8 and one other encoding can be told apart file by file,
+     * two others cannot.
+     */
     private static List<List<Found>> byEncoding(List<Found> files) {
-        Map<String, List<Found>> groups = new TreeMap<>();
+        Map<Charset, List<Found>> groups = new TreeMap<>();
         List<Found> ascii = new ArrayList<>();
         for (Found file : files) {
             Reading reading = file.reading().orElseThrow();
-            if (reading.ascii()) {
-                ascii.add(file);
-            } else {
-                groups.computeIfAbsent(reading.read().get(ReadSection.ENCODING).name(), key -> new ArrayList<>())
-                        .add(file);
-            }
+            (reading.ascii() ? ascii : groups.computeIfAbsent(reading.read().encoding(), key -> new ArrayList<>()))
+                    .add(file);
         }
         if (groups.isEmpty()) {
             return List.of(ascii);
         }
+        List<Found> utf8 = groups.get(StandardCharsets.UTF_8);
+        groups.entrySet().stream()
+                .filter(one -> utf8 != null && isTold(one.getKey()))
+                .max(Comparator.comparing(
+                        (Map.Entry<Charset, List<Found>> one) -> one.getValue().size()))
+                .ifPresent(other -> {
+                    utf8.addAll(other.getValue());
+                    groups.remove(other.getKey());
+                });
         groups.values().stream()
                 .max(Comparator.comparing(List::size))
                 .orElseThrow()
                 .addAll(ascii);
         return List.copyOf(groups.values());
+    }
+
+    /** Whether texts in an encoding are hardly ever valid UTF-8; UTF-16 often is. */
+    private static boolean isTold(Charset charset) {
+        return !charset.name().startsWith("UTF-");
     }
 
     private static FileGroup inOrder(List<Found> files) {

@@ -25,19 +25,22 @@ import dev.hapster.core.run.open.SourceStream.SourceException;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Future;
+import java.util.function.BiConsumer;
 
 /** Lists the files that a draft is asked about, and finds out how each is read. */
 final class FileLook {
 
     private static final int DEPTH = 4;
+    private static final int AHEAD = 8;
     private static final int MOST_FILES = 20_000;
     private static final int MOST_ENTRIES = 2_000;
     private static final int LOOKED = 1_000;
@@ -90,19 +93,16 @@ final class FileLook {
             }
         }
         asked.sort(Comparator.comparing((Candidate one) -> one.path()));
-        List<Callable<List<Found>>> looks = new ArrayList<>();
-        for (Candidate one : asked) {
-            Path folder = folders.stream()
-                    .filter(one.path()::startsWith)
-                    .max(Comparator.comparing(Path::getNameCount))
-                    .orElseThrow();
-            looks.add(() -> look(one, folder));
-        }
         List<Found> found = new ArrayList<>();
-        for (List<Found> some : all(looks)) {
-            found.addAll(some);
-        }
+        each(asked, one -> look(one, folderOf(one, folders)), (one, some) -> found.addAll(some));
         return new All(found, beside);
+    }
+
+    private static Path folderOf(Candidate file, List<Path> folders) {
+        return folders.stream()
+                .filter(file.path()::startsWith)
+                .max(Comparator.comparing(Path::getNameCount))
+                .orElseThrow();
     }
 
     /** The first lines or rows of a file as they stand there, cut where they are long. */
@@ -124,13 +124,25 @@ final class FileLook {
                         && FileGroup.of(List.of(group.files().get(0), one)).size() == 1);
     }
 
-    <T> List<T> all(List<Callable<T>> work) throws IOException {
-        List<T> done = new ArrayList<>();
+    /** What is done with one file, on a worker. */
+    interface Work<F, T> {
+        T of(F file) throws IOException;
+    }
+
+    /**
+     * Works on all files on the workers, and takes the outcomes in their order on this thread. Only a few files are
+     * ahead, since their outcomes may be large.
+     */
+    <F, T> void each(List<F> files, Work<F, T> work, BiConsumer<F, T> taker) throws IOException {
+        Deque<Future<T>> ahead = new ArrayDeque<>();
         try {
-            for (Future<T> one : workers.invokeAll(work)) {
-                done.add(one.get());
+            for (int next = 0, taken = 0; taken < files.size(); taken++) {
+                for (; next < files.size() && ahead.size() < AHEAD; next++) {
+                    F file = files.get(next);
+                    ahead.add(workers.submit(() -> work.of(file)));
+                }
+                taker.accept(files.get(taken), ahead.remove().get());
             }
-            return done;
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
             throw new IOException("The service is shutting down", stopped);
@@ -139,6 +151,8 @@ final class FileLook {
                 throw told;
             }
             throw new IOException("A file could not be looked at: " + wrong.getCause(), wrong.getCause());
+        } finally {
+            ahead.forEach(one -> one.cancel(true));
         }
     }
 

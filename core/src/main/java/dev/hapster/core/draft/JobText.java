@@ -2,6 +2,7 @@ package dev.hapster.core.draft;
 
 import dev.hapster.core.definition.edit.ReadEdit;
 import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.read.Span;
 import dev.hapster.core.draft.Draft.ColumnDraft;
@@ -9,6 +10,7 @@ import dev.hapster.core.draft.Draft.JobDraft;
 import dev.hapster.core.draft.name.NameShape;
 import dev.hapster.core.draft.reading.Evidence;
 import dev.hapster.core.draft.reading.Reading;
+import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -18,6 +20,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /** The definition of a job as a person would write it, put together piece by piece. Not thread-safe. */
@@ -192,7 +195,7 @@ final class JobText {
         add(text, "as", group.format().word());
         told.stream().filter(one -> one.what().equals("as")).forEach(reading::add);
         if (group.format() == Format.DELIMITED) {
-            separators(text, reading, told);
+            separators(text, reading);
             same(
                     text,
                     reading,
@@ -204,14 +207,7 @@ final class JobText {
                     .get(0)
                     .ifPresent(escape -> same(text, reading, told, "escape", String.valueOf(escape), ""));
         }
-        if (!group.charset().equals(StandardCharsets.UTF_8) && group.format() != Format.XML) {
-            add(text, "encoding", group.charset().name().toLowerCase(Locale.ROOT));
-        }
-        group.files().stream()
-                .flatMap(file -> file.reading().orElseThrow().evidence().stream())
-                .filter(one -> one.what().equals("encoding"))
-                .findFirst()
-                .ifPresent(reading::add);
+        encodings(text, reading);
         group.values(ReadSection.COMMENT).get(0).ifPresent(start -> same(text, reading, told, "comment", start, ""));
         header(text, reading, told);
         if (group.values(ReadSection.FILL_SHORT).contains(true)) {
@@ -267,22 +263,43 @@ final class JobText {
         return span.from() + "-" + (span.to() == Integer.MAX_VALUE ? "" : span.to());
     }
 
-    private void separators(StringBuilder text, List<Evidence> reading, List<Evidence> told) {
-        List<String> separators = new ArrayList<>(new LinkedHashSet<>(group.values(ReadSection.SEPARATOR).stream()
-                .map(one -> one.get(0))
-                .toList()));
-        add(text, "separator", separators.size() == 1 ? separators.get(0) : separators);
-        told.stream().filter(one -> one.what().equals("separator")).forEach(reading::add);
-        if (separators.size() > 1) {
-            group.files().stream()
-                    .filter(file ->
-                            !file.reading().orElseThrow().read().separator().equals(separators.get(0)))
-                    .findFirst()
-                    .ifPresent(other -> other.reading().orElseThrow().evidence().stream()
-                            .filter(one -> one.what().equals("separator"))
-                            .forEach(one -> reading.add(
-                                    new Evidence("separator", one.value(), "in " + other.name() + " " + one.why()))));
+    private void encodings(StringBuilder text, List<Evidence> reading) {
+        List<Charset> charsets = group.charsets();
+        if (group.format() != Format.XML && !charsets.equals(List.of(StandardCharsets.UTF_8))) {
+            List<String> names = charsets.stream()
+                    .map(one -> one.name().toLowerCase(Locale.ROOT))
+                    .toList();
+            add(text, "encoding", names.size() == 1 ? names.get(0) : names);
         }
+        for (Charset one : charsets) {
+            reading.addAll(told(
+                    "encoding", charsets.size() > 1, read -> read.encoding().equals(one)));
+        }
+    }
+
+    private void separators(StringBuilder text, List<Evidence> reading) {
+        List<String> separators = group.values(ReadSection.SEPARATOR).stream()
+                .map(one -> one.get(0))
+                .distinct()
+                .toList();
+        add(text, "separator", separators.size() == 1 ? separators.get(0) : separators);
+        for (String one : separators) {
+            boolean named = separators.indexOf(one) > 0;
+            reading.addAll(told("separator", named, read -> read.separator().equals(one)));
+        }
+    }
+
+    /** What the first file that is read so says of a key; with its name where others differ. */
+    private List<Evidence> told(String key, boolean named, Predicate<Read> so) {
+        return group.files().stream()
+                .filter(file -> so.test(file.reading().orElseThrow().read()))
+                .map(file -> file.reading().orElseThrow().evidence().stream()
+                        .filter(one -> one.what().equals(key))
+                        .map(one -> named ? new Evidence(key, one.value(), "in " + file.name() + " " + one.why()) : one)
+                        .toList())
+                .filter(some -> !some.isEmpty())
+                .findFirst()
+                .orElse(List.of());
     }
 
     private void header(StringBuilder text, List<Evidence> reading, List<Evidence> told) {

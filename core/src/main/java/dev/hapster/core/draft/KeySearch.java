@@ -1,5 +1,6 @@
 package dev.hapster.core.draft;
 
+import dev.hapster.core.draft.GroupProfile.FileProfile;
 import dev.hapster.core.draft.column.ColumnProfile;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -32,11 +33,11 @@ record KeySearch(List<String> columns, String why) {
     static KeySearch of(
             List<String> headers,
             Map<String, ColumnProfile> profiles,
-            List<TableProfile> files,
+            List<FileProfile> files,
             Map<String, String> shown) {
         List<String> filled = headers.stream()
                 .filter(header -> profiles.get(header).empties() == 0)
-                .filter(header -> files.stream().allMatch(file -> file.columns.containsKey(header)))
+                .filter(header -> files.stream().allMatch(file -> file.columns().containsKey(header)))
                 .toList();
         long rows = filled.isEmpty() ? 0 : profiles.get(filled.get(0)).rows();
         if (rows < ENOUGH) {
@@ -86,14 +87,14 @@ record KeySearch(List<String> columns, String why) {
     }
 
     /** How many rows were compared and differ; 0 where two are the same. */
-    private static long compared(List<String> columns, List<TableProfile> files) {
+    private static long compared(List<String> columns, List<FileProfile> files) {
         Set<List<Long>> seen = new HashSet<>();
         long compared = 0;
-        for (TableProfile file : files) {
-            for (int row = 0; row < file.kept; row++) {
+        for (FileProfile file : files) {
+            for (int row = 0; row < file.kept(); row++) {
                 List<Long> values = new ArrayList<>(columns.size());
                 for (String column : columns) {
-                    values.add(file.together.get(column)[row]);
+                    values.add(file.together().get(column)[row]);
                 }
                 if (!seen.add(values)) {
                     return 0;

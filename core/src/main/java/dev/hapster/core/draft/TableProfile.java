@@ -6,6 +6,7 @@ import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.draft.column.ColumnProfile;
 import dev.hapster.core.draft.column.TypeFinder;
+import dev.hapster.core.draft.column.UniqueValues;
 import dev.hapster.core.draft.reading.Reading;
 import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.record.Content;
@@ -27,7 +28,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.LongFunction;
+import java.util.function.LongUnaryOperator;
 
 /** What the values of one file are like, column by column. Not thread-safe. */
 final class TableProfile {
@@ -38,6 +39,9 @@ final class TableProfile {
     /** Bytes of a piece from the middle or the end of a large file. */
     private static final int PIECE = 1 << 19;
 
+    /** Room for the values of a file that are held against each other, of eight bytes each. */
+    private static final int ROOM = 1 << 21;
+
     /** By the folded name of its header. */
     final Map<String, ColumnProfile> columns = new LinkedHashMap<>();
     /** Hashes of the values that stand together, row by row; of a value that is nothing it is 0. */
@@ -46,7 +50,7 @@ final class TableProfile {
     int kept;
     long rows;
     boolean whole = true;
-    private final Found found;
+    final Found found;
     private final List<String> names;
     private final int keep;
 
@@ -54,8 +58,9 @@ final class TableProfile {
         this.found = found;
         this.names = names;
         this.keep = keep;
+        UniqueValues.Room room = new UniqueValues.Room(ROOM);
         for (String name : names) {
-            columns.put(Binding.fold(name), new ColumnProfile(line -> place(line)));
+            columns.put(Binding.fold(name), new ColumnProfile(line -> place(line), room));
         }
     }
 
@@ -120,7 +125,7 @@ final class TableProfile {
     /** Whether rows that are too short are filled up. */
     private boolean fills;
 
-    private void add(RecordReader reader, long most, LongFunction<Long> lines)
+    private void add(RecordReader reader, long most, LongUnaryOperator lines)
             throws IOException, FileRejectedException {
         Header header = reader.header();
         List<String> present = header.names();
@@ -146,33 +151,41 @@ final class TableProfile {
                 }
                 read++;
                 rows++;
-                add(batch, row, targets, kepts, lines.apply(batch.line[row]));
+                add(batch, row, targets, lines.applyAsLong(batch.line[row]));
+                if (kept < keep) {
+                    keep(batch, row, kepts);
+                }
             }
         }
     }
 
-    private void add(RawBatch batch, int row, ColumnProfile[] targets, long[][] kepts, long line) {
+    /** Gives the values of a row to the profiles of their columns; null where a column is not looked at. */
+    static void add(RawBatch batch, int row, ColumnProfile[] targets, long line) {
         for (int i = 0; i < targets.length; i++) {
             if (targets[i] != null) {
                 int at = row * batch.width + i;
                 byte kind = batch.kinds == null ? RawBatch.TEXT : batch.kinds[at];
                 targets[i].add(batch.bytes, batch.from[at], batch.to[at], kind, line);
-                if (kepts[i] != null && kept < keep) {
-                    kepts[i][kept] = batch.isBlank(row, i)
-                            ? 0
-                            : Hashing.xxh3_64()
-                                            .hashBytesToLong(batch.bytes, batch.from[at], batch.to[at] - batch.from[at])
-                                    | 1;
-                }
             }
         }
-        kept += kept < keep ? 1 : 0;
+    }
+
+    private void keep(RawBatch batch, int row, long[][] kepts) {
+        for (int i = 0; i < kepts.length; i++) {
+            if (kepts[i] != null && !batch.isBlank(row, i)) {
+                int at = row * batch.width + i;
+                kepts[i][kept] =
+                        Hashing.xxh3_64().hashBytesToLong(batch.bytes, batch.from[at], batch.to[at] - batch.from[at])
+                                | 1;
+            }
+        }
+        kept++;
     }
 
     /** Rows from the middle and the end of a large text file. */
     private void pieces(Opener opener, Read read, long most) throws IOException, FileRejectedException {
         boolean lines = read.as() == Format.DELIMITED || read.as() == Format.FIXED || read.as() == Format.LINES;
-        if (!lines || read.get(ReadSection.ENCODING).name().startsWith("UTF-16")) {
+        if (!lines || read.encoding().name().startsWith("UTF-16")) {
             return;
         }
         Read within = read.as() == Format.DELIMITED ? read.with(ReadSection.NAMES, names) : read;

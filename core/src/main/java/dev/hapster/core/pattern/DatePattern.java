@@ -20,6 +20,7 @@ import java.time.temporal.TemporalAccessor;
 import java.time.temporal.TemporalQueries;
 import java.util.List;
 import java.util.Locale;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.regex.Pattern;
 
@@ -27,9 +28,9 @@ import java.util.regex.Pattern;
  * A pattern of dates and times in the letters of CLDR (UTS #35), such as {@code dd.MM.yyyy HH:mm}, or ISO 8601.
  *
  * <p>Patterns of digits only are read by a small program of our own directly from bytes; others (names of months,
- * zones) by {@code java.time}, with English names. Reading is strict: {@code dd} is two digits, and the 31st of
- * February is not a day. Two-digit years are read as POSIX does: 69 to 99 are 1969 to 1999, 00 to 68 are 2000 to 2068.
- * A value with an offset from UTC is turned into UTC. Immutable and thread-safe.
+ * zones) by {@code java.time}, with names of English or of a language that is named. Reading is strict: {@code dd} is
+ * two digits, and the 31st of February is not a day. Two-digit years are read as POSIX does: 69 to 99 are 1969 to 1999,
+ * 00 to 68 are 2000 to 2068. A value with an offset from UTC is turned into UTC. Immutable and thread-safe.
  */
 public final class DatePattern {
 
@@ -43,12 +44,12 @@ public final class DatePattern {
     /**
      * ISO 8601 dates, times, and both with {@code T} or a space between; seconds, fraction and offset may be absent.
      */
-    public static final DatePattern ISO = new DatePattern("ISO 8601", null, null, true, true);
+    public static final DatePattern ISO = new DatePattern("ISO 8601", null, null, null, true, true);
 
     /** Seconds since 1970-01-01T00:00Z (POSIX), with or without decimals. */
-    private static final DatePattern EPOCH = new DatePattern("epoch", null, null, true, true);
+    private static final DatePattern EPOCH = new DatePattern("epoch", null, null, null, true, true);
     /** Milliseconds since then. */
-    private static final DatePattern EPOCH_MS = new DatePattern("epoch_ms", null, null, true, true);
+    private static final DatePattern EPOCH_MS = new DatePattern("epoch_ms", null, null, null, true, true);
     /** Digits of seconds that lie within the years 1 to 9999. */
     private static final BigDecimal FIRST_SECOND = BigDecimal.valueOf(-62_135_596_800L);
 
@@ -68,15 +69,29 @@ public final class DatePattern {
     private final int[] program;
 
     private final DateTimeFormatter formatter;
+    /** Names that are read; null for those of English. */
+    private final Names names;
+
     private final boolean date;
     private final boolean time;
 
-    private DatePattern(String written, int[] program, DateTimeFormatter formatter, boolean date, boolean time) {
+    private DatePattern(
+            String written, int[] program, DateTimeFormatter formatter, Names names, boolean date, boolean time) {
         this.written = written;
         this.program = program;
         this.formatter = formatter;
+        this.names = names;
         this.date = date;
         this.time = time;
+    }
+
+    /** Names of a language, whole or shortened as the pattern has them. */
+    private record Names(DateNames of, boolean wholeMonth, boolean wholeDay) {
+
+        /** A text with English names; a name that is shortened may have a point of which the pattern says nothing. */
+        List<String> english(String text) {
+            return List.of(of.english(text, wholeMonth, wholeDay, true), of.english(text, wholeMonth, wholeDay, false));
+        }
     }
 
     /**
@@ -101,6 +116,36 @@ public final class DatePattern {
      */
     public static DatePattern partial(String written) {
         return WORDS.contains(written) ? of(written) : of(written, true);
+    }
+
+    /**
+     * The same pattern for names of a language.
+     *
+     * @throws IllegalArgumentException with a sentence for people, where nothing is known of the language
+     */
+    public DatePattern in(Optional<String> language) {
+        if (language.isEmpty() || !hasNames()) {
+            return this;
+        }
+        DateNames known = DateNames.of(language.get())
+                .orElseThrow(() -> new IllegalArgumentException("no names of months are known of the language "
+                        + language.get() + "; it is a tag of BCP 47, such as de"));
+        Names named = new Names(known, has("MMMM") || has("LLLL"), has("EEEE"));
+        return new DatePattern(written, program, formatter, named, date, time);
+    }
+
+    /** Whether months or days of the week are read by their names. */
+    public boolean hasNames() {
+        return program == null && formatter != null && (has("MMM") || has("LLL") || has("EEE"));
+    }
+
+    private boolean has(String letters) {
+        return written.replaceAll("'[^']*'", "").contains(letters);
+    }
+
+    /** What the formatter reads of a text: itself, or with English names. */
+    private List<String> english(String text) {
+        return names == null ? List.of(text) : names.english(text);
     }
 
     private static DatePattern of(String written, boolean partial) {
@@ -167,6 +212,7 @@ public final class DatePattern {
                 written,
                 simple && !repeated && (date || !partial) ? java.util.Arrays.copyOf(program, used) : null,
                 builder.toFormatter(Locale.ENGLISH).withResolverStyle(ResolverStyle.STRICT),
+                null,
                 date,
                 time);
     }
@@ -237,10 +283,15 @@ public final class DatePattern {
             long micros = parse(text);
             return micros <= NO_SUCH_DAY ? Optional.empty() : Optional.of(new Fact(text, Optional.of(iso(micros))));
         }
-        TemporalAccessor found;
-        try {
-            found = formatter.parse(text);
-        } catch (DateTimeException no) {
+        TemporalAccessor found = null;
+        for (String english : english(text)) {
+            try {
+                found = found == null ? formatter.parse(english) : found;
+            } catch (DateTimeException no) {
+                // the next may be one
+            }
+        }
+        if (found == null) {
             return Optional.empty();
         }
         LocalDate day = date ? found.query(TemporalQueries.localDate()) : null;
@@ -361,8 +412,12 @@ public final class DatePattern {
         if (this == EPOCH || this == EPOCH_MS) {
             return "it lies outside the years 1 to 9999";
         }
-        TemporalAccessor fields =
-                (formatter == null ? ISO_FIELDS : formatter).parseUnresolved(text.strip(), new ParsePosition(0));
+        TemporalAccessor fields = english(text.strip()).stream()
+                .map(english ->
+                        (formatter == null ? ISO_FIELDS : formatter).parseUnresolved(english, new ParsePosition(0)))
+                .filter(Objects::nonNull)
+                .findFirst()
+                .orElse(null);
         if (fields == null) {
             return "";
         }
@@ -600,12 +655,20 @@ public final class DatePattern {
     }
 
     private long general(String text) {
+        long read = UNREADABLE;
+        for (String english : english(text)) {
+            read = read <= NO_SUCH_DAY ? Math.max(read, plain(english)) : read;
+        }
+        return read;
+    }
+
+    private long plain(String text) {
         TemporalAccessor found;
         try {
             found = formatter.parse(text);
         } catch (DateTimeException wrong) {
-            boolean written = formatter.parseUnresolved(text, new java.text.ParsePosition(0)) != null;
-            return written && wrong.getCause() != null ? NO_SUCH_DAY : UNREADABLE;
+            boolean isWritten = formatter.parseUnresolved(text, new ParsePosition(0)) != null;
+            return isWritten && wrong.getCause() != null ? NO_SUCH_DAY : UNREADABLE;
         }
         LocalDate day = found.query(TemporalQueries.localDate());
         LocalTime hour = found.query(TemporalQueries.localTime());
@@ -620,6 +683,6 @@ public final class DatePattern {
 
     @Override
     public String toString() {
-        return written;
+        return names == null ? written : written + " (" + names.of.name() + ")";
     }
 }

@@ -80,7 +80,7 @@ public final class RejectExport {
 
     /** Writes all rows as delimited text that a job with these rules reads again. */
     public long likeSource(Read read, OutputStream out) throws IOException {
-        Writer text = new BufferedWriter(new OutputStreamWriter(out, read.get(ReadSection.ENCODING)));
+        Writer text = new BufferedWriter(new OutputStreamWriter(out, read.encoding()));
         for (int i = 0; i < read.get(ReadSection.LINES_ABOVE); i++) {
             text.write((aside ? "Rows set aside by run " : "Rows rejected by run ") + run + "\r\n");
         }

@@ -65,7 +65,8 @@ public final class Formats {
                     found.noun(), ending(content.name(), found), rules.as().noun(), found == Signature.ZIP));
         }
         try {
-            RecordReader reader = new RejectingReader(reader(content, rules, sheet, shared, most, members, found));
+            Read one = Encodings.chosen(content, rules);
+            RecordReader reader = new RejectingReader(reader(content, one, sheet, shared, most, members, found));
             return rules.get(ReadSection.SKIP_EMPTY) ? new FilledRows(reader) : reader;
         } catch (Unpacked.DamagedException damaged) {
             throw RejectingReader.rejected(damaged);

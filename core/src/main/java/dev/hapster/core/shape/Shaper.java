@@ -86,7 +86,7 @@ public final class Shaper {
         }
         String text = Cleaner.clean(named.how().clean(), fact.text());
         return patterns.stream()
-                .flatMap(pattern -> DatePattern.partial(pattern).meaning(text).stream())
+                .flatMap(pattern -> DatePattern.partial(pattern).in(named.how().language()).meaning(text).stream())
                 .findFirst()
                 .orElseThrow(() -> new FileRejectedException(Reasons.factDiffers(
                         named.name(),

@@ -33,7 +33,7 @@ final class TemporalShaper extends ColumnShaper {
         kind = column.type().kind();
         patterns = source.patterns().isEmpty()
                 ? new DatePattern[] {DatePattern.ISO}
-                : source.patterns().stream().map(DatePattern::of).toArray(DatePattern[]::new);
+                : source.datePatterns().toArray(DatePattern[]::new);
         min = column.min().map(text -> unit(DatePattern.ISO.parse(text))).orElse(Long.MIN_VALUE);
         max = column.max().map(text -> unit(DatePattern.ISO.parse(text))).orElse(Long.MAX_VALUE);
     }

@@ -111,6 +111,9 @@ public final class RulesVersion {
         if (key == ReadSection.SEPARATOR && read.get(ReadSection.SEPARATOR).size() == 1) {
             return canonical(read.separator()); // the first version had one
         }
+        if (key == ReadSection.ENCODING && read.get(ReadSection.ENCODING).size() == 1) {
+            return canonical(read.encoding()); // likewise
+        }
         return canonical(read.get(key));
     }
 
@@ -174,12 +177,20 @@ public final class RulesVersion {
                 : value;
     }
 
+    /** Whether the first version had no such component; then it is written only if it says something. */
+    private static boolean isLater(Record record, RecordComponent component) {
+        return record instanceof Mapping.Source && component.getName().equals("language");
+    }
+
     private static String record(Record record) {
         StringBuilder text = new StringBuilder(record.getClass().getSimpleName()).append('{');
         for (RecordComponent component : record.getClass().getRecordComponents()) {
             try {
                 component.getAccessor().setAccessible(true);
                 Object value = component.getAccessor().invoke(record);
+                if (isLater(record, component) && value.equals(Optional.empty())) {
+                    continue;
+                }
                 text.append(component.getName())
                         .append('=')
                         .append(canonical(record instanceof Mapping.Source ? asFirst(value, component) : value))

@@ -372,6 +372,22 @@ class DraftTest {
     }
 
     @Test
+    void filesThatDifferOnlyInTheirEncodingShareAJob() throws Exception {
+        String text = "id,name\n" + "1,Jörg\n2,Eva\n".repeat(30);
+        write("e/a.csv", text.getBytes(Charset.forName("windows-1252")));
+        write("e/b.csv", text);
+        write("e/c.csv", "id,name\n" + "3,Ute\n".repeat(30));
+        JobDraft job = drafting.draft(request(folder.resolve("e"))).jobs().get(0);
+        assertThat(job.text()).contains("encoding: [\"utf-8\", \"windows-1252\"]");
+        assertThat(job.files()).isEqualTo(3);
+        assertThat(job.rejected()).as(job.rejects().toString()).isZero();
+        assertThat(job.reading())
+                .extracting(evidence -> evidence.what() + ": " + evidence.why())
+                .anySatisfy(why -> assertThat(why).startsWith("encoding: in a.csv byte"))
+                .anySatisfy(why -> assertThat(why).startsWith("encoding: in b.csv all bytes"));
+    }
+
+    @Test
     void oneColumnUnderTwoNamesIsProposedAsOne() throws Exception {
         write("o/a.csv", "id,site,value\n" + rows());
         write("o/b.csv", "id,station,value\n" + rows());

@@ -3,12 +3,16 @@ package dev.hapster.core.pattern;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.ibm.icu.text.DateFormatSymbols;
+import com.ibm.icu.util.GregorianCalendar;
+import com.ibm.icu.util.ULocale;
 import java.nio.file.FileSystems;
 import java.nio.file.Path;
 import java.time.LocalDateTime;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.Locale;
+import java.util.Optional;
 import net.jqwik.api.Arbitraries;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
@@ -189,6 +193,35 @@ class PatternsTest {
         }
         assertThat(DatePattern.ISO.parse(DateTimeFormatter.ISO_LOCAL_DATE_TIME.format(moment)))
                 .isEqualTo(micros(moment));
+    }
+
+    @Test
+    void monthsOfAllLanguagesAreReadByTheirNames() {
+        int read = 0;
+        for (ULocale locale : ULocale.getAvailableLocales()) {
+            Optional<DateNames> names = DateNames.of(locale.toLanguageTag());
+            String[] months = new DateFormatSymbols(new GregorianCalendar(locale), locale).getMonths();
+            for (int month = 1; names.isPresent() && month <= 12; month++) {
+                String name = months[month - 1];
+                if (name.matches("[\\p{L}\\p{M}]+")) {
+                    DatePattern pattern = DatePattern.of("d MMMM yyyy").in(Optional.of(locale.toLanguageTag()));
+                    assertThat(pattern.parse("12 " + name.toUpperCase(java.util.Locale.ROOT) + " 2026"))
+                            .as(locale + " " + name)
+                            .isEqualTo(micros(LocalDateTime.of(2026, month, 12, 0, 0)));
+                    read++;
+                }
+            }
+        }
+        assertThat(read).isGreaterThan(5_000);
+        Optional<String> german = Optional.of("de");
+        assertThat(DatePattern.of("EEEE, d. MMM yyyy").in(german).parse("Donnerstag, 12. Mär. 2026"))
+                .isEqualTo(micros(LocalDateTime.of(2026, 3, 12, 0, 0)));
+        assertThat(DatePattern.of("d. MMMM yyyy").in(german).parse("30. Februar 2026"))
+                .isEqualTo(DatePattern.NO_SUCH_DAY);
+        assertThat(DatePattern.of("d. MMMM yyyy").in(german).flaw("30. Februar 2026"))
+                .isEqualTo("February has no day 30");
+        assertThatThrownBy(() -> DatePattern.of("d. MMMM yyyy").in(Optional.of("xx")))
+                .hasMessageContaining("no names of months are known of the language xx");
     }
 
     @Test

@@ -15,6 +15,7 @@ import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
+import java.nio.charset.Charset;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -103,6 +104,24 @@ class WaysToReadTest {
         assertThat(runner.check("j", Map.of()).files())
                 .extracting(CheckResult.FileCheck::rows, CheckResult.FileCheck::notes)
                 .contains(tuple(1L, List.of("separated by \";\"")));
+    }
+
+    @Test
+    void theFirstEncodingInWhichAllBytesAreCharactersIsUsedAndNamed() throws Exception {
+        columns("{name: id, type: text, required: true}");
+        job("*.csv", "read: {encoding: [utf-8, windows-1252], separator: [\";\", \",\"]}");
+        file("in/a.csv", "id\nJörg\n");
+        Files.write(folder.resolve("in/b.csv"), "id\nJörg\n".getBytes(Charset.forName("windows-1252")));
+        Files.write(folder.resolve("in/c.csv"), new byte[] {'i', 'd', '\n', (byte) 0x81, '\n'});
+        RunResult result = run();
+        assertThat(result.files())
+                .extracting(FileResult::outcome, FileResult::notes)
+                .containsExactly(
+                        tuple(Outcome.LOADED, List.of("read as UTF-8", "separated by \";\"")),
+                        tuple(Outcome.LOADED, List.of("read as windows-1252", "separated by \";\"")),
+                        tuple(Outcome.REJECTED, List.of()));
+        assertThat(result.files().get(2).reason().orElseThrow().sentence()).contains("windows-1252", "81");
+        assertThat(rows("id")).containsExactly("Jörg", "Jörg");
     }
 
     @Test

@@ -8,7 +8,6 @@ import dev.hapster.core.definition.Values;
 import dev.hapster.core.definition.edit.JobEdit;
 import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.definition.read.Read;
-import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.find.Candidate;
@@ -223,10 +222,7 @@ public class FindResource {
         if (found.size() == 1) {
             Runner.Looked looked = found.values().iterator().next();
             return new PeekView(
-                    looked.path().toString(),
-                    looked.size(),
-                    rules.get(ReadSection.ENCODING).name(),
-                    looked.content());
+                    looked.path().toString(), looked.size(), rules.encoding().name(), looked.content());
         }
         throw new NotFoundException("There is no file '" + file + "' in the folders of " + job);
     }

@@ -4,7 +4,6 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
-import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.value.QueryException;
@@ -314,10 +313,7 @@ public class RunsResource {
                         + ", and rows can be written as delimited text only. Ask for csv or parquet");
             }
             StreamingOutput text = out -> WholeAnswer.write(call, () -> export.likeSource(read, out));
-            return Response.ok(
-                            text,
-                            "text/plain; charset="
-                                    + read.get(ReadSection.ENCODING).name())
+            return Response.ok(text, "text/plain; charset=" + read.encoding().name())
                     .header("Content-Disposition", "attachment; filename=\"" + name + ".csv\"")
                     .build();
         }

@@ -12,7 +12,9 @@ import dev.hapster.core.definition.JobDef.Sheets;
 import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.pattern.DateNames;
 import dev.hapster.core.pattern.NamePattern;
+import java.nio.charset.Charset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -206,10 +208,14 @@ public record Explanation(
         return key.sentence(read.get(key));
     }
 
+    private static String encodings(Read read) {
+        return read.get(ReadSection.ENCODING).stream().map(Charset::name).collect(Collectors.joining(" or "));
+    }
+
     private static String what(Read read) {
         return switch (read.as()) {
             case DELIMITED ->
-                read.as().noun() + " in " + read.get(ReadSection.ENCODING).name() + ", separated by "
+                read.as().noun() + " in " + encodings(read) + ", separated by "
                         + read.get(ReadSection.SEPARATOR).stream()
                                 .map(Explanation::mark)
                                 .collect(java.util.stream.Collectors.joining(" or "))
@@ -219,8 +225,7 @@ public record Explanation(
                         + read.get(ReadSection.ESCAPE)
                                 .map(escape -> "; " + mark(escape) + " takes the next character's meaning away")
                                 .orElse("");
-            case LINES, FIXED ->
-                read.as().noun() + " in " + read.get(ReadSection.ENCODING).name();
+            case LINES, FIXED -> read.as().noun() + " in " + encodings(read);
             case WORKBOOK ->
                 "workbooks, sheet by sheet"
                         + read.get(ReadSection.TABLE)
@@ -272,7 +277,11 @@ public record Explanation(
         }
         source.thousands().ifPresent(mark -> steps.add("thousands marked by " + mark(mark)));
         if (!source.patterns().isEmpty()) {
-            steps.add("written as " + String.join(" or ", source.patterns()));
+            steps.add("written as " + String.join(" or ", source.patterns())
+                    + source.language()
+                            .flatMap(DateNames::of)
+                            .map(names -> " with names of " + names.name())
+                            .orElse(""));
         }
         String origin = mapping instanceof Mapping.Fact fact
                 ? "comes from {" + fact.name() + "} in the file's name"

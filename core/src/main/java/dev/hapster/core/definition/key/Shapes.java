@@ -5,8 +5,10 @@ import dev.hapster.core.definition.yaml.YamlMap;
 import dev.hapster.core.pattern.Durations;
 import java.nio.charset.Charset;
 import java.nio.charset.IllegalCharsetNameException;
+import java.nio.charset.StandardCharsets;
 import java.nio.charset.UnsupportedCharsetException;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -189,22 +191,61 @@ public final class Shapes {
     /** A character encoding that Java knows. */
     public static Shape<Charset> encoding() {
         return Shape.of(
-                (map, key, usual) -> {
-                    String name = map.text(key, usual.name());
-                    try {
-                        return Charset.forName(name);
-                    } catch (IllegalCharsetNameException | UnsupportedCharsetException unknown) {
-                        map.wrong(
-                                key,
-                                "unknown encoding '" + name + "'",
-                                Nearest.word(name, Charset.availableCharsets().keySet())
-                                        .map(word -> "Did you mean '" + word + "'?")
-                                        .orElse("Common ones are UTF-8, ISO-8859-1, windows-1252, UTF-16"));
-                        return usual;
-                    }
-                },
+                (map, key, usual) -> encoding(map, key, map.text(key, usual.name()), usual),
                 Map.of("type", "string"),
                 Charset::name);
+    }
+
+    /** One encoding or several, of which those behind the first are used where it does not suit. */
+    public static Shape<List<Charset>> encodings() {
+        return Shape.of(
+                (map, key, usual) -> {
+                    List<Charset> all = new ArrayList<>();
+                    for (String name : map.texts(key)) {
+                        Charset charset = encoding(map, key, name, usual.get(0));
+                        if (all.contains(charset)) {
+                            map.wrong(key, "'" + key + "' names " + charset.name() + " twice", "");
+                            return usual;
+                        }
+                        if (!all.isEmpty() && takesAll(all.get(all.size() - 1))) {
+                            map.wrong(
+                                    key,
+                                    "nearly all bytes are characters in "
+                                            + all.get(all.size() - 1).name() + ", so " + charset.name()
+                                            + " behind it would never be used",
+                                    "Put the encoding of one byte a character last, such as [utf-8, windows-1252]");
+                            return usual;
+                        }
+                        all.add(charset);
+                    }
+                    if (all.isEmpty()) {
+                        map.wrong(key, "'" + key + "' needs an encoding", "");
+                        return usual;
+                    }
+                    return List.copyOf(all);
+                },
+                oneOrMore(Map.of("type", "string"), 1),
+                all -> all.stream().map(Charset::name).collect(Collectors.joining(" ")));
+    }
+
+    private static boolean takesAll(Charset charset) {
+        return !charset.equals(StandardCharsets.US_ASCII)
+                && charset.canEncode()
+                && charset.newEncoder().maxBytesPerChar() == 1;
+    }
+
+    private static Charset encoding(YamlMap map, String key, String name, Charset usual) {
+        try {
+            return Charset.forName(name);
+        } catch (IllegalCharsetNameException | UnsupportedCharsetException unknown) {
+            map.wrong(
+                    key,
+                    "unknown encoding '" + name + "'",
+                    Nearest.word(name, Charset.availableCharsets().keySet())
+                            .map(word -> "Did you mean '" + word + "'?")
+                            .orElse("Common ones are UTF-8, ISO-8859-1, windows-1252, UTF-16"));
+            return usual;
+        }
     }
 
     /** A stretch of time: {@code 2s}, {@code 5 min}, {@code 7d}. */

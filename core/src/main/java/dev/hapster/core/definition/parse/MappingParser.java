@@ -7,6 +7,7 @@ import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.section.MappingSection;
 import dev.hapster.core.definition.section.MappingSection.Cleaning;
 import dev.hapster.core.definition.yaml.YamlMap;
+import dev.hapster.core.pattern.DateNames;
 import dev.hapster.core.pattern.DatePattern;
 import java.util.ArrayList;
 import java.util.List;
@@ -28,6 +29,7 @@ final class MappingParser {
                     plain.decimal(),
                     plain.thousands(),
                     plain.patterns(),
+                    plain.language(),
                     plain.trueAs(),
                     plain.falseAs());
         }
@@ -52,6 +54,7 @@ final class MappingParser {
                     "numbers with decimals");
             only(map, target, target.type().isNumber(), "thousands", "numbers");
             only(map, target, target.type().isTemporal(), "pattern", "dates and times");
+            only(map, target, target.type().isTemporal(), "language", "dates and times");
             only(map, target, target.type().kind() == Kind.BOOLEAN, "true_as", "booleans");
             only(map, target, target.type().kind() == Kind.BOOLEAN, "false_as", "booleans");
         }
@@ -60,9 +63,12 @@ final class MappingParser {
         if (thousands.isPresent() && thousands.get() == decimal) {
             map.wrong("thousands", "'thousands' and 'decimal' are the same character", "");
         }
+        Optional<String> language = MappingSection.LANGUAGE.in(map);
+        boolean names = false;
         for (String pattern : MappingSection.PATTERN.in(map)) {
             try {
                 DatePattern parsed = map.has("fact") ? DatePattern.partial(pattern) : DatePattern.of(pattern);
+                names |= parsed.hasNames();
                 boolean suits =
                         target == null || (target.type().kind() == Kind.TIME ? parsed.hasTime() : parsed.hasDate());
                 if (target != null && target.type().isTemporal() && !suits) {
@@ -75,6 +81,17 @@ final class MappingParser {
             } catch (IllegalArgumentException wrong) {
                 map.wrong("pattern", wrong.getMessage(), "");
             }
+        }
+        if (language.isPresent() && DateNames.of(language.get()).isEmpty()) {
+            map.wrong(
+                    "language",
+                    "no names of months are known of a language '" + language.get() + "'",
+                    "Languages are tags of BCP 47, such as de, fr or pt-BR");
+        } else if (language.isPresent() && !names) {
+            map.wrongKey(
+                    "language",
+                    "'language' goes with a pattern that holds names (MMM, MMMM, EEE, EEEE); there is none",
+                    "");
         }
         if (map.has("fact") && map.has("from")) {
             map.wrongKey(
@@ -89,6 +106,7 @@ final class MappingParser {
                 decimal,
                 thousands,
                 MappingSection.PATTERN.in(map),
+                language,
                 MappingSection.TRUE_AS.in(map),
                 MappingSection.FALSE_AS.in(map));
         return MappingSection.FACT

@@ -2,6 +2,7 @@ package dev.hapster.core.definition.read;
 
 import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.key.Settings;
+import java.nio.charset.Charset;
 import java.util.List;
 
 /**
@@ -31,6 +32,11 @@ public record Read(Settings settings) {
     /** What stands between fields; of several that are declared the first. */
     public String separator() {
         return get(ReadSection.SEPARATOR).get(0);
+    }
+
+    /** How bytes become characters; of several that are declared the first. */
+    public Charset encoding() {
+        return get(ReadSection.ENCODING).get(0);
     }
 
     public Format as() {

@@ -63,11 +63,12 @@ public final class ReadSection {
             .with(TEXTS)
             .says(start -> "Skips lines that begin with \"" + start.orElseThrow() + "\".");
 
-    public static final Key<Charset> ENCODING = Key.of(
+    public static final Key<List<Charset>> ENCODING = Key.of(
                     "encoding",
-                    Shapes.encoding(),
-                    StandardCharsets.UTF_8,
-                    "any that Java knows, such as `windows-1252`; byte-order marks are taken off")
+                    Shapes.encodings(),
+                    List.of(StandardCharsets.UTF_8),
+                    "any that Java knows, such as `windows-1252`; of a list such as `[utf-8, windows-1252]` the first in "
+                            + "which all bytes of a file are characters; byte-order marks are taken off")
             .with(Format.DELIMITED, Format.LINES, Format.FIXED, Format.JSON, Format.JSON_LINES);
 
     public static final Key<Integer> LINES_ABOVE = Key.of(

@@ -73,11 +73,17 @@ public final class MappingSection {
                     + "the word `iso`; `epoch` and `epoch_ms` are seconds and milliseconds since 1970. A `fact` may "
                     + "be less than a day: `yyyy-MM` is the first of the month. Strict: `dd` is two digits. Two-digit years: 69 to 99 are 1969 to 1999, others "
                     + "2000 to 2068");
+    public static final Key<Optional<String>> LANGUAGE = Key.of(
+            "language",
+            Shapes.some(),
+            Optional.<String>empty(),
+            "the language of names in `pattern`, as a tag of BCP 47: with `de`, `d. MMMM yyyy` reads 12. März 2026. Names "
+                    + "are those of CLDR, of English without it");
     public static final Key<List<String>> TRUE_AS =
             Key.of("true_as", Shapes.texts(), Source.PLAIN.trueAs(), "words for true, in any case");
     public static final Key<List<String>> FALSE_AS =
             Key.of("false_as", Shapes.texts(), Source.PLAIN.falseAs(), "words for false, in any case");
 
     public static final Section SECTION =
-            Section.of(FROM, FACT, VALUE, CLEAN, EMPTY_AS, DECIMAL, THOUSANDS, PATTERN, TRUE_AS, FALSE_AS);
+            Section.of(FROM, FACT, VALUE, CLEAN, EMPTY_AS, DECIMAL, THOUSANDS, PATTERN, LANGUAGE, TRUE_AS, FALSE_AS);
 }

@@ -4,11 +4,11 @@ import com.dynatrace.hash4j.hashing.Hashing;
 import dev.hapster.core.row.RawBatch;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 
 /**
  * What is known of the values of one column: how they look, how many are empty, which are frequent, whether any stands
@@ -27,13 +27,11 @@ public final class ColumnProfile {
 
     /** Ways to look beyond which a column is free text. */
     private static final int MOST_LOOKS = 64;
+    /** Room for the values of a table that are held against each other to see whether one stands twice. */
+    private static final int ROOM = 1 << 21;
 
-    private static final int LONGEST_LOOK = 40;
-    private static final int MOST_LETTER_RUNS = 4;
-    /** Values that are held against each other to see whether one stands twice, at most. */
-    private static final int MOST_UNIQUE = 1 << 21;
-
-    private static final int SLOTS = 256;
+    private static final int SLOTS = 64;
+    private static final long KIND = 0x9e3779b97f4a7c15L;
 
     private final Place place;
     private long rows;
@@ -44,22 +42,39 @@ public final class ColumnProfile {
     private boolean free;
     private final Map<String, Look> looks = new LinkedHashMap<>();
     private final Look[] table = new Look[SLOTS];
-    private final byte[] scratch = new byte[LONGEST_LOOK + 1];
-    private int scratchLength;
-    private Look lastLook;
-    private byte[] lastKey = new byte[0];
+    private final Scan scan = new Scan();
     /** Null where there are more than are counted. */
-    private Distinct distinct = new Distinct();
+    private ValueCounts counts = new ValueCounts(MOST_VALUES);
 
-    private LongSet unique = new LongSet();
-    private boolean capped;
+    /** Null where a value stands twice. */
+    private UniqueValues unique;
+
     private Look.Witness repeated;
     private Look.Witness empty;
     private Look.Witness freeText;
 
+    /**
+     * What one file shows of a column, where many files are put together.
+     *
+     * @param free as {@link #isFree}
+     * @param looks how its values look
+     */
+    public record Brief(boolean free, Set<String> looks) {}
+
     /** @param place names the places of values, for evidence */
     public ColumnProfile(Place place) {
+        this(place, new UniqueValues.Room(ROOM));
+    }
+
+    /** @param room shared by the columns of a table */
+    public ColumnProfile(Place place, UniqueValues.Room room) {
         this.place = place;
+        unique = new UniqueValues(room);
+    }
+
+    /** What is kept of this column of a file once it is merged with others. */
+    public Brief brief() {
+        return new Brief(free, Set.copyOf(looks.keySet()));
     }
 
     /** Values seen, empty ones included. */
@@ -96,6 +111,7 @@ public final class ColumnProfile {
     }
 
     Collection<Look> looks() {
+        settle();
         return looks.values();
     }
 
@@ -111,12 +127,12 @@ public final class ColumnProfile {
 
     /** Each different value with how often it stands there; empty where they are more than {@link #MOST_VALUES}. */
     public Map<String, Long> values() {
-        return distinct == null ? Map.of() : distinct.counts();
+        return counts == null ? Map.of() : counts.counts();
     }
 
     /** Whether {@link #values} are all values there are. */
     public boolean knowsAll() {
-        return distinct != null;
+        return counts != null;
     }
 
     /** Whether no value stands twice, as far as was looked. */
@@ -126,16 +142,12 @@ public final class ColumnProfile {
 
     /** Whether the search for a value that stands twice was given up before the end. */
     public boolean isCapped() {
-        return capped;
+        return unique != null && unique.isFull();
     }
 
     /** A value that stands twice, where it was met again; empty text where none was. */
     public String twice() {
         return repeated == null || repeated.value().isEmpty() ? "" : repeated.toString();
-    }
-
-    static boolean isLetter(byte b) {
-        return b < 0 || (b >= 'a' && b <= 'z') || (b >= 'A' && b <= 'Z');
     }
 
     /**
@@ -148,10 +160,10 @@ public final class ColumnProfile {
         rows++;
         int from = start;
         int to = stop;
-        while (from < to && isSpace(bytes, from)) {
+        while (from < to && isSpace(bytes[from])) {
             from++;
         }
-        while (from < to && isSpace(bytes, to - 1)) {
+        while (from < to && isSpace(bytes[to - 1])) {
             to--;
         }
         if (kind == RawBatch.NOTHING || from == to || kind == RawBatch.FAULT) {
@@ -160,115 +172,80 @@ public final class ColumnProfile {
             }
             return;
         }
-        padded += from > start || to < stop ? 1 : 0;
-        int length = length(bytes, from, to);
-        shortest = Math.min(shortest, length);
-        longest = Math.max(longest, length);
-        if ((unique != null && !capped) || distinct != null) {
-            long hash = Hashing.xxh3_64().hashBytesToLong(bytes, from, to - from) | 1;
-            if (unique != null && !capped) {
-                unique(hash, bytes, from, to, line);
+        padded += to - from < stop - start ? 1 : 0;
+        if (counts != null || (unique != null && !unique.isFull())) {
+            long hash = hash(bytes, from, to, kind);
+            boolean known = counts != null && counts.again(hash);
+            if (unique != null && (known || !unique.add(hash))) {
+                repeated = new Look.Witness(text(bytes, from, to), place.of(line));
+                unique.close();
+                unique = null;
             }
-            if (distinct != null && !distinct.add(hash, bytes, from, to)) {
-                distinct = null;
+            if (known) {
+                return; // its look is told how often it was met when somebody asks
+            }
+            if (counts != null && !counts.add(hash, bytes, from, to, kind)) {
+                settle();
+                counts = null;
             }
         }
-        if (!free) {
+        if (free) {
+            lengths(Scan.characters(bytes, from, to));
+        } else {
             look(bytes, from, to, kind, line);
         }
     }
 
-    private static boolean isSpace(byte[] bytes, int at) {
-        return bytes[at] >= 0 && bytes[at] <= ' ';
+    /** Never 0, and never the same for values of different kinds. */
+    static long hash(byte[] bytes, int from, int to, byte kind) {
+        return Hashing.xxh3_64().hashBytesToLong(bytes, from, to - from) + kind * KIND | 1;
     }
 
-    private static int length(byte[] bytes, int from, int to) {
-        int length = 0;
-        for (int i = from; i < to; i++) {
-            length += (bytes[i] & 0xc0) == 0x80 ? 0 : 1;
-        }
-        return length;
+    private static boolean isSpace(byte b) {
+        return b >= 0 && b <= ' ';
+    }
+
+    private void lengths(int length) {
+        shortest = Math.min(shortest, length);
+        longest = Math.max(longest, length);
     }
 
     private static String text(byte[] bytes, int from, int to) {
         return new String(bytes, from, to - from, StandardCharsets.UTF_8);
     }
 
-    private void unique(long hash, byte[] bytes, int from, int to, long line) {
-        if (!unique.add(hash)) {
-            repeated = new Look.Witness(text(bytes, from, to), place.of(line));
-            unique = null;
-        } else {
-            capped = unique.size() >= MOST_UNIQUE;
-        }
-    }
-
     private void look(byte[] bytes, int from, int to, byte kind, long line) {
-        if (!key(bytes, from, to)) {
+        boolean looked = scan.of(bytes, from, to);
+        lengths(scan.characters);
+        if (!looked) {
             freeText = new Look.Witness(text(bytes, from, to), place.of(line));
             free = true;
             return;
         }
-        if (lastLook != null
-                && lastLook.kind == kind
-                && Arrays.equals(lastKey, 0, lastKey.length, scratch, 0, scratchLength)) {
-            lastLook.add(bytes, from, to, place, line);
-            return;
-        }
-        int slot = (kind * 31 + Arrays.hashCode(Arrays.copyOf(scratch, scratchLength))) & (SLOTS - 1);
-        String text = new String(scratch, 0, scratchLength, StandardCharsets.ISO_8859_1);
+        int slot = scan.hash + kind & SLOTS - 1;
         Look known = table[slot];
-        if (known == null || known.kind != kind || !known.text.equals(text)) {
-            byte of = kind;
-            known = looks.computeIfAbsent(of + text, added -> new Look(of, text));
+        if (known == null || !known.is(kind, scan)) {
+            String text = new String(scan.look, 0, scan.lookLength, StandardCharsets.ISO_8859_1);
+            known = looks.computeIfAbsent(kind + text, added -> new Look(kind, text));
             table[slot] = known;
         }
-        lastLook = known;
-        lastKey = Arrays.copyOf(scratch, scratchLength);
-        known.add(bytes, from, to, place, line);
+        known.add(scan, bytes, from, to, 1);
+        known.witness(scan, bytes, from, to, place, line);
         if (looks.size() > MOST_LOOKS) {
             freeText = known.first;
             free = true;
         }
     }
 
-    /** Writes how a value looks; false where it is free text. */
-    private boolean key(byte[] bytes, int from, int to) {
-        int length = 0;
-        int letters = 0;
-        for (int at = from; at < to; ) {
-            byte b = bytes[at];
-            if (b >= '0' && b <= '9') {
-                int run = at;
-                while (at < to && bytes[at] >= '0' && bytes[at] <= '9') {
-                    at++;
-                }
-                b = length > 0 && scratch[length - 1] == 'a' ? Look.behindLetter(at - run) : Look.RUN;
-            } else if (b == (byte) 0xc2 && at + 1 < to && bytes[at + 1] == (byte) 0xa0) {
-                b = Look.FIRM_SPACE;
-                at += 2;
-            } else if (b == (byte) 0xe2
-                    && at + 2 < to
-                    && bytes[at + 1] == (byte) 0x80
-                    && bytes[at + 2] == (byte) 0xaf) {
-                b = Look.FIRM_SPACE;
-                at += 3;
-            } else if (isLetter(b)) {
-                while (at < to && isLetter(bytes[at])) {
-                    at++;
-                }
-                b = 'a';
-                letters++;
-            } else {
-                at++;
-            }
-            if (length >= LONGEST_LOOK || letters > MOST_LETTER_RUNS) {
-                return false;
-            }
-            scratch[length++] = b;
+    /** Tells the looks of values how often these were met again. */
+    private void settle() {
+        if (counts != null && !free) {
+            counts.settle((value, kind, times) -> {
+                scan.of(value, 0, value.length);
+                String text = new String(scan.look, 0, scan.lookLength, StandardCharsets.ISO_8859_1);
+                looks.get(kind + text).add(scan, value, 0, value.length, times);
+            });
         }
-        scratchLength = length;
-        return true;
     }
 
     /** Adds what is known of the same column of another file, which comes behind. */
@@ -281,17 +258,14 @@ public final class ColumnProfile {
         empty = empty == null ? other.empty : empty;
         repeated = repeated == null ? other.repeated : repeated;
         freeText = freeText == null ? other.freeText : freeText;
-        if (distinct != null && (other.distinct == null || !distinct.addAll(other.distinct))) {
-            distinct = null;
+        settle();
+        other.settle();
+        if (counts != null && (other.counts == null || !counts.addAll(other.counts))) {
+            counts = null;
         }
-        if (unique != null && other.unique != null && !capped) {
-            if (unique.addAll(other.unique)) {
-                capped = other.capped || unique.size() >= MOST_UNIQUE;
-            } else {
-                repeated = repeated == null ? new Look.Witness("", place.of(0)) : repeated;
-                unique = null;
-            }
-        } else if (other.unique == null) {
+        if (unique != null && (other.unique == null || !unique.addAll(other.unique))) {
+            repeated = repeated == null ? new Look.Witness("", place.of(0)) : repeated;
+            unique.close();
             unique = null;
         }
         for (Map.Entry<String, Look> one : other.looks.entrySet()) {
@@ -306,7 +280,7 @@ public final class ColumnProfile {
 
     /** Some of the values, for people: the most frequent, or the first of each look. */
     public List<String> samples(int most) {
-        if (distinct != null) {
+        if (counts != null) {
             return values().entrySet().stream()
                     .sorted(Map.Entry.<String, Long>comparingByValue().reversed())
                     .limit(most)
@@ -314,121 +288,10 @@ public final class ColumnProfile {
                     .toList();
         }
         List<String> some = new ArrayList<>();
-        looks.values().stream()
+        looks().stream()
                 .sorted(java.util.Comparator.comparing((Look look) -> -look.count))
                 .limit(most)
                 .forEach(look -> some.add(look.first.value()));
         return some;
-    }
-
-    /** Different values with how often each stands there, by their hashes; few of them. */
-    private static final class Distinct {
-        private static final int ROOM = 256;
-        private final long[] hashes = new long[ROOM];
-        private final long[] counts = new long[ROOM];
-        private final String[] texts = new String[ROOM];
-        private final int[] order = new int[MOST_VALUES];
-        private int size;
-
-        /** False where they are too many. */
-        boolean add(long hash, byte[] bytes, int from, int to) {
-            int at = slot(hash);
-            if (hashes[at] == 0) {
-                if (size == MOST_VALUES) {
-                    return false;
-                }
-                order[size++] = at;
-                hashes[at] = hash;
-                texts[at] = text(bytes, from, to);
-            }
-            counts[at]++;
-            return true;
-        }
-
-        private int slot(long hash) {
-            int at = (int) (hash ^ hash >>> 32) & (ROOM - 1);
-            while (hashes[at] != 0 && hashes[at] != hash) {
-                at = (at + 1) & (ROOM - 1);
-            }
-            return at;
-        }
-
-        boolean addAll(Distinct other) {
-            for (int i = 0; i < other.size; i++) {
-                int theirs = other.order[i];
-                int at = slot(other.hashes[theirs]);
-                if (hashes[at] == 0) {
-                    if (size == MOST_VALUES) {
-                        return false;
-                    }
-                    order[size++] = at;
-                    hashes[at] = other.hashes[theirs];
-                    texts[at] = other.texts[theirs];
-                }
-                counts[at] += other.counts[theirs];
-            }
-            return true;
-        }
-
-        Map<String, Long> counts() {
-            Map<String, Long> all = new LinkedHashMap<>();
-            for (int i = 0; i < size; i++) {
-                all.put(texts[order[i]], counts[order[i]]);
-            }
-            return all;
-        }
-    }
-
-    /** A set of hashes with open addressing: eight bytes a value, twice that for room. */
-    private static final class LongSet {
-        private long[] slots = new long[64];
-        private int size;
-        private boolean zero;
-
-        int size() {
-            return size;
-        }
-
-        /** Whether it was not there. */
-        boolean add(long hash) {
-            if (hash == 0) {
-                boolean fresh = !zero;
-                zero = true;
-                return fresh;
-            }
-            if (size * 2 >= slots.length) {
-                long[] old = slots;
-                slots = new long[old.length * 2];
-                for (long one : old) {
-                    if (one != 0) {
-                        put(one);
-                    }
-                }
-            }
-            boolean fresh = put(hash);
-            size += fresh ? 1 : 0;
-            return fresh;
-        }
-
-        private boolean put(long hash) {
-            int at = (int) (hash ^ hash >>> 32) & (slots.length - 1);
-            while (slots[at] != 0) {
-                if (slots[at] == hash) {
-                    return false;
-                }
-                at = (at + 1) & (slots.length - 1);
-            }
-            slots[at] = hash;
-            return true;
-        }
-
-        boolean addAll(LongSet other) {
-            for (long one : other.slots) {
-                if (one != 0 && !add(one)) {
-                    return false;
-                }
-            }
-            return !other.zero || add(0);
-        }
     }
 }

@@ -9,6 +9,7 @@ import java.util.OptionalInt;
  *
  * @param type that holds all its values
  * @param patterns how dates and times are written; empty for ISO 8601
+ * @param language of the names in them, as a tag of BCP 47; empty for English or where there are none
  * @param decimal the decimal mark; 0 where it is the point or does not matter
  * @param thousands the mark between groups of three digits; 0 where there is none
  * @param nothing words that mean nothing
@@ -26,6 +27,7 @@ import java.util.OptionalInt;
 public record Conclusion(
         ColumnType type,
         List<String> patterns,
+        String language,
         char decimal,
         char thousands,
         List<String> nothing,
@@ -40,10 +42,10 @@ public record Conclusion(
         String second) {
 
     /** The same, but for how dates and times are written. */
-    Conclusion written(List<String> as) {
+    Conclusion written(List<String> as, String with) {
         return new Conclusion(
-                type, as, decimal, thousands, nothing, trueAs, falseAs, required, length, allowed, trim, why, doubts,
-                second);
+                type, as, with, decimal, thousands, nothing, trueAs, falseAs, required, length, allowed, trim, why,
+                doubts, second);
     }
 
     /** The same, but for the marks within numbers. */
@@ -51,6 +53,7 @@ public record Conclusion(
         return new Conclusion(
                 type,
                 patterns,
+                language,
                 decimalMark,
                 thousandsMark,
                 nothing,
@@ -70,6 +73,7 @@ public record Conclusion(
         return new Conclusion(
                 type,
                 patterns,
+                language,
                 decimal,
                 thousands,
                 nothing,

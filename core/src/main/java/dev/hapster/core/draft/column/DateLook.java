@@ -1,5 +1,6 @@
 package dev.hapster.core.draft.column;
 
+import dev.hapster.core.pattern.DateNames;
 import dev.hapster.core.row.RawBatch;
 import java.util.ArrayList;
 import java.util.List;
@@ -20,29 +21,21 @@ record DateLook(String pattern, boolean date, boolean time, String decided, Stri
 
     static final String ISO = "iso";
 
-    private static final Set<String> MONTHS =
-            Set.of("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec");
-    private static final Set<String> LONG_MONTHS = Set.of(
-            "january",
-            "february",
-            "march",
-            "april",
-            "may",
-            "june",
-            "july",
-            "august",
-            "september",
-            "october",
-            "november",
-            "december");
+    private static final DateNames ENGLISH = DateNames.of("en").orElseThrow();
     private static final Set<String> HALVES = Set.of("am", "pm");
     private static final String BETWEEN = "-./ ,";
     private static final long[] EPOCH = {631_152_000L, 2_208_988_800L};
+    private static final int SHORT = 3;
     /** Numbers that are likely to be moments only where they are many. */
     private static final int ENOUGH = 5;
 
     /** What one look may be; empty where it is no date or time. */
     static Optional<DateLook> of(Look look) {
+        return of(look, ENGLISH);
+    }
+
+    /** What one look may be where months are named in a language. */
+    static Optional<DateLook> of(Look look, DateNames names) {
         if (look.kind == RawBatch.MOMENT) {
             boolean time = look.text.indexOf(':') >= 0;
             return Optional.of(new DateLook(ISO, look.text.indexOf('-') >= 0, time, "", ""));
@@ -50,12 +43,13 @@ record DateLook(String pattern, boolean date, boolean time, String decided, Stri
         if (look.kind != RawBatch.TEXT) {
             return Optional.empty();
         }
-        return new Reading(look).read();
+        return new Reading(look, names).read();
     }
 
     /** One look while it is taken apart from left to right. */
     private static final class Reading {
         private final Look look;
+        private final DateNames names;
         private final String text;
         private final StringBuilder pattern = new StringBuilder();
         private int at;
@@ -65,8 +59,9 @@ record DateLook(String pattern, boolean date, boolean time, String decided, Stri
         private String decided = "";
         private String open = "";
 
-        Reading(Look look) {
+        Reading(Look look, DateNames names) {
             this.look = look;
+            this.names = names;
             text = look.text;
         }
 
@@ -161,10 +156,21 @@ record DateLook(String pattern, boolean date, boolean time, String decided, Stri
                     if (at == start || at - start > 2) {
                         return false;
                     }
-                    between.add(text.substring(start, at));
+                    String gap = text.substring(start, at);
+                    between.add(gap.equals(" ") && joined() ? " 'de' " : gap);
                 }
             }
             return from < at && write(pieces, between);
+        }
+
+        /** Takes the word between the parts of a date in Romance languages, as in 12 de marzo de 2026. */
+        private boolean joined() {
+            boolean joins = text.startsWith("a ", at)
+                    && letters < look.words.size()
+                    && Set.of("de").equals(look.words.get(letters));
+            at += joins ? 2 : 0;
+            letters += joins ? 1 : 0;
+            return joins;
         }
 
         private boolean write(List<Piece> pieces, List<String> between) {
@@ -183,15 +189,12 @@ record DateLook(String pattern, boolean date, boolean time, String decided, Stri
         }
 
         private String[] order(List<Piece> pieces, List<String> between) {
-            int words =
+            int named =
                     (int) pieces.stream().filter(piece -> piece.word != null).count();
-            if (words == 1) {
+            if (named == 1) {
                 int month = pieces.get(0).word != null ? 0 : 1;
-                Set<String> names = pieces.get(month).word;
-                if (names == null) {
-                    return null;
-                }
-                String letters = MONTHS.containsAll(names) ? "MMM" : LONG_MONTHS.containsAll(names) ? "MMMM" : "";
+                Set<String> words = pieces.get(month).word;
+                String letters = isShort(words) ? "MMM" : names.knows(words, true) ? "MMMM" : "";
                 Look.Group day = pieces.get(month == 0 ? 1 : 0).number;
                 Look.Group year = pieces.get(2).number;
                 return letters.isEmpty() || !isDay(day) || !isYear(year)
@@ -200,7 +203,7 @@ record DateLook(String pattern, boolean date, boolean time, String decided, Stri
                                 ? new String[] {letters, letters(day, 'd'), years(year)}
                                 : new String[] {letters(day, 'd'), letters, years(year)};
             }
-            if (words > 1
+            if (named > 1
                     || !between.get(0).equals(between.get(1))
                     || between.get(0).length() > 1) {
                 return null;
@@ -229,6 +232,12 @@ record DateLook(String pattern, boolean date, boolean time, String decided, Stri
             return dayFirst
                     ? new String[] {letters(a, 'd'), letters(b, 'M'), years(c)}
                     : new String[] {letters(a, 'M'), letters(b, 'd'), years(c)};
+        }
+
+        /** Whether words are names that are shortened; a name such as May, which has no shorter one, is if all are. */
+        private boolean isShort(Set<String> words) {
+            return names.knows(words, false)
+                    && (!names.knows(words, true) || words.stream().allMatch(word -> word.length() <= SHORT));
         }
 
         private void undecided(String between) {

@@ -3,6 +3,7 @@ package dev.hapster.core.draft.column;
 import dev.hapster.core.reason.Reasons;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -19,7 +20,7 @@ final class Look {
     /** Runs of digits that are looked at. */
     static final int MOST_GROUPS = 8;
     /** Runs of letters of which the words are kept. */
-    static final int MOST_LETTERS = 3;
+    static final int MOST_LETTERS = 4;
 
     /** Stands for a run of digits. */
     static final byte RUN = '9';
@@ -29,7 +30,6 @@ final class Look {
 
     private static final int MOST_WORDS = 40;
     private static final int MOST_VALUES = 8;
-    private static final int LONGEST_COUNTED = 18;
 
     /** A run of digits at one place of the value. */
     static final class Group {
@@ -42,12 +42,12 @@ final class Look {
         /** Whether all runs of eight digits, or the first eight of fourteen, are days of the calendar. */
         boolean days = true;
 
-        void add(long value, int length, boolean zero) {
+        void add(long value, int length, long zeros) {
             shortest = Math.min(shortest, length);
             longest = Math.max(longest, length);
             least = Math.min(least, value);
             most = Math.max(most, value);
-            zeroLed += zero ? 1 : 0;
+            zeroLed += zeros;
             if (days) {
                 days = length == 8
                         ? isDay(value)
@@ -100,6 +100,7 @@ final class Look {
 
     final byte kind;
     final String text;
+    private final byte[] bytes;
     final Group[] groups;
     /** Words at each run of letters, in lower case; null where they are too many. */
     final List<Set<String>> words = new ArrayList<>();
@@ -116,6 +117,7 @@ final class Look {
     Look(byte kind, String text) {
         this.kind = kind;
         this.text = text;
+        bytes = text.getBytes(StandardCharsets.ISO_8859_1);
         groups = new Group
                 [(int) Math.min(MOST_GROUPS, text.chars().filter(Look::isRun).count())];
         for (int i = 0; i < groups.length; i++) {
@@ -129,64 +131,52 @@ final class Look {
         }
     }
 
-    /** Takes a value that looks so. */
-    void add(byte[] bytes, int from, int to, ColumnProfile.Place place, long line) {
-        boolean zeroLed = false;
-        int group = 0;
-        int letters = 0;
-        for (int at = from; at < to; ) {
-            byte b = bytes[at];
-            int end = at + 1;
-            if (b >= '0' && b <= '9') {
-                long value = (long) b - '0';
-                while (end < to && bytes[end] >= '0' && bytes[end] <= '9') {
-                    value = end - at < LONGEST_COUNTED ? value * 10 + bytes[end] - '0' : value;
-                    end++;
-                }
-                if (group < groups.length) {
-                    boolean zero = b == '0' && end - at > 1;
-                    groups[group++].add(value, end - at, zero);
-                    zeroLed |= zero && group == 1;
-                }
-            } else if (ColumnProfile.isLetter(b)) {
-                while (end < to && ColumnProfile.isLetter(bytes[end])) {
-                    end++;
-                }
-                if (letters < lastWord.length) {
-                    word(letters++, bytes, at, end);
-                }
-            }
-            at = end;
+    /** Whether a value looks so. */
+    boolean is(byte of, Scan scan) {
+        return kind == of && Arrays.equals(bytes, 0, bytes.length, scan.look, 0, scan.lookLength);
+    }
+
+    /** Takes a value that looks so, and was met some times. */
+    void add(Scan scan, byte[] value, int from, int to, long times) {
+        for (int i = 0; i < groups.length; i++) {
+            groups[i].add(scan.numbers[i], scan.digits[i], scan.zeroLed[i] ? times : 0);
         }
-        count++;
-        if (first == null) {
-            first = new Witness(text(bytes, from, to), place.of(line));
+        for (int i = 0; i < lastWord.length; i++) {
+            word(i, value, scan.wordFrom[i], scan.wordTo[i]);
         }
-        if (zeroLed && zero == null) {
-            zero = new Witness(text(bytes, from, to), place.of(line));
-        }
+        count += times;
         if (values != null && groups.length == 0) {
-            value(bytes, from, to);
+            value(value, from, to, times);
+        }
+    }
+
+    /** Keeps a value and its place where it is the first that looks so. */
+    void witness(Scan scan, byte[] value, int from, int to, ColumnProfile.Place place, long line) {
+        if (first == null) {
+            first = new Witness(text(value, from, to), place.of(line));
+        }
+        if (zero == null && groups.length > 0 && scan.zeroLed[0]) {
+            zero = new Witness(text(value, from, to), place.of(line));
         }
     }
 
     private void word(int place, byte[] bytes, int from, int to) {
         Set<String> known = words.get(place);
         byte[] last = lastWord[place];
-        if (known == null || (last != null && java.util.Arrays.equals(last, 0, last.length, bytes, from, to))) {
+        if (known == null || (last != null && Arrays.equals(last, 0, last.length, bytes, from, to))) {
             return;
         }
-        lastWord[place] = java.util.Arrays.copyOfRange(bytes, from, to);
+        lastWord[place] = Arrays.copyOfRange(bytes, from, to);
         known.add(text(bytes, from, to).toLowerCase(java.util.Locale.ROOT));
         if (known.size() > MOST_WORDS) {
             words.set(place, null);
         }
     }
 
-    private void value(byte[] bytes, int from, int to) {
+    private void value(byte[] bytes, int from, int to, long times) {
         String value = text(bytes, from, to);
         lastValue = value.equals(lastValue) ? lastValue : value;
-        values.merge(lastValue, 1L, Long::sum);
+        values.merge(lastValue, times, Long::sum);
         if (values.size() > MOST_VALUES) {
             values = null;
         }

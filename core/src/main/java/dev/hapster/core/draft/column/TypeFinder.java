@@ -5,6 +5,7 @@ import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.row.RawBatch;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -55,7 +56,7 @@ public final class TypeFinder {
     private static final int[] PRECISIONS = {9, 18, ColumnType.MOST_DIGITS};
 
     private final ColumnProfile profile;
-    private final List<ColumnProfile> files;
+    private final List<ColumnProfile.Brief> files;
     private final Set<Look> nothing = new LinkedHashSet<>();
     private final List<Look> something = new ArrayList<>();
     private final List<String> doubts = new ArrayList<>();
@@ -66,7 +67,7 @@ public final class TypeFinder {
      * @param files of each by itself, for evidence
      * @param usualDecimal the decimal mark of the other columns of these files; 0 where none decides it
      */
-    public TypeFinder(ColumnProfile profile, List<ColumnProfile> files, char usualDecimal) {
+    public TypeFinder(ColumnProfile profile, List<ColumnProfile.Brief> files, char usualDecimal) {
         this.profile = profile;
         this.files = files;
         this.usualDecimal = usualDecimal;
@@ -156,73 +157,15 @@ public final class TypeFinder {
     // dates and times
 
     private Conclusion moments() {
-        Map<String, Long> patterns = new LinkedHashMap<>();
-        List<DateLook> found = new ArrayList<>();
-        for (Look look : something) {
-            DateLook one = DateLook.of(look).orElse(null);
-            if (one == null) {
-                return null;
-            }
-            found.add(one);
-            patterns.merge(one.pattern(), look.count, Long::sum);
-        }
-        boolean date = found.get(0).date();
-        if (found.stream().anyMatch(one -> one.date() != date) || patterns.size() > 4) {
-            return null;
-        }
-        List<String> sorted = patterns.entrySet().stream()
-                .sorted(Map.Entry.<String, Long>comparingByValue()
-                        .reversed()
-                        .thenComparing(one -> -one.getKey().length())
-                        .thenComparing(Map.Entry.comparingByKey()))
-                .map(Map.Entry::getKey)
-                .toList();
-        found = agreeing(found, sorted);
-        sorted = found.stream()
-                .map(DateLook::pattern)
-                .distinct()
-                .sorted(Comparator.comparing(sorted::indexOf))
-                .toList();
-        boolean time = found.stream().anyMatch(DateLook::time);
-        Kind kind = !date ? Kind.TIME : time ? Kind.TIMESTAMP : Kind.DATE;
-        Set<String> decided = new LinkedHashSet<>();
-        found.forEach(one -> {
-            if (!one.decided().isEmpty() && decided.isEmpty()) {
-                decided.add(one.decided());
-            }
-            if (!one.open().isEmpty() && !doubts.contains(one.open())) {
-                doubts.add(one.open());
-            }
-        });
-        boolean iso = sorted.equals(List.of(DateLook.ISO));
-        String why = kind.word() + ": " + all() + "written "
-                + sorted.stream()
-                        .map(pattern -> pattern.equals(DateLook.ISO) ? "as ISO 8601" : pattern)
-                        .collect(Collectors.joining(" or "))
-                + (iso || !decided.isEmpty() ? "" : ", such as " + something.get(0).first)
-                + (decided.isEmpty() ? "" : "; " + String.join(", ", decided));
-        return conclude(ColumnType.of(kind), why).written(iso ? List.of() : sorted);
-    }
-
-    /** What one look decides between day and month holds for all of them. */
-    private static List<DateLook> agreeing(List<DateLook> found, List<String> sorted) {
-        boolean monthFirst = sorted.stream().anyMatch(pattern -> pattern.matches("M{1,2}[-/ .]d.*"));
-        boolean dayFirst = found.stream()
-                .anyMatch(one -> one.open().isEmpty() && one.pattern().matches("d{1,2}[-/ .]M.*"));
-        List<DateLook> agreed = new ArrayList<>();
-        for (DateLook one : found) {
-            if (one.open().isEmpty() || (!monthFirst && !dayFirst)) {
-                agreed.add(one);
-            } else {
-                String pattern = monthFirst ? swapped(one.pattern()) : one.pattern();
-                agreed.add(new DateLook(pattern, one.date(), one.time(), "", ""));
-            }
-        }
-        return agreed;
-    }
-
-    private static String swapped(String pattern) {
-        return pattern.replaceFirst("^(d{1,2})([-/ .])(M{1,2})", "$3$2$1");
+        return MomentSearch.of(something)
+                .map(found -> {
+                    found.doubts().stream()
+                            .filter(doubt -> !doubts.contains(doubt))
+                            .forEach(doubts::add);
+                    return conclude(ColumnType.of(found.kind()), found.kind().word() + ": " + all() + found.why())
+                            .written(found.patterns(), found.language());
+                })
+                .orElse(null);
     }
 
     // numbers
@@ -421,8 +364,7 @@ public final class TypeFinder {
         }
         Set<String> odd = others.stream().map(look -> look.kind + look.text).collect(Collectors.toSet());
         long with = files.stream()
-                .filter(file ->
-                        file.isFree() || file.looks().stream().anyMatch(look -> odd.contains(look.kind + look.text)))
+                .filter(file -> file.free() || !Collections.disjoint(file.looks(), odd))
                 .count();
         Conclusion without = new TypeFinder(profile, files, usualDecimal).of(fitting);
         String word = without == null ? "text" : without.type().toString();
@@ -467,6 +409,7 @@ public final class TypeFinder {
         return new Conclusion(
                 ColumnType.of(Kind.TEXT),
                 List.of(),
+                "",
                 (char) 0,
                 (char) 0,
                 List.of(),
@@ -485,6 +428,7 @@ public final class TypeFinder {
         return new Conclusion(
                 type,
                 List.of(),
+                "",
                 (char) 0,
                 (char) 0,
                 nothing(),

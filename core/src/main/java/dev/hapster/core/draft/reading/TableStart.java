@@ -71,7 +71,7 @@ record TableStart(int first, boolean header, String why, String doubt) {
             if (column.filled() == 0) {
                 continue;
             }
-            Kind kind = new TypeFinder(column, List.of(column), (char) 0)
+            Kind kind = new TypeFinder(column, List.of(column.brief()), (char) 0)
                     .find()
                     .type()
                     .kind();

@@ -39,11 +39,15 @@ public final class TextReading {
     private static final int MOST_ALIKE = 60;
 
     private final Head head;
+    private final List<String> lines;
+    private final byte[] utf8;
     private final List<Evidence> evidence = new ArrayList<>();
     private final List<String> doubts = new ArrayList<>();
 
     private TextReading(Head head) {
         this.head = head;
+        lines = head.text().lines().toList();
+        utf8 = head.text().getBytes(StandardCharsets.UTF_8);
     }
 
     /**
@@ -82,7 +86,7 @@ public final class TextReading {
     }
 
     private Read with(Format format) {
-        return Read.USUAL.with(ReadSection.AS, format).with(ReadSection.ENCODING, head.charset());
+        return Read.USUAL.with(ReadSection.AS, format).with(ReadSection.ENCODING, List.of(head.charset()));
     }
 
     private void encoding() {
@@ -150,16 +154,21 @@ public final class TextReading {
         }
         Split best = likely.get(0);
         Quote quote = quote(best, comment);
-        best = split(best.separator, comment, quote.mark, quote.escape, ROWS);
+        if (!quote.usual() || best.rows.size() == SCORED) {
+            best = split(best.separator, comment, quote.mark, quote.escape, ROWS);
+        }
         return table(best, likely, comment, quote);
     }
 
     /** Whether many of the first lines have it. */
     private boolean isCommon(String separator) {
-        List<String> lines =
-                head.text().lines().filter(line -> !line.isBlank()).limit(LINES).toList();
-        long with = lines.stream().filter(line -> line.contains(separator)).count();
-        return with * 3 >= lines.size();
+        int looked = 0;
+        int with = 0;
+        for (int i = 0; i < lines.size() && looked < LINES; i++) {
+            looked += lines.get(i).isBlank() ? 0 : 1;
+            with += lines.get(i).contains(separator) ? 1 : 0;
+        }
+        return with * 3 >= looked;
     }
 
     /** The mark of quotes, and of what takes away their meaning. */
@@ -172,12 +181,10 @@ public final class TextReading {
     private Split split(
             String separator, Optional<String> comment, Optional<Character> quote, Optional<Character> escape, int most)
             throws IOException, FileRejectedException {
-        int widest = head.text()
-                        .lines()
-                        .mapToInt(line -> count(line, separator))
-                        .max()
-                        .orElse(0)
-                + 1;
+        int widest = 1;
+        for (String line : lines) {
+            widest = Math.max(widest, count(line, separator) + 1);
+        }
         Read read = Read.USUAL
                 .with(ReadSection.SEPARATOR, List.of(separator))
                 .with(ReadSection.COMMENT, comment)
@@ -188,8 +195,7 @@ public final class TextReading {
                         IntStream.rangeClosed(1, Math.min(widest, DelimitedReader.MOST_COLUMNS))
                                 .mapToObj(i -> "c" + i)
                                 .toList());
-        DelimitedReader reader =
-                new DelimitedReader(new ByteArrayInputStream(head.text().getBytes(StandardCharsets.UTF_8)), read);
+        DelimitedReader reader = new DelimitedReader(new ByteArrayInputStream(utf8), read);
         List<Row> rows = Row.first(reader, most);
         if (!head.whole() && rows.size() > 1 && rows.size() < most) {
             rows.remove(rows.size() - 1); // it may be cut off
@@ -204,7 +210,7 @@ public final class TextReading {
         int alike = counts.getOrDefault(width, 0);
         int dirty = 0;
         for (Row row : rows) {
-            dirty += row.cells().stream().anyMatch(cell -> isDirty(cell, separator)) ? 1 : 0;
+            dirty += isDirty(row, separator) ? 1 : 0;
         }
         return new Split(
                 separator,
@@ -220,9 +226,17 @@ public final class TextReading {
                 rows);
     }
 
-    /** Whether a cell holds what would separate others. */
-    private static boolean isDirty(String cell, String separator) {
-        return SEPARATORS.subList(1, 4).stream().anyMatch(other -> !other.equals(separator) && cell.contains(other));
+    /** Whether any cell of a row holds what would separate others. */
+    private static boolean isDirty(Row row, String separator) {
+        for (String cell : row.cells()) {
+            for (int other = 1; other < 4; other++) {
+                if (cell.contains(SEPARATORS.get(other))
+                        && !SEPARATORS.get(other).equals(separator)) {
+                    return true;
+                }
+            }
+        }
+        return false;
     }
 
     private static int count(String line, String part) {
@@ -235,15 +249,15 @@ public final class TextReading {
 
     /** What some lines begin with and most do not, the first one among them. */
     private Optional<String> comment() {
-        List<String> lines =
-                head.text().lines().filter(line -> !line.isBlank()).limit(ROWS).toList();
+        List<String> filled =
+                lines.stream().filter(line -> !line.isBlank()).limit(ROWS).toList();
         return COMMENTS.stream()
-                .filter(start -> lines.get(0).startsWith(start))
+                .filter(start -> filled.get(0).startsWith(start))
                 .filter(start -> {
-                    long with = lines.stream()
+                    long with = filled.stream()
                             .filter(line -> line.startsWith(start))
                             .count();
-                    return with > 1 && with < lines.size();
+                    return with > 1 && with < filled.size();
                 })
                 .findFirst();
     }
@@ -324,7 +338,7 @@ public final class TextReading {
         }
         if (comment.isPresent()) {
             read = read.with(ReadSection.COMMENT, comment);
-            evidence.add(new Evidence("comment", comment.get(), lines(comment.get()) + " lines begin with it"));
+            evidence.add(new Evidence("comment", comment.get(), beginning(comment.get()) + " lines begin with it"));
         }
         Row top = best.rows.get(start.first());
         int above = above(top.line(), comment);
@@ -376,13 +390,13 @@ public final class TextReading {
                 .orElse("");
     }
 
-    private long lines(String start) {
-        return head.text().lines().filter(line -> line.startsWith(start)).count();
+    private long beginning(String start) {
+        return lines.stream().filter(line -> line.startsWith(start)).count();
     }
 
     /** Lines above the table that no other rule takes away. */
     private int above(long line, Optional<String> comment) {
-        List<String> above = head.text().lines().limit(line - 1).toList();
+        List<String> above = lines.subList(0, (int) Math.min(lines.size(), line - 1));
         boolean nothing =
                 above.stream().allMatch(one -> one.isBlank() || (comment.isPresent() && one.startsWith(comment.get())));
         return nothing ? 0 : (int) line - 1;
@@ -403,8 +417,7 @@ public final class TextReading {
         if (last < 0 || last == rows.size() - 1) {
             return 0;
         }
-        long lines = head.text().lines().count();
-        int below = (int) (lines - rows.get(last + 1).line() + 1);
+        int below = (int) (lines.size() - rows.get(last + 1).line() + 1);
         return below > MOST_BELOW ? 0 : below;
     }
 
@@ -422,8 +435,7 @@ public final class TextReading {
         if (comment.isEmpty()) {
             return Optional.empty();
         }
-        List<String> above = head.text()
-                .lines()
+        List<String> above = lines.stream()
                 .takeWhile(line -> line.isBlank() || line.startsWith(comment.get()))
                 .filter(line -> !line.isBlank())
                 .toList();
@@ -458,13 +470,13 @@ public final class TextReading {
     }
 
     private Reading lines(Optional<String> comment) {
-        List<String> lines =
-                head.text().lines().filter(line -> !line.isBlank()).limit(3).toList();
+        List<String> first =
+                lines.stream().filter(line -> !line.isBlank()).limit(3).toList();
         evidence.add(new Evidence(
                 "as",
                 "lines",
                 "no character separates fields in the same way in most lines ("
-                        + lines.stream()
+                        + first.stream()
                                 .map(line -> '"' + (line.length() > 30 ? line.substring(0, 29) + "…" : line) + '"')
                                 .collect(Collectors.joining(", "))
                         + ")"));

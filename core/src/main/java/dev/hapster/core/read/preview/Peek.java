@@ -1,7 +1,7 @@
 package dev.hapster.core.read.preview;
 
 import dev.hapster.core.definition.read.Read;
-import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.read.Encodings;
 import dev.hapster.core.read.Signature;
 import dev.hapster.core.read.bytes.Transcoded;
 import dev.hapster.core.read.bytes.Unpacked;
@@ -113,7 +113,7 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
      * @param sheet the sheet of a workbook; empty for its first one
      * @param from the first line wanted, counted from 1; below 1 the last ones are wanted
      */
-    public static Peek of(Content content, boolean plain, Read rules, Optional<String> sheet, long from, int count)
+    public static Peek of(Content content, boolean plain, Read declared, Optional<String> sheet, long from, int count)
             throws IOException {
         int most = Math.max(1, Math.min(count, MOST_LINES));
         try {
@@ -127,17 +127,18 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
                     || found == Signature.XLS
                     || found == Signature.PARQUET
                     || found == Signature.ZIP) {
-                return PeekRows.of(content, found, rules, sheet, from, most);
+                return PeekRows.of(content, found, declared, sheet, from, most);
             }
+            Read rules = Encodings.chosen(content, declared);
             if (plain && from < 1) {
                 InputStream stream = content.stream();
                 if (!(stream instanceof Unpacked)) {
-                    return last(content.seekable(), rules.get(ReadSection.ENCODING), most);
+                    return last(content.seekable(), rules.encoding(), most);
                 }
             }
             return from < 1
-                    ? last(open(content.stream(), rules.get(ReadSection.ENCODING)), most)
-                    : from(content.stream(), rules.get(ReadSection.ENCODING), from, most);
+                    ? last(open(content.stream(), rules.encoding()), most)
+                    : from(content.stream(), rules.encoding(), from, most);
         } catch (FileRejectedException wrong) {
             throw new IOException("it " + wrong.reason().sentence(), wrong);
         }

@@ -98,9 +98,9 @@ public final class DelimitedReader implements RecordReader {
         this.rules = rules;
         this.shared = !shared.isEmpty();
         header = shared.getBytes(StandardCharsets.UTF_8);
-        utf8 = rules.get(ReadSection.ENCODING).equals(StandardCharsets.UTF_8)
-                || rules.get(ReadSection.ENCODING).equals(StandardCharsets.US_ASCII);
-        InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.get(ReadSection.ENCODING));
+        utf8 = rules.encoding().equals(StandardCharsets.UTF_8)
+                || rules.encoding().equals(StandardCharsets.US_ASCII);
+        InputStream text = utf8 ? bytes : new Transcoded(bytes, rules.encoding());
         in = rules.get(ReadSection.LINES_BELOW) > 0 ? new Shortened(text, rules.get(ReadSection.LINES_BELOW)) : text;
         between = rules.separator().getBytes(StandardCharsets.UTF_8);
         escapes = rules.get(ReadSection.ESCAPE).isPresent();
@@ -586,7 +586,7 @@ public final class DelimitedReader implements RecordReader {
             }
         } catch (Transcoded.WrongByteException wrong) {
             throw new FileRejectedException(Reasons.encodingDiffers(
-                    rules.get(ReadSection.ENCODING).name(), lineAt(filled), wrong.offset, hex(wrong.value), ""));
+                    rules.encoding().name(), lineAt(filled), wrong.offset, hex(wrong.value), ""));
         } catch (Unpacked.DamagedException wrong) {
             throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));
         }
@@ -607,7 +607,7 @@ public final class DelimitedReader implements RecordReader {
     private void recognise() throws FileRejectedException {
         if (utf8 && (starts(0xff, 0xfe) || starts(0xfe, 0xff))) {
             throw new FileRejectedException(
-                    Reasons.encodingMarked(rules.get(ReadSection.ENCODING).name(), "UTF-16"));
+                    Reasons.encodingMarked(rules.encoding().name(), "UTF-16"));
         }
         if (starts(0xef, 0xbb, 0xbf)) {
             pos = 3;
@@ -618,7 +618,7 @@ public final class DelimitedReader implements RecordReader {
                 && window[0] == 0 == (window[2] == 0)
                 && window[1] == 0 == (window[3] == 0)) {
             throw new FileRejectedException(Reasons.encodingDiffers(
-                    rules.get(ReadSection.ENCODING).name(),
+                    rules.encoding().name(),
                     1,
                     window[0] == 0 ? 0 : 1,
                     "0x00",
@@ -641,11 +641,7 @@ public final class DelimitedReader implements RecordReader {
         }
         boolean western = utf8 && (window[at] & 0xff) >= 0x80;
         return Reasons.encodingDiffers(
-                rules.get(ReadSection.ENCODING).name(),
-                lineAt(at),
-                before + at,
-                hex(window[at]),
-                western ? "windows-1252" : "");
+                rules.encoding().name(), lineAt(at), before + at, hex(window[at]), western ? "windows-1252" : "");
     }
 
     private long lineAt(int index) {

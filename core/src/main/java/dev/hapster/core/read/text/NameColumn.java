@@ -89,7 +89,7 @@ public final class NameColumn {
     }
 
     private static void lines(byte[] file, NameList list, Counting names) throws IOException, FileRejectedException {
-        Read rules = Read.USUAL.with(ReadSection.AS, Format.LINES).with(ReadSection.ENCODING, list.encoding());
+        Read rules = Read.USUAL.with(ReadSection.AS, Format.LINES).with(ReadSection.ENCODING, List.of(list.encoding()));
         try (InputStream in = new ByteArrayInputStream(file)) {
             DelimitedReader reader = new DelimitedReader(in, rules);
             column(reader, 0, names, RecordReader.batchFor(reader.header()));
@@ -121,7 +121,7 @@ public final class NameColumn {
                         in,
                         Read.USUAL
                                 .with(ReadSection.SEPARATOR, List.of(String.valueOf(separator)))
-                                .with(ReadSection.ENCODING, list.encoding()));
+                                .with(ReadSection.ENCODING, List.of(list.encoding())));
                 Header header = reader.header();
                 int field = find(column, header.names());
                 if (field >= 0) {

@@ -57,7 +57,7 @@ public final class TreeReader implements RecordReader {
 
     static TreeSource open(Content content, Read rules) throws IOException, FileRejectedException {
         return switch (rules.as()) {
-            case JSON -> new JsonSource(Transcoded.utf8(content.stream(), rules.get(ReadSection.ENCODING)));
+            case JSON -> new JsonSource(Transcoded.utf8(content.stream(), rules.encoding()));
             case JSON_LINES -> new JsonLinesSource(content.stream(), DelimitedReader.lines(rules));
             case XML -> new XmlSource(content.stream(), rules.get(ReadSection.NAMESPACES));
             case PARQUET -> new ParquetSource(content.seekable());

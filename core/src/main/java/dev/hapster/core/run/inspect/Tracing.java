@@ -185,6 +185,7 @@ public final class Tracing {
             if (!source.patterns().isEmpty()) {
                 says.add("pattern: " + String.join(" or ", source.patterns()));
             }
+            source.language().ifPresent(language -> says.add("language: " + language));
             if (column.type().isNumber() && source.decimal() != '.') {
                 says.add("decimal: " + source.decimal());
             }

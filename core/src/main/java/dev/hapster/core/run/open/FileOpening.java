@@ -6,6 +6,7 @@ import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
+import dev.hapster.core.read.Encodings;
 import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -37,18 +38,31 @@ public final class FileOpening {
         if (rules.get(ReadSection.HEADER_ONCE) && prepared.shared().isEmpty()) {
             throw new FileRejectedException(Reasons.sharedHeaderMissing());
         }
-        if (rules.as() != Format.DELIMITED || rules.get(ReadSection.SEPARATOR).size() == 1) {
-            return Formats.open(content, rules, file.sheet(), prepared.shared(), most, members(prepared.job()));
+        List<String> choices = new ArrayList<>();
+        Read one = rules;
+        if (rules.get(ReadSection.ENCODING).size() > 1) {
+            one = Encodings.chosen(content, one);
+            choices.add("read as " + one.encoding().name());
         }
+        if (rules.as() == Format.DELIMITED && rules.get(ReadSection.SEPARATOR).size() > 1) {
+            Optional<Read> separated = separated(prepared, file, content, one);
+            separated.ifPresent(fits -> choices.add("separated by " + Reasons.separator(fits.separator())));
+            one = separated.orElse(one); // to say what is wrong with it
+        }
+        RecordReader reader =
+                Formats.open(content, one, file.sheet(), prepared.shared(), most, members(prepared.job()));
+        return choices.isEmpty() ? reader : new Chosen(reader, choices);
+    }
+
+    private static Optional<Read> separated(PreparedJob prepared, Candidate file, SourceContent content, Read rules)
+            throws IOException {
         for (String separator : rules.get(ReadSection.SEPARATOR)) {
             Read one = rules.with(ReadSection.SEPARATOR, List.of(separator));
             if (fits(prepared, file, content, one)) {
-                return new Chosen(
-                        Formats.open(content, one, file.sheet(), prepared.shared(), most),
-                        "separated by " + Reasons.separator(separator));
+                return Optional.of(one);
             }
         }
-        return Formats.open(content, rules, file.sheet(), prepared.shared(), most); // to say what is wrong with it
+        return Optional.empty();
     }
 
     /** Single members of arrays that are columns. */
@@ -75,7 +89,7 @@ public final class FileOpening {
     }
 
     /** A reader in one of several ways that the job allows. */
-    private record Chosen(RecordReader reader, String choice) implements RecordReader {
+    private record Chosen(RecordReader reader, List<String> choices) implements RecordReader {
         @Override
         public Header header() throws IOException, FileRejectedException {
             return reader.header();
@@ -89,11 +103,6 @@ public final class FileOpening {
         @Override
         public long records() {
             return reader.records();
-        }
-
-        @Override
-        public List<String> choices() {
-            return List.of(choice);
         }
 
         @Override

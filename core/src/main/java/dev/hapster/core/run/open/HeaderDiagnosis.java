@@ -3,7 +3,6 @@ package dev.hapster.core.run.open;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.read.Format;
-import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.Separators;
@@ -36,11 +35,11 @@ final class HeaderDiagnosis {
         }
         if (header.names().stream().anyMatch(name -> name.matches(".*[\u00c3\u00c2][\u0080-\u00bf\u2013-\u2122].*"))) {
             return "it looks like UTF-8 that is read as "
-                    + job.read().get(ReadSection.ENCODING).name() + "; set `encoding: UTF-8`";
+                    + job.read().encoding().name() + "; set `encoding: UTF-8`";
         }
         if (header.names().stream().anyMatch(name -> name.indexOf('\ufffd') >= 0)) {
             return "it looks like another encoding than "
-                    + job.read().get(ReadSection.ENCODING).name();
+                    + job.read().encoding().name();
         }
         if (job.read().as() == Format.DELIMITED && header.names().size() == 1) {
             Optional<Character> between = Separators.most(header.original());

@@ -258,6 +258,24 @@ class DefinitionsTest {
     }
 
     @Test
+    void alternativesThatWouldNeverBeUsedAndUnknownLanguagesAreMistakes() {
+        assertThat(mistakes(String.format(PLACE, "in", "*") + "read: {encoding: [windows-1252, utf-8]}\n"))
+                .singleElement()
+                .asString()
+                .contains("nearly all bytes are characters in windows-1252, so UTF-8 behind it would never be used");
+        assertThat(mistakes(String.format(PLACE, "in", "*")
+                        + "map: {taken: {from: x, pattern: d. MMMM yyyy, language: xx}}\n"))
+                .singleElement()
+                .asString()
+                .contains("no names of months are known of a language 'xx'");
+        assertThat(mistakes(String.format(PLACE, "in", "*")
+                        + "map: {taken: {from: x, pattern: d.M.yyyy, language: de}}\n"))
+                .singleElement()
+                .asString()
+                .contains("'language' goes with a pattern that holds names");
+    }
+
+    @Test
     void whatIsNotYamlSaysWhere() {
         assertThat(mistakes("job: north\n  into: [samples\n"))
                 .singleElement()

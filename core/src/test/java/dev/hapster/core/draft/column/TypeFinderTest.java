@@ -24,13 +24,16 @@ class TypeFinderTest {
 
     static Conclusion find(List<String> values) {
         ColumnProfile profile = profile("a.csv", values);
-        return new TypeFinder(profile, List.of(profile), (char) 0).find();
+        return new TypeFinder(profile, List.of(profile.brief()), (char) 0).find();
     }
 
     /** Type, and behind it patterns, marks, words for nothing and for true and false where there are any. */
     private static String said(Conclusion found) {
         StringBuilder said = new StringBuilder(found.type().toString());
         found.patterns().forEach(pattern -> said.append(' ').append(pattern));
+        if (!found.language().isEmpty()) {
+            said.append(" in ").append(found.language());
+        }
         if (found.decimal() != 0) {
             said.append(" decimal ").append(found.decimal());
         }
@@ -83,6 +86,12 @@ class TypeFinderTest {
             Jun 12 1998;Jan 1 2001                     | date MMM d yyyy
             12 March 2026;1 May 2026                   | date d MMMM yyyy
             12-Jan-2026;01-Feb-2026                    | date dd-MMM-yyyy
+            12. März 2026;1. Mai 2026                  | date d. MMMM yyyy in de
+            12. Mär. 2026;01. Okt. 2025                | date dd. MMM. yyyy in de
+            12 de marzo de 2026;1 de mayo de 2026      | date d 'de' MMMM 'de' yyyy in es
+            3 марта 2026 10:30;14 мая 2025 08:00       | timestamp d MMMM yyyy HH:mm in ru
+            12 févr. 2026;03 août 2025                 | date dd MMM. yyyy dd MMMM yyyy in fr
+            12 Foo 2026;13 Bar 2026                    | text
             10:30;23:59                                | time
             9:30;23:59                                 | time H:mm
             1/31/2026 9:30 AM;2/1/2026 12:00 PM        | timestamp M/d/yyyy h:mm a
@@ -109,13 +118,20 @@ class TypeFinderTest {
     }
 
     @Test
+    void namesOfMonthsThatMeanOthersElsewhereAreNotTakenInSilence() {
+        Conclusion found = find(List.of("3 listopad 2025", "4 listopad 2025"));
+        assertThat(found.doubts()).singleElement().asString().contains("listopad", "is another month in");
+        assertThat(find(List.of("12. März 2026")).why()).contains("with names of German");
+    }
+
+    @Test
     void whatStandsInTheWayIsNamedWithTheFilesThatHoldIt() {
         ColumnProfile a = profile("a.csv", List.of("1", "2", "3"));
         ColumnProfile b = profile("b.csv", List.of("4", "12-A", "5"));
         ColumnProfile both = new ColumnProfile(line -> "");
         both.merge(a);
         both.merge(b);
-        Conclusion found = new TypeFinder(both, List.of(a, b), (char) 0).find();
+        Conclusion found = new TypeFinder(both, List.of(a.brief(), b.brief()), (char) 0).find();
         assertThat(found.why())
                 .isEqualTo(
                         "text, because 1 of 2 files holds letters here (b.csv:3 \"12-A\"); the other file would be integer");

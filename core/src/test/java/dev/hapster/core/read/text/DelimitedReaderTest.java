@@ -38,7 +38,7 @@ class DelimitedReaderTest {
     private static Read rules(char separator, Charset encoding, int above, List<String> names) {
         return Read.USUAL
                 .with(ReadSection.SEPARATOR, List.of(String.valueOf(separator)))
-                .with(ReadSection.ENCODING, encoding)
+                .with(ReadSection.ENCODING, List.of(encoding))
                 .with(ReadSection.LINES_ABOVE, above)
                 .with(ReadSection.NAMES, names);
     }
