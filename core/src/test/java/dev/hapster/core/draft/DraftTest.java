@@ -65,25 +65,26 @@ class DraftTest {
     }
 
     private Drafting drafting(ExecutorService threads) throws IOException {
-        Workspace workspace = new Workspace(folder);
+        return drafting(folder, threads, List.of(UNICODE, ISO));
+    }
+
+    /** A workspace that may also read other folders, as far as they are there. */
+    static Drafting drafting(Path folder, ExecutorService threads, List<Path> others) throws IOException {
         List<Path> roots = new ArrayList<>(List.of(folder));
-        for (Path real : List.of(UNICODE, ISO)) {
-            if (Files.isDirectory(real)) {
-                roots.add(real);
-            }
-        }
+        others.stream().filter(Files::isDirectory).forEach(roots::add);
+        Workspace workspace = new Workspace(folder);
         Runner runner = new Runner(
                 workspace,
                 Roots.of(roots),
                 new PartStore(folder.resolve("store")),
                 new RejectStore(folder.resolve("store")),
                 new MemoryCatalogue(() -> 1L),
-                workers,
+                threads,
                 Clock.systemUTC());
         return new Drafting(workspace, runner, threads);
     }
 
-    private static DraftRequest request(Path... paths) {
+    static DraftRequest request(Path... paths) {
         return new DraftRequest(List.of(paths), Optional.empty(), Optional.empty(), false, false, Map.of());
     }
 

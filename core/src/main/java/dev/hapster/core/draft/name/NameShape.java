@@ -39,7 +39,7 @@ public record NameShape(List<String> takes, List<String> skips, String why) {
             dated(YEAR + "-" + MONTH, "month", "yyyy-MM"),
             dated(YEAR + "_" + MONTH, "month", "yyyy_MM"),
             dated(YEAR + MONTH, "month", "yyyyMM"),
-            dated(YEAR, "year", "yyyy"));
+            dated("(?<!\\p{L})" + YEAR, "year", "yyyy"));
 
     private static Dated dated(String form, String name, String letters) {
         return new Dated(Pattern.compile("(?<!\\d)" + form + "(?!\\d)"), name, letters);
@@ -125,7 +125,11 @@ public record NameShape(List<String> takes, List<String> skips, String why) {
         }
     }
 
-    /** @param words whether words that differ are listed; otherwise anything may stand there */
+    /**
+     * Numbers become a star, but for those that belong to a word of a single name, such as utf8.
+     *
+     * @param words whether words that differ are listed; otherwise anything may stand there
+     */
     private static String joined(List<List<String>> names, boolean words) {
         List<String> first = names.get(0);
         if (names.stream().anyMatch(name -> !kinds(name).equals(kinds(first)))) {
@@ -139,7 +143,10 @@ public record NameShape(List<String> takes, List<String> skips, String why) {
             }
             String one = first.get(i);
             boolean ending = i == first.size() - 1 && i > 0 && first.get(i - 1).equals(".");
-            boolean number = Character.isDigit(one.charAt(0)) && !ending;
+            boolean ofWord = names.size() == 1
+                    && i > 0
+                    && Character.isLetter(first.get(i - 1).codePointAt(0));
+            boolean number = Character.isDigit(one.charAt(0)) && !ending && !ofWord;
             if (at.size() == 1 && (!number || words)) {
                 made.append(one.startsWith("{") && one.length() > 1 ? one : escaped(one));
             } else if (words && at.size() <= MOST_WORDS && !one.startsWith("{")) {

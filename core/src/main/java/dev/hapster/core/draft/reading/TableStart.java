@@ -128,8 +128,20 @@ record TableStart(int first, boolean header, String why, String doubt) {
                                         .count()
                                 * 5
                         > below.size();
+        boolean counted = Character.isDigit(cell.charAt(0))
+                && below.stream()
+                                        .filter(row ->
+                                                startsWithDigit(row.cells().get(i)))
+                                        .count()
+                                * 2
+                        > below.size();
         boolean prose = cell.length() > 60;
-        return stands || alike || (prose && column.longest() > 60);
+        return stands || alike || counted || (prose && column.longest() > 60);
+    }
+
+    private static boolean startsWithDigit(String cell) {
+        String value = cell.strip();
+        return !value.isEmpty() && Character.isDigit(value.charAt(0));
     }
 
     private static String look(String cell) {

@@ -19,6 +19,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.NavigableMap;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
@@ -37,6 +38,10 @@ public final class TextReading {
     private static final int MOST_BELOW = 20;
     /** Of 100 rows, how many must have the same number of fields. */
     private static final int MOST_ALIKE = 60;
+
+    private static final int MOST_LENGTHS = 3;
+    /** One row in so many must be as long as the longest. */
+    private static final int MOST_OFTEN = 10;
 
     private final Head head;
     private final List<String> lines;
@@ -200,7 +205,7 @@ public final class TextReading {
         if (!head.whole() && rows.size() > 1 && rows.size() < most) {
             rows.remove(rows.size() - 1); // it may be cut off
         }
-        Map<Integer, Integer> counts = new TreeMap<>();
+        TreeMap<Integer, Integer> counts = new TreeMap<>();
         rows.forEach(row -> counts.merge(row.fields(), 1, Integer::sum));
         int width = counts.entrySet().stream()
                 .filter(one -> one.getKey() > 1)
@@ -208,6 +213,10 @@ public final class TextReading {
                 .map(Map.Entry::getKey)
                 .orElse(1);
         int alike = counts.getOrDefault(width, 0);
+        if (leavesOut(separator, counts, rows.size())) {
+            width = counts.lastKey();
+            alike = rows.size();
+        }
         int dirty = 0;
         for (Row row : rows) {
             dirty += isDirty(row, separator) ? 1 : 0;
@@ -219,11 +228,22 @@ public final class TextReading {
                 rows.isEmpty() ? 0 : dirty * 10 / rows.size(),
                 counts.isEmpty()
                         ? "0"
-                        : counts.size() == 1
-                                ? String.valueOf(width)
-                                : counts.keySet().iterator().next() + " to "
-                                        + ((TreeMap<Integer, Integer>) counts).lastKey(),
+                        : counts.size() == 1 ? String.valueOf(width) : counts.firstKey() + " to " + counts.lastKey(),
                 rows);
+    }
+
+    /**
+     * Whether many rows leave out their last fields, and all others have them: as many fields as the longest, or not
+     * much fewer. Commas and colons stand in sentences as well, so they prove nothing.
+     */
+    private static boolean leavesOut(String separator, NavigableMap<Integer, Integer> counts, int rows) {
+        return !separator.equals(",")
+                && !separator.equals(":")
+                && counts.size() > 1
+                && counts.size() <= MOST_LENGTHS
+                && counts.firstKey() > 1
+                && counts.firstKey() * 2 > counts.lastKey()
+                && counts.lastEntry().getValue() * MOST_OFTEN >= rows;
     }
 
     /** Whether any cell of a row holds what would separate others. */
@@ -444,8 +464,17 @@ public final class TextReading {
                 : Optional.of(above.get(above.size() - 1)
                                 .substring(comment.get().length()))
                         .map(line -> List.of(line.split(java.util.regex.Pattern.quote(best.separator), -1)))
-                        .filter(names -> names.size() == best.width)
-                        .map(names -> names.stream().map(String::strip).toList());
+                        .map(names -> names.stream().map(String::strip).toList())
+                        .filter(names ->
+                                names.size() == best.width && names.stream().allMatch(TextReading::isName));
+    }
+
+    /** Whether it looks like a name; what stands in comments may be anything. */
+    private static boolean isName(String text) {
+        return !text.isEmpty()
+                && Character.isLetter(text.codePointAt(0))
+                && !text.contains("..")
+                && !text.contains(":");
     }
 
     private Reading fixed(FixedLook look) {

@@ -268,8 +268,8 @@ class DefinitionsTest {
                 .singleElement()
                 .asString()
                 .contains("no names of months are known of a language 'xx'");
-        assertThat(mistakes(String.format(PLACE, "in", "*")
-                        + "map: {taken: {from: x, pattern: d.M.yyyy, language: de}}\n"))
+        assertThat(mistakes(
+                        String.format(PLACE, "in", "*") + "map: {taken: {from: x, pattern: d.M.yyyy, language: de}}\n"))
                 .singleElement()
                 .asString()
                 .contains("'language' goes with a pattern that holds names");
