@@ -32,8 +32,12 @@ export type Draft = Schemas['Draft']
 export type ColumnDraft = Schemas['ColumnDraft']
 /** What was decided for a column of a draft; what is absent stays as it is proposed. */
 export type ColumnChoice = Partial<Schemas['ColumnChoice']>
+export type ReadingChoice = Partial<Schemas['ReadingChoice']>
 /** What a draft is asked for; an empty name means none. */
-export type DraftQuestion = Omit<Schemas['NewDraft'], 'columns'> & { columns: Record<string, ColumnChoice> }
+export type DraftQuestion = Omit<Schemas['NewDraft'], 'columns' | 'reading'> & {
+  reading: ReadingChoice
+  columns: Record<string, ColumnChoice>
+}
 export type StoreView = Schemas['StoreView']
 export type DatasetView = Schemas['DatasetView']
 export type DatasetDetail = Schemas['DatasetDetail']

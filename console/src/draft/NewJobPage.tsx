@@ -1,13 +1,14 @@
 import { Box, Button, MenuItem, Stack, TextField, Typography } from '@mui/material'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import type { ColumnChoice, Draft } from '../api/client'
+import type { ColumnChoice, Draft, ReadingChoice } from '../api/client'
 import { useDatasets, useDraft, useSaveDraft, useStartDrafted } from '../api/hooks'
 import { useAddress } from '../ui/address'
 import { counted, grouped } from '../ui/format'
 import { Section, Trouble, Wait } from '../ui/State'
 import { Columns } from './Columns'
 import { FolderBrowser } from './FolderBrowser'
+import { ReadingFields } from './ReadingFields'
 import { Settings } from './Settings'
 
 /** From a folder to a job, from top to bottom: what was concluded and why, corrected in place, saved, run. */
@@ -40,8 +41,9 @@ function Drafted({ paths }: { paths: string[] }) {
   const [into, setInto] = useState('')
   const [name, setName] = useState('')
   const [thorough, setThorough] = useState(false)
+  const [reading, setReading] = useState<ReadingChoice>({})
   const [columns, setColumns] = useState<Record<string, ColumnChoice>>({})
-  const draft = useDraft({ paths, into, name, thorough, comments: false, columns })
+  const draft = useDraft({ paths, into, name, thorough, comments: false, reading, columns })
   const datasets = useDatasets()
   const choose = (header: string, choice: ColumnChoice) =>
     setColumns((before) => ({ ...before, [header]: { ...before[header], ...choice } }))
@@ -79,10 +81,18 @@ function Drafted({ paths }: { paths: string[] }) {
           Read every row
         </Button>
       </Stack>
+      {isText(draft.data) && <ReadingFields reading={reading} onChange={setReading} />}
       {draft.isFetching && <Wait what="Looking at the files" />}
       {draft.isError && <Trouble error={draft.error} />}
       {draft.data && <Proposal draft={draft.data} fixed={into !== ''} onChoose={choose} />}
     </>
+  )
+}
+
+/** Whether some of the files are text, so that it can be said how they are read. */
+function isText(draft?: Draft) {
+  return (
+    draft?.jobs.some((job) => job.reading.some((one) => one.what === 'separator' || one.value === 'lines')) ?? false
   )
 }
 

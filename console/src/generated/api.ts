@@ -4837,6 +4837,7 @@ export interface components {
             name: string;
             thorough: boolean;
             comments: boolean;
+            reading: components["schemas"]["ReadingChoice"];
             columns: {
                 [key: string]: components["schemas"]["ColumnChoice"];
             };
@@ -4902,6 +4903,13 @@ export interface components {
             /** Format: int64 */
             rowsRejected: number;
             inWork: components["schemas"]["FileInWork"][];
+        };
+        ReadingChoice: {
+            separator: string;
+            encoding: string;
+            header: boolean;
+            /** Format: int32 */
+            linesAbove: number;
         };
         ReasonMeaning: {
             code: string;

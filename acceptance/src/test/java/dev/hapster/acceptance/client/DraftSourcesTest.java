@@ -9,6 +9,7 @@ import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.terminal.ExitStatus;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -49,10 +50,21 @@ class DraftSourcesTest {
             JsonNode run = service.run("loggers");
             assertThat(run.path("rows").path("loaded").asLong()).isEqualTo(2080);
 
-            Result again =
-                    service.client("draft", workspace.resolve("inbox/north").toString(), "--job", "north", "--write");
-            assertThat(again.status()).as("nothing is overwritten").isNotEqualTo(ExitStatus.DONE);
-            assertThat(again.err()).contains("Cannot write").contains("north");
+            String north = workspace.resolve("inbox/north").toString();
+            Result again = service.client("draft", north, "--job", "north", "--into", "north", "--write");
+            assertThat(again.out()).contains("All is there already, word for word.");
+            String before = Files.readString(workspace.resolve("jobs/north.yaml"));
+            String[] other = {"draft", north, "--job", "north", "--into", "north", "--write", "--separator", ";"};
+            Result asked = service.client(other);
+            assertThat(asked.status()).isEqualTo(ExitStatus.WRONG_USE);
+            assertThat(asked.out()).contains("-  separator: \",\"", "+  separator: \";\"");
+            assertThat(asked.err())
+                    .contains("Nothing was written: jobs/north.yaml is there already", "--yes replaces it");
+            assertThat(workspace.resolve("jobs/north.yaml")).hasContent(before);
+            String[] forced = Arrays.copyOf(other, other.length + 1);
+            forced[other.length] = "--yes";
+            assertThat(service.client(forced).out()).contains("Written: jobs/north.yaml");
+            assertThat(workspace.resolve("jobs/north.yaml")).content().contains("separator: \";\"");
         }
     }
 

@@ -56,6 +56,14 @@ class NewJobTest {
             assertThat(page.getByLabel("The first lines of samples-2026-01 - copy.csv"))
                     .containsText("Sample No.");
 
+            Locator separator = page.getByLabel("Separator");
+            separator.fill(";");
+            separator.press("Enter");
+            assertThat(page.getByText("as you chose; \";\" gives")).isVisible();
+            separator.fill("");
+            separator.press("Enter");
+            assertThat(columns).containsText("35 values are not numbers");
+
             click(page.getByLabel("Take Remark"));
             assertThat(page.getByLabel("jobs/north.yaml")).hasValue(Pattern.compile("extra_columns: \\[\"Remark\"\\]"));
             page.getByLabel("Name of Sample No.").fill("sample_id");

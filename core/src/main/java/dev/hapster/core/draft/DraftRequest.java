@@ -1,6 +1,7 @@
 package dev.hapster.core.draft;
 
 import dev.hapster.core.definition.ColumnType;
+import dev.hapster.core.draft.reading.ReadChoice;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -14,6 +15,7 @@ import java.util.Optional;
  * @param name of the job, and of a new dataset; empty for one made from the folder's name
  * @param thorough whether every row is read
  * @param comments whether the evidence is written into the definitions as comments
+ * @param reading what people decided of how text files are read
  * @param choices what people decided otherwise, by the header of the column
  */
 public record DraftRequest(
@@ -22,6 +24,7 @@ public record DraftRequest(
         Optional<String> name,
         boolean thorough,
         boolean comments,
+        ReadChoice reading,
         Map<String, Choice> choices) {
 
     public DraftRequest {

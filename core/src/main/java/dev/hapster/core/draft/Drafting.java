@@ -81,7 +81,7 @@ public final class Drafting {
         Optional<DatasetDef> into = request.into().isPresent()
                 ? Optional.of(workspace.dataset(request.into().get()))
                 : Optional.empty();
-        FileLook.All all = look.at(request.paths());
+        FileLook.All all = look.at(request.paths(), request.reading());
         List<NotTaken> left = new ArrayList<>();
         List<Found> readable = new ArrayList<>();
         for (Found one : all.found()) {
@@ -244,7 +244,7 @@ public final class Drafting {
                             .matches(other.path().getFileName().toString())))
                     .toList();
             for (Candidate other : like.subList(0, Math.min(MOST_BESIDE, like.size()))) {
-                if (!look.isLike(other, group)) {
+                if (!look.isLike(other, group, request.reading())) {
                     others.add(other.path().getFileName().toString());
                 }
             }
@@ -354,7 +354,7 @@ public final class Drafting {
                     profiles,
                     drafts.shown());
             List<String> keyColumns = key.columns().stream().map(names::get).toList();
-            String name = unique(text.name().replace('-', '_'), datasetNames, false);
+            String name = unique(text.name().replace('-', '_'), datasetNames);
             text.into(name);
             datasets.put(
                     header, new DatasetDraft(name, keyColumns, key.why(), JobText.dataset(name, declared, keyColumns)));

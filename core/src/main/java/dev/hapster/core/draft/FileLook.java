@@ -6,6 +6,7 @@ import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.draft.reading.Evidence;
+import dev.hapster.core.draft.reading.ReadChoice;
 import dev.hapster.core.draft.reading.Reading;
 import dev.hapster.core.draft.reading.TextReading;
 import dev.hapster.core.draft.reading.WorkbookReading;
@@ -68,9 +69,10 @@ final class FileLook {
     /**
      * Looks at all files.
      *
+     * @param choice what people decided of how text files are read
      * @throws IOException with a sentence for people, where a folder cannot be searched
      */
-    All at(List<Path> paths) throws IOException {
+    All at(List<Path> paths, ReadChoice choice) throws IOException {
         List<Candidate> asked = new ArrayList<>();
         List<Candidate> beside = new ArrayList<>();
         List<Path> folders = new ArrayList<>();
@@ -94,7 +96,7 @@ final class FileLook {
         }
         asked.sort(Comparator.comparing((Candidate one) -> one.path()));
         List<Found> found = new ArrayList<>();
-        each(asked, one -> look(one, folderOf(one, folders)), (one, some) -> found.addAll(some));
+        each(asked, one -> look(one, folderOf(one, folders), choice), (one, some) -> found.addAll(some));
         return new All(found, beside);
     }
 
@@ -117,8 +119,8 @@ final class FileLook {
     }
 
     /** Whether all that a file holds is of the kind of a group. */
-    boolean isLike(Candidate file, FileGroup group) throws IOException {
-        List<Found> held = look(file, group.files().get(0).folder());
+    boolean isLike(Candidate file, FileGroup group, ReadChoice choice) throws IOException {
+        List<Found> held = look(file, group.files().get(0).folder(), choice);
         return held.stream()
                 .anyMatch(one -> one.reading().isPresent()
                         && FileGroup.of(List.of(group.files().get(0), one)).size() == 1);
@@ -174,20 +176,20 @@ final class FileLook {
     }
 
     /** A file, or what lies within it. */
-    private List<Found> look(Candidate file, Path folder) throws IOException {
+    private List<Found> look(Candidate file, Path folder, ReadChoice choice) throws IOException {
         try (SourceContent content = opener.content(file)) {
             Signature signature = Signature.of(content);
             if (signature == Signature.ZIP) {
-                return entries(file, folder);
+                return entries(file, folder, choice);
             }
             if (signature == Signature.XLSX || signature == Signature.XLS) {
                 List<Found> sheets = new ArrayList<>();
                 for (String sheet : Formats.sheets(content)) {
-                    sheets.add(one(inside(file, Optional.empty(), Optional.of(sheet)), folder, signature));
+                    sheets.add(one(inside(file, Optional.empty(), Optional.of(sheet)), folder, signature, choice));
                 }
                 return sheets;
             }
-            return List.of(one(file, folder, signature));
+            return List.of(one(file, folder, signature, choice));
         } catch (FileRejectedException wrong) {
             return List.of(
                     new Found(file, folder, Optional.empty(), wrong.reason().sentence()));
@@ -197,7 +199,7 @@ final class FileLook {
         }
     }
 
-    private List<Found> entries(Candidate file, Path folder) throws IOException, SourceException {
+    private List<Found> entries(Candidate file, Path folder, ReadChoice choice) throws IOException, SourceException {
         List<Found> found = new ArrayList<>();
         List<Archive.Entry> entries = Archive.entries(opener.roots().open(file.path()));
         if (entries.size() > MOST_ENTRIES) {
@@ -207,7 +209,7 @@ final class FileLook {
         for (Archive.Entry entry : entries) {
             Candidate inside = inside(file, Optional.of(entry.name()), Optional.empty());
             try (SourceContent content = opener.content(inside)) {
-                found.add(one(inside, folder, Signature.of(content)));
+                found.add(one(inside, folder, Signature.of(content), choice));
             } catch (FileRejectedException wrong) {
                 found.add(new Found(
                         inside, folder, Optional.empty(), wrong.reason().sentence()));
@@ -236,9 +238,9 @@ final class FileLook {
                 Optional.empty());
     }
 
-    private Found one(Candidate file, Path folder, Signature signature) throws IOException {
+    private Found one(Candidate file, Path folder, Signature signature, ReadChoice choice) throws IOException {
         try (SourceContent content = opener.content(file)) {
-            return new Found(file, folder, Optional.of(reading(file, content, signature)), "");
+            return new Found(file, folder, Optional.of(reading(file, content, signature, choice)), "");
         } catch (FileRejectedException wrong) {
             return new Found(file, folder, Optional.empty(), wrong.reason().sentence());
         } catch (SourceException wrong) {
@@ -246,7 +248,7 @@ final class FileLook {
         }
     }
 
-    private static Reading reading(Candidate file, SourceContent content, Signature signature)
+    private static Reading reading(Candidate file, SourceContent content, Signature signature, ReadChoice choice)
             throws IOException, FileRejectedException {
         if (file.waiting().isPresent() && !file.waiting().get().young()) {
             throw new FileRejectedException(dev.hapster.core.reason.Reasons.damaged(
@@ -274,6 +276,6 @@ final class FileLook {
             throw new FileRejectedException(dev.hapster.core.reason.Reasons.damaged(
                     "is " + signature.noun() + ", which Hapster does not read"));
         }
-        return TextReading.of(content);
+        return TextReading.of(content, choice);
     }
 }

@@ -8,6 +8,7 @@ import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.draft.Draft.ColumnDraft;
 import dev.hapster.core.draft.Draft.JobDraft;
 import dev.hapster.core.draft.DraftRequest.Choice;
+import dev.hapster.core.draft.reading.ReadChoice;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.store.PartStore;
@@ -27,6 +28,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.Random;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -85,7 +87,8 @@ class DraftTest {
     }
 
     static DraftRequest request(Path... paths) {
-        return new DraftRequest(List.of(paths), Optional.empty(), Optional.empty(), false, false, Map.of());
+        return new DraftRequest(
+                List.of(paths), Optional.empty(), Optional.empty(), false, false, ReadChoice.NONE, Map.of());
     }
 
     private Path write(String name, String text) throws IOException {
@@ -405,6 +408,31 @@ class DraftTest {
     }
 
     @Test
+    void whatPeopleDecideOfReadingIsTakenAndTheRestFollows() throws Exception {
+        Path file = write("r/a.txt", "made by hand\nid;1,5\n" + "A;2,5\nB;3,5\n".repeat(20));
+        DraftRequest wanted = new DraftRequest(
+                List.of(file),
+                Optional.empty(),
+                Optional.empty(),
+                false,
+                false,
+                new ReadChoice(
+                        Optional.of(","),
+                        Optional.of(StandardCharsets.ISO_8859_1),
+                        Optional.of(false),
+                        OptionalInt.of(1)),
+                Map.of());
+        JobDraft job = drafting.draft(wanted).jobs().get(0);
+        assertThat(job.text()).contains("separator: \",\"", "encoding: iso-8859-1", "lines_above: 1", "names: [");
+        assertThat(job.columns()).extracting(ColumnDraft::type).containsExactly("text", "integer");
+        assertThat(job.rejected()).isZero();
+        assertThat(job.reading())
+                .extracting(evidence -> evidence.what() + ": " + evidence.why())
+                .contains("header: as you chose", "encoding: as you chose");
+        assertThat(drafting.draft(request(file)).jobs().get(0).text()).contains("separator: \";\"");
+    }
+
+    @Test
     void whatPeopleDecideIsKeptAndTheRestFollows() throws Exception {
         write(
                 "d/x.csv",
@@ -418,6 +446,7 @@ class DraftTest {
                 Optional.empty(),
                 false,
                 false,
+                ReadChoice.NONE,
                 Map.of(
                         "No",
                         new Choice(Optional.of("number"), Optional.empty(), Optional.empty(), Optional.empty()),
@@ -453,7 +482,13 @@ class DraftTest {
                                         "N" + i + ";vs-00" + i % 5 + ";" + (10 + i % 18) + ".02.2026;" + i + ",5\n")
                                 .collect(Collectors.joining()));
         JobDraft job = drafting.draft(new DraftRequest(
-                        List.of(folder.resolve("i")), Optional.of("samples"), Optional.empty(), false, false, Map.of()))
+                        List.of(folder.resolve("i")),
+                        Optional.of("samples"),
+                        Optional.empty(),
+                        false,
+                        false,
+                        ReadChoice.NONE,
+                        Map.of()))
                 .jobs()
                 .get(0);
         assertThat(job.text())

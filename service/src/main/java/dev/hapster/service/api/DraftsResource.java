@@ -6,6 +6,7 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.draft.Draft;
 import dev.hapster.core.draft.DraftRequest;
 import dev.hapster.core.draft.Drafting;
+import dev.hapster.core.draft.reading.ReadChoice;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
@@ -16,6 +17,7 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
 import java.io.IOException;
+import java.nio.charset.Charset;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.util.ArrayList;
@@ -23,6 +25,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalInt;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** Jobs and datasets proposed from files. */
@@ -32,6 +35,8 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 @Blocking
 public class DraftsResource {
 
+    private static final int MOST_ABOVE = 1_000;
+    private static final int LONGEST_SEPARATOR = 8;
     private static final int MOST_PATHS = 1_000;
 
     private final Drafting drafting;
@@ -55,6 +60,16 @@ public class DraftsResource {
     public record ColumnChoice(String name, String type, Boolean required, Boolean skip) {}
 
     /**
+     * How text files with separators are read, where that was decided; what is absent is found out.
+     *
+     * @param separator what stands between fields
+     * @param encoding that Java knows, such as windows-1252
+     * @param header whether the first row of the table names the columns
+     * @param linesAbove lines above the table, from 0
+     */
+    public record ReadingChoice(String separator, String encoding, Boolean header, Integer linesAbove) {}
+
+    /**
      * What to look at.
      *
      * @param paths folders and files, absolute or relative to the workspace; files stand for themselves and their like
@@ -62,6 +77,7 @@ public class DraftsResource {
      * @param name of the job and of a new dataset; absent for one made from the folder's name
      * @param thorough whether every row is read, and not only some of each file
      * @param comments whether the evidence is written into the definitions as comments
+     * @param reading what was decided of how text files are read
      * @param columns what was decided for columns, by their name in the files
      */
     public record NewDraft(
@@ -70,6 +86,7 @@ public class DraftsResource {
             String name,
             boolean thorough,
             boolean comments,
+            ReadingChoice reading,
             Map<String, ColumnChoice> columns) {}
 
     /** Looks at files and proposes jobs and datasets, with the evidence. Nothing is written. */
@@ -95,7 +112,36 @@ public class DraftsResource {
                 Optional.ofNullable(request.name()).filter(name -> !name.isBlank()),
                 request.thorough(),
                 request.comments(),
+                reading(request.reading()),
                 choices));
+    }
+
+    private static ReadChoice reading(ReadingChoice choice) {
+        if (choice == null) {
+            return ReadChoice.NONE;
+        }
+        if (choice.linesAbove() != null && (choice.linesAbove() < 0 || choice.linesAbove() > MOST_ABOVE)) {
+            throw new BadRequestException("'linesAbove' lies between 0 and " + MOST_ABOVE);
+        }
+        String separator = choice.separator();
+        if (separator != null && !separator.matches("[^\"\r\n]{1," + LONGEST_SEPARATOR + "}")) {
+            throw new BadRequestException("'separator' has between 1 and " + LONGEST_SEPARATOR
+                    + " characters, without quotes and line breaks");
+        }
+        Optional<Charset> encoding;
+        try {
+            encoding = Optional.ofNullable(choice.encoding()).map(Charset::forName);
+        } catch (IllegalArgumentException unknown) {
+            throw new BadRequestException(
+                    "unknown encoding '" + choice.encoding()
+                            + "'; common ones are UTF-8, windows-1252, ISO-8859-1, UTF-16LE",
+                    unknown);
+        }
+        return new ReadChoice(
+                Optional.ofNullable(separator),
+                encoding,
+                Optional.ofNullable(choice.header()),
+                choice.linesAbove() == null ? OptionalInt.empty() : OptionalInt.of(choice.linesAbove()));
     }
 
     private static DraftRequest.Choice choice(String header, ColumnChoice choice) {

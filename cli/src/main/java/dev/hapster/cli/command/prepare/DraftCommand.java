@@ -3,6 +3,8 @@ package dev.hapster.cli.command.prepare;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import com.github.difflib.DiffUtils;
+import com.github.difflib.UnifiedDiffUtils;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
@@ -11,7 +13,12 @@ import dev.hapster.cli.terminal.Screen;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -31,6 +38,7 @@ import picocli.CommandLine.ParentCommand;
         })
 public final class DraftCommand implements Callable<Integer> {
 
+    private static final int CONTEXT = 2;
     private static final int SHOWN_LEFT = 12;
     /** Characters of a setting that are shown beside what it rests on. */
     private static final int MOST_VALUE = 34;
@@ -58,14 +66,40 @@ public final class DraftCommand implements Callable<Integer> {
     @Option(names = "--thorough", description = "Read every row, and not only some of each file.")
     private boolean thorough;
 
+    @Option(
+            names = "--separator",
+            paramLabel = "TEXT",
+            description = "What stands between the fields of text files, such as ';' or '\\t'.")
+    private String separator;
+
+    @Option(
+            names = "--encoding",
+            paramLabel = "NAME",
+            description = "The encoding of text files, such as windows-1252.")
+    private String encoding;
+
+    @Option(names = "--lines-above", paramLabel = "COUNT", description = "Lines above the table of text files.")
+    private Integer linesAbove;
+
+    @Option(
+            names = "--header",
+            negatable = true,
+            description = "The first row of the table of text files names the columns, or does not.")
+    private Boolean header;
+
     @Option(names = "--comments", description = "Write the evidence into the definitions, as comments.")
     private boolean comments;
 
     @Option(names = "--yaml", description = "Print the definitions instead of the evidence.")
     private boolean yaml;
 
-    @Option(names = "--write", description = "Save the definitions. Never overwrites one that is there.")
+    @Option(
+            names = "--write",
+            description = "Save the definitions. Before one that is there is replaced, shows what differs and asks.")
     private boolean write;
+
+    @Option(names = "--yes", description = "Do not ask; needed where nobody can be asked, as in a script.")
+    private boolean yes;
 
     @Override
     public Integer call() {
@@ -87,6 +121,7 @@ public final class DraftCommand implements Callable<Integer> {
             request.put("name", name);
         }
         request.put("thorough", thorough).put("comments", comments);
+        request.set("reading", reading());
         JsonNode draft = client.api().post("/drafts", request);
         boolean rejects = false;
         for (JsonNode job : draft.path("jobs")) {
@@ -104,13 +139,31 @@ public final class DraftCommand implements Callable<Integer> {
             client.screen().line(draft.path("looked").asText());
         }
         if (write && !draft.path("jobs").isEmpty()) {
-            write(draft);
+            return write(draft) ? status : ExitStatus.FINDINGS;
         } else if (!write && !client.json() && !yaml && !draft.path("jobs").isEmpty()) {
             client.screen()
                     .line("Nothing is written yet: --yaml shows the definitions, --write saves "
                             + String.join(", ", files(draft)) + ".");
         }
         return status;
+    }
+
+    /** What is decided of how text files are read; the service finds out the rest. */
+    private ObjectNode reading() {
+        ObjectNode reading = Api.JSON.createObjectNode();
+        if (separator != null) {
+            reading.put("separator", separator.replace("\\t", "\t"));
+        }
+        if (encoding != null) {
+            reading.put("encoding", encoding);
+        }
+        if (linesAbove != null) {
+            reading.put("linesAbove", linesAbove);
+        }
+        if (header != null) {
+            reading.put("header", header);
+        }
+        return reading;
     }
 
     private int drift() {
@@ -249,16 +302,38 @@ public final class DraftCommand implements Callable<Integer> {
         }
     }
 
-    private void write(JsonNode draft) {
-        Api api = client.api();
+    /** Whether all was saved. */
+    private boolean write(JsonNode draft) {
+        Map<String, String> versions = new LinkedHashMap<>();
+        Set<String> same = new HashSet<>();
+        for (JsonNode job : draft.path("jobs")) {
+            Optional<JsonNode> there = there(job.path("name").asText());
+            if (there.isPresent()) {
+                versions.put(
+                        job.path("name").asText(), there.get().path("version").asText());
+                if (there.get().path("text").asText().equals(job.path("text").asText())) {
+                    same.add(job.path("name").asText());
+                } else if (!mayReplace(job, there.get())) {
+                    client.screen().line("Nothing was written.");
+                    return false;
+                }
+            }
+        }
         List<String> made = new ArrayList<>();
         for (String kind : List.of("datasets", "jobs")) {
             for (JsonNode one : draft.path(kind)) {
                 String named = kind + "/" + one.path("name").asText() + ".yaml";
+                if (kind.equals("jobs") && same.contains(one.path("name").asText())) {
+                    continue;
+                }
                 ObjectNode body =
                         Api.JSON.createObjectNode().put("text", one.path("text").asText());
+                if (kind.equals("jobs") && versions.containsKey(one.path("name").asText())) {
+                    body.put("version", versions.get(one.path("name").asText()));
+                }
                 try {
-                    api.put("/" + kind + "/" + Api.encode(one.path("name").asText()), body);
+                    client.api()
+                            .put("/" + kind + "/" + Api.encode(one.path("name").asText()), body);
                 } catch (ClientException wrong) {
                     throw new ClientException(
                             wrong.status(),
@@ -272,7 +347,46 @@ public final class DraftCommand implements Callable<Integer> {
             List<String> runs = new ArrayList<>();
             draft.path("jobs")
                     .forEach(job -> runs.add("hapster run " + job.path("name").asText()));
-            client.screen().line("Written: " + String.join(", ", made) + ". Load with: " + String.join("; ", runs));
+            String loads = " Load with: " + String.join("; ", runs);
+            client.screen()
+                    .line((made.isEmpty()
+                                    ? "All is there already, word for word."
+                                    : "Written: " + String.join(", ", made) + ".")
+                            + loads);
         }
+        return true;
+    }
+
+    private Optional<JsonNode> there(String job) {
+        for (JsonNode one : client.api().get("/jobs")) {
+            if (one.path("name").asText().equals(job)) {
+                return Optional.of(client.api().get("/jobs/" + Api.encode(job)));
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** Shows what differs from a definition that is there, and asks. */
+    private boolean mayReplace(JsonNode job, JsonNode there) {
+        String file = "jobs/" + job.path("name").asText() + ".yaml";
+        List<String> before = there.path("text").asText().lines().toList();
+        List<String> after = job.path("text").asText().lines().toList();
+        Screen screen = client.screen();
+        if (!client.json()) {
+            for (String line : UnifiedDiffUtils.generateUnifiedDiff(
+                    file, file + " (drafted)", before, DiffUtils.diff(before, after), CONTEXT)) {
+                screen.line(line.startsWith("+") ? screen.good(line) : line.startsWith("-") ? screen.bad(line) : line);
+            }
+        }
+        if (yes) {
+            return true;
+        }
+        if (!screen.asks() || client.json()) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "Nothing was written: " + file + " is there already and differs, and nobody can be asked here. "
+                            + "--yes replaces it, another --job leaves it as it is.");
+        }
+        return screen.confirms("Replace " + file + "?");
     }
 }

@@ -14,6 +14,7 @@ import java.nio.charset.CharsetDecoder;
 import java.nio.charset.CoderResult;
 import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
+import java.util.Optional;
 
 /**
  * The beginning of a text file in characters, and what its bytes say of the encoding.
@@ -37,7 +38,18 @@ record Head(String text, boolean whole, Charset charset, boolean ascii, String w
     /** What another encoding must have ahead of the most common one of western texts, of 100. */
     private static final int AHEAD = 15;
 
-    static Head of(Content content) throws IOException, FileRejectedException {
+    /** @param chosen the encoding that people say it is; empty where it is found out */
+    static Head of(Content content, Optional<Charset> chosen) throws IOException, FileRejectedException {
+        if (chosen.isPresent()) {
+            try (InputStream in = content.stream()) {
+                byte[] start = in.readNBytes(BYTES);
+                return head(start, start.length < BYTES, chosen.get(), false, ReadChoice.WHY, "");
+            }
+        }
+        return of(content);
+    }
+
+    private static Head of(Content content) throws IOException, FileRejectedException {
         byte[] first;
         boolean whole;
         ByteArrayOutputStream strange = new ByteArrayOutputStream();

@@ -41,6 +41,11 @@ record TableStart(int first, boolean header, String why, String doubt) {
         return judge(rows, first, width);
     }
 
+    /** Whether the row at which the table is said to begin names the columns. */
+    static TableStart at(List<Row> rows, int first, int width) {
+        return judge(rows, first, width);
+    }
+
     /** Whether a row has as many fields as the table, and most of those that follow have them too. */
     private static boolean begins(List<Row> rows, int at, int width) {
         if (rows.get(at).fields() != width || rows.get(at).isBlank()) {

@@ -44,13 +44,15 @@ public final class TextReading {
     private static final int MOST_OFTEN = 10;
 
     private final Head head;
+    private final ReadChoice choice;
     private final List<String> lines;
     private final byte[] utf8;
     private final List<Evidence> evidence = new ArrayList<>();
     private final List<String> doubts = new ArrayList<>();
 
-    private TextReading(Head head) {
+    private TextReading(Head head, ReadChoice choice) {
         this.head = head;
+        this.choice = choice;
         lines = head.text().lines().toList();
         utf8 = head.text().getBytes(StandardCharsets.UTF_8);
     }
@@ -58,17 +60,18 @@ public final class TextReading {
     /**
      * Finds out how a text file is read.
      *
+     * @param choice what people decided
      * @throws FileRejectedException where it is none that can be read, such as a web page
      */
-    public static Reading of(Content content) throws IOException, FileRejectedException {
-        Head head = Head.of(content);
+    public static Reading of(Content content, ReadChoice choice) throws IOException, FileRejectedException {
+        Head head = Head.of(content, choice.encoding());
         if (head.text().isBlank()) {
             throw new FileRejectedException(Reasons.fileEmpty());
         }
         if (head.text().indexOf('\u0000') >= 0) {
             throw new FileRejectedException(Reasons.damaged("holds bytes of 0, so it is not text"));
         }
-        return new TextReading(head).read(content);
+        return new TextReading(head, choice).read(content);
     }
 
     private Reading read(Content content) throws IOException, FileRejectedException {
@@ -141,13 +144,13 @@ public final class TextReading {
     private Reading delimited() throws IOException, FileRejectedException {
         Optional<String> comment = comment();
         List<Split> splits = new ArrayList<>();
-        for (String separator : SEPARATORS) {
-            if (isCommon(separator)) {
+        for (String separator : choice.separator().map(List::of).orElse(SEPARATORS)) {
+            if (choice.separator().isPresent() || isCommon(separator)) {
                 splits.add(split(separator, comment, Optional.of('"'), Optional.empty(), SCORED));
             }
         }
         List<Split> likely = splits.stream()
-                .filter(split -> split.width > 1 && split.alike >= MOST_ALIKE)
+                .filter(split -> choice.separator().isPresent() || (split.width > 1 && split.alike >= MOST_ALIKE))
                 .sorted(Comparator.comparing((Split split) -> -split.alike)
                         .thenComparing(Split::dirty)
                         .thenComparing(split -> -split.width)
@@ -314,9 +317,25 @@ public final class TextReading {
         return new Quote(Optional.of('"'), Optional.empty(), "");
     }
 
+    private TableStart start(Split best, int narrowest) {
+        List<Row> rows = even(best, narrowest);
+        TableStart start = TableStart.of(rows, best.width);
+        if (choice.linesAbove().isPresent()) {
+            int first = 0;
+            while (first < rows.size() - 1
+                    && rows.get(first).line() <= choice.linesAbove().getAsInt()) {
+                first++;
+            }
+            start = TableStart.at(rows, first, best.width);
+        }
+        return choice.header().isEmpty()
+                ? start
+                : new TableStart(start.first(), choice.header().get(), ReadChoice.WHY, "");
+    }
+
     private Reading table(Split best, List<Split> likely, Optional<String> comment, Quote quote) {
         int narrowest = narrowest(best);
-        TableStart start = TableStart.of(even(best, narrowest), best.width);
+        TableStart start = start(best, narrowest);
         if (!start.doubt().isEmpty() && commented(best, comment).isPresent()) {
             start = new TableStart(start.first(), false, "the names stand in the comment above", "");
         }
@@ -330,7 +349,8 @@ public final class TextReading {
         evidence.add(new Evidence(
                 "separator",
                 best.separator.equals("\t") ? "\\t" : best.separator,
-                Reasons.separator(best.separator) + " gives " + best.width + " fields in "
+                (choice.separator().isPresent() ? ReadChoice.WHY + "; " : "")
+                        + Reasons.separator(best.separator) + " gives " + best.width + " fields in "
                         + (alike != table
                                 ? alike + " of " + first + table + " lines"
                                 : table == 1
