@@ -4903,6 +4903,7 @@ export interface components {
             /** Format: int64 */
             rowsRejected: number;
             inWork: components["schemas"]["FileInWork"][];
+            trouble: string;
         };
         ReadingChoice: {
             separator: string;

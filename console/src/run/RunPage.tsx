@@ -137,6 +137,7 @@ function Live({ progress }: { progress: Progress | undefined }) {
           { outcome: 'notReached', count: left },
         ]}
       />
+      {progress.trouble && <Typography color="error">{progress.trouble}</Typography>}
       <Stack sx={{ mt: 1.5, gap: 0.5 }}>
         {progress.inWork.map((file) => (
           <Box

@@ -121,7 +121,13 @@ class TrialsTest {
                 - Files.getFileStore(disk).getUsableSpace();
         size(used + random.nextInt(800_000));
         try {
-            service.await(service.post("/jobs/small/runs").path("run").asLong());
+            long run = service.post("/jobs/small/runs").path("run").asLong();
+            JsonNode state = service.get("/runs/" + run);
+            while (state.path("endedAt").isMissingNode()
+                    && !state.path("notes").toString().contains("cannot be recorded")) {
+                Thread.sleep(20);
+                state = service.get("/runs/" + run);
+            }
         } catch (ClientException told) {
             assertThat(told.getMessage()).isNotBlank();
         } finally {

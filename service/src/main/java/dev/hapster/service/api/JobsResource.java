@@ -177,7 +177,7 @@ public class JobsResource {
     }
 
     private RunView lastRun(RunRecord run) {
-        return run == null ? null : Views.run(run, rejects);
+        return run == null ? null : Views.run(run, rejects, desk.active(run.id).flatMap(ActiveRun::trouble));
     }
 
     private Long running(String job) {

@@ -108,7 +108,7 @@ public class RunsResource {
     }
 
     private RunView view(RunRecord run) {
-        return Views.run(run, rejects);
+        return Views.run(run, rejects, desk.active(run.id).flatMap(ActiveRun::trouble));
     }
 
     private RunRecord record(long run) {

@@ -31,6 +31,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 
@@ -255,6 +256,13 @@ public final class Views {
     }
 
     static RunView run(RunRecord run, RejectStore rejects) {
+        return run(run, rejects, Optional.empty());
+    }
+
+    /** @param trouble what keeps the run from ending */
+    static RunView run(RunRecord run, RejectStore rejects, Optional<String> trouble) {
+        List<String> notes = new ArrayList<>(lines(run.notes));
+        trouble.ifPresent(notes::add);
         FileCounts files = new FileCounts(
                 run.noun,
                 run.filesFound,
@@ -299,7 +307,7 @@ public final class Views {
                 run.endedAt,
                 seconds,
                 run.failure,
-                lines(run.notes),
+                notes,
                 files,
                 rows,
                 dataset,

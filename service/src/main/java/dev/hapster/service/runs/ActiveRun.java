@@ -10,6 +10,7 @@ import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** A run that is queued or going on, and how far it has come. Thread-safe. */
 public final class ActiveRun implements RunListener {
@@ -36,6 +37,7 @@ public final class ActiveRun implements RunListener {
      * @param ofBytes of all files found
      * @param rows read so far
      * @param inWork files being loaded at this moment
+     * @param trouble what keeps it from ending, a sentence; absent where nothing does
      */
     public record Progress(
             long run,
@@ -52,11 +54,13 @@ public final class ActiveRun implements RunListener {
             long ofBytes,
             long rows,
             long rowsRejected,
-            List<FileInWork> inWork) {}
+            List<FileInWork> inWork,
+            String trouble) {}
 
     private final long number;
     private final String job;
     private volatile boolean cancelled;
+    private volatile String trouble;
     private RunState state = RunState.QUEUED;
     private long found;
     private long ofBytes;
@@ -85,6 +89,15 @@ public final class ActiveRun implements RunListener {
 
     void cancel() {
         cancelled = true;
+    }
+
+    /** What keeps it from ending; empty where nothing does. */
+    public Optional<String> trouble() {
+        return Optional.ofNullable(trouble);
+    }
+
+    void trouble(String what) {
+        trouble = what;
     }
 
     synchronized void state(RunState now) {
@@ -142,7 +155,8 @@ public final class ActiveRun implements RunListener {
                 ofBytes,
                 rowsDone + files.stream().mapToLong(FileInWork::rows).sum(),
                 rowsRejected,
-                files);
+                files,
+                trouble);
     }
 
     private long count(Outcome outcome) {

@@ -347,7 +347,7 @@ public class RunControl {
             records.ended(number, result);
         } catch (IOException | RuntimeException wrong) {
             LOG.error("Run {} of {} failed", number, job, wrong);
-            breakOff(number, job, Reasons.deepest(wrong));
+            breakOff(active, Reasons.deepest(wrong));
         } finally {
             byJob.remove(job, active);
         }
@@ -357,12 +357,15 @@ public class RunControl {
      * Ends a run that failed; as long as not even that can be written, again and again, so that it goes on once there
      * is room on the disk.
      */
-    private void breakOff(long run, String job, String why) {
+    private void breakOff(ActiveRun active, String why) {
+        long run = active.number();
         for (int attempt = 0; !stopping; attempt++) {
             try {
-                close(run, job, why);
+                close(run, active.job(), why);
                 return;
             } catch (IOException | RuntimeException worse) {
+                active.trouble("It failed: " + why + ". That cannot be recorded: " + Reasons.deepest(worse)
+                        + ". It is tried again every second; make room on the disk, and it ends");
                 if (attempt == 0) {
                     LOG.error("That run {} failed cannot be recorded; it is tried again every second", run, worse);
                 }

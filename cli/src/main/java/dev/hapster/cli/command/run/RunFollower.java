@@ -56,9 +56,15 @@ public final class RunFollower {
     }
 
     private void listen(long number, JsonNode[] ended, long begun) {
+        boolean[] told = new boolean[1];
         api.follow("/runs/" + number + "/events", event -> {
             if (event.path("kind").asText().equals("ended")) {
                 ended[0] = event.path("run");
+            } else if (event.path("progress").hasNonNull("trouble") && !told[0]) {
+                told[0] = true;
+                screen.clearLive();
+                screen.complain("Run " + number + ": "
+                        + event.path("progress").path("trouble").asText());
             } else if (event.has("progress")) {
                 screen.live(progress(event.path("progress"), (System.nanoTime() - begun) / 1e9));
             }
