@@ -54,7 +54,7 @@ class DraftBenchmark {
                     load,
                     thorough / load,
                     Measured.peakMegabytes(service.pid()));
-            assertThat(thorough / load).isLessThan(3);
+            assertThat(thorough / load).isLessThan(1.5);
         }
     }
 

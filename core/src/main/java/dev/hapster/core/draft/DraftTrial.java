@@ -35,7 +35,7 @@ record DraftTrial(boolean whole, long rows, long rejected, List<String> rejects,
 
     private static final int MOST = 20;
     /** Up to so many bytes every row is tried. */
-    private static final long MOST_BYTES = 64L << 20;
+    static final long MOST_BYTES = 64L << 20;
 
     static DraftTrial of(Runner runner, JobDef job, DatasetDef dataset, FileGroup group)
             throws IOException, DefinitionException {

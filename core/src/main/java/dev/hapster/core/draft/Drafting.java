@@ -204,9 +204,11 @@ public final class Drafting {
         }
 
         private GroupProfile profile(FileGroup group, List<Found> files) throws IOException {
-            long most = request.thorough() ? Long.MAX_VALUE : Math.max(FEWEST, SAMPLE / Math.max(1, readable.size()));
+            long bytes = readable.stream().mapToLong(one -> one.file().size()).sum();
+            boolean all = request.thorough() || bytes <= DraftTrial.MOST_BYTES; // the trial reads them all anyway
+            long most = all ? Long.MAX_VALUE : Math.max(FEWEST, SAMPLE / Math.max(1, readable.size()));
             int keep = Math.max(2, TableProfile.MOST_TOGETHER / group.files().size());
-            GroupProfile all = new GroupProfile();
+            GroupProfile together = new GroupProfile();
             look.each(
                     group.files(),
                     found -> {
@@ -222,12 +224,12 @@ public final class Drafting {
                             rows += profile.rows;
                             whole &= profile.whole;
                             read++;
-                            all.add(profile);
+                            together.add(profile);
                         } else {
                             left.add(new NotTaken(found.name(), ((Reason) result).sentence()));
                         }
                     });
-            return all;
+            return together;
         }
 
         private NameShape names(FileGroup group) throws IOException {

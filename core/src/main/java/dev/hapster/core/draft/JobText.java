@@ -235,10 +235,10 @@ final class JobText {
         told.stream().filter(one -> one.what().equals("rows")).forEach(reading::add);
         spans(text);
         Set<String> extra = new LinkedHashSet<>(skipped);
-        first.skipped().forEach(one -> {
-            extra.add(one.what());
-            reading.add(new Evidence("extra_columns", one.what(), one.why()));
-        });
+        group.files().stream()
+                .flatMap(file -> file.reading().orElseThrow().skipped().stream())
+                .filter(one -> extra.add(one.what()))
+                .forEach(one -> reading.add(new Evidence("extra_columns", one.what(), one.why())));
         if (!extra.isEmpty()) {
             add(text, "extra_columns", List.copyOf(extra));
         }

@@ -36,8 +36,10 @@ record KeySearch(List<String> columns, String why) {
             List<FileProfile> files,
             Map<String, String> shown) {
         List<String> filled = headers.stream()
+                .filter(header -> profiles.get(header).filled() > 0)
                 .filter(header -> profiles.get(header).empties() == 0)
-                .filter(header -> files.stream().allMatch(file -> file.columns().containsKey(header)))
+                .filter(header ->
+                        files.stream().allMatch(file -> file.together().containsKey(header)))
                 .toList();
         long rows = filled.isEmpty() ? 0 : profiles.get(filled.get(0)).rows();
         if (rows < ENOUGH) {

@@ -323,6 +323,20 @@ public final class PartStore {
         return new Swept(removed, strangers);
     }
 
+    /**
+     * Removes what a run left behind that failed, and that its catalogue does not know, such as parts whose commit
+     * failed because the disk was full.
+     *
+     * @param known names of all parts in the catalogue
+     */
+    public void dropUnknown(Set<String> known, long run) throws IOException {
+        for (String part : all()) {
+            if (!known.contains(part) && runOf(path(part)) == run) {
+                drop(part);
+            }
+        }
+    }
+
     /** The run that wrote a part, by the number with which its name begins; -1 where it does not begin so. */
     private static long runOf(Path file) {
         Matcher number = RUN.matcher(file.getFileName().toString());

@@ -163,6 +163,11 @@ public class RunControl {
                 RunState.FAILED,
                 why + ". The " + committed.size() + " files it had finished are kept whole; run " + job
                         + " again for the rest");
+        try {
+            parts.dropUnknown(records.partNames(), run);
+        } catch (IOException | RuntimeException wrong) {
+            LOG.warn("What run {} left in the store is removed at the next start", run, wrong);
+        }
         LOG.warn("Run {} of {} was cut off; {} files of it are kept", run, job, committed.size());
     }
 

@@ -53,6 +53,9 @@ public final class TypeFinder {
     private static final int MOST_WRONG = 50;
 
     private static final int LARGEST_INTEGER = 18;
+    /** More digits behind the point are written by programs, and not meant one by one. */
+    private static final int MOST_BEHIND = 12;
+
     private static final int[] PRECISIONS = {9, 18, ColumnType.MOST_DIGITS};
 
     private final ColumnProfile profile;
@@ -260,9 +263,13 @@ public final class TypeFinder {
         }
         ColumnType type;
         String why;
-        if (exponent || before + behind > ColumnType.MOST_DIGITS || (binary && behind > 8)) {
+        boolean asBinary = behind > MOST_BEHIND || (binary && behind > 8);
+        if (exponent || before + behind > ColumnType.MOST_DIGITS || asBinary) {
             type = ColumnType.of(Kind.DOUBLE);
-            why = "double: " + all() + (isOne() ? "a number" : "numbers") + (exponent ? ", some with an exponent" : "");
+            why = "double: " + all() + (isOne() ? "a number" : "numbers") + (exponent ? ", some with an exponent" : "")
+                    + (asBinary && !exponent
+                            ? ", with up to " + behind + " digits behind the point, as programs write binary numbers"
+                            : "");
         } else if (behind == 0 && before <= LARGEST_INTEGER) {
             type = ColumnType.of(Kind.INTEGER);
             why = "integer: " + all() + (isOne() ? "a whole number" : "whole numbers")

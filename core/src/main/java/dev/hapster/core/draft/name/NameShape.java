@@ -143,9 +143,7 @@ public record NameShape(List<String> takes, List<String> skips, String why) {
             }
             String one = first.get(i);
             boolean ending = i == first.size() - 1 && i > 0 && first.get(i - 1).equals(".");
-            boolean ofWord = names.size() == 1
-                    && i > 0
-                    && Character.isLetter(first.get(i - 1).codePointAt(0));
+            boolean ofWord = names.size() == 1 && (isWord(first, i - 1) || isWord(first, i + 1));
             boolean number = Character.isDigit(one.charAt(0)) && !ending && !ofWord;
             if (at.size() == 1 && (!number || words)) {
                 made.append(one.startsWith("{") && one.length() > 1 ? one : escaped(one));
@@ -156,6 +154,12 @@ public record NameShape(List<String> takes, List<String> skips, String why) {
             }
         }
         return made.toString();
+    }
+
+    private static boolean isWord(List<String> pieces, int at) {
+        return at >= 0
+                && at < pieces.size()
+                && Character.isLetter(pieces.get(at).codePointAt(0));
     }
 
     private static String kinds(List<String> name) {

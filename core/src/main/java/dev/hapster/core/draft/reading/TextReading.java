@@ -119,7 +119,7 @@ public final class TextReading {
     private Optional<Format> json(String start) {
         int values = 0;
         int depth = 0;
-        try (JsonParser parser = new JsonFactory().createParser(start)) {
+        try (JsonParser parser = new JsonFactory().createParser(head.whole() ? start : closed(start))) {
             for (JsonToken token = parser.nextToken(); token != null; token = parser.nextToken()) {
                 depth += token.isStructStart() ? 1 : token.isStructEnd() ? -1 : 0;
                 values += depth == 0 ? 1 : 0;
@@ -134,6 +134,14 @@ public final class TextReading {
             return values > 0 ? Optional.of(Format.JSON_LINES) : Optional.empty();
         }
         return Optional.of(Format.JSON);
+    }
+
+    /**
+     * The beginning up to its last comma or line: what is cut off within a number or a word would not be JSON, whatever
+     * the whole is.
+     */
+    private static String closed(String start) {
+        return start.substring(0, Math.max(start.lastIndexOf(','), start.lastIndexOf('\n')) + 1);
     }
 
     // delimited text
