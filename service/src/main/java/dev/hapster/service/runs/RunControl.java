@@ -163,12 +163,17 @@ public class RunControl {
                 RunState.FAILED,
                 why + ". The " + committed.size() + " files it had finished are kept whole; run " + job
                         + " again for the rest");
+        dropLeftovers(run);
+        LOG.warn("Run {} of {} was cut off; {} files of it are kept", run, job, committed.size());
+    }
+
+    /** Removes parts of a failed run that the catalogue does not know. */
+    private void dropLeftovers(long run) {
         try {
             parts.dropUnknown(records.partNames(), run);
         } catch (IOException | RuntimeException wrong) {
             LOG.warn("What run {} left in the store is removed at the next start", run, wrong);
         }
-        LOG.warn("Run {} of {} was cut off; {} files of it are kept", run, job, committed.size());
     }
 
     void onStop(@Observes ShutdownEvent stop) {
@@ -350,6 +355,9 @@ public class RunControl {
             CrashPoint.BEFORE_END.reached();
             byJob.remove(job, active); // whoever hears that it has ended may start the next one
             records.ended(number, result);
+            if (result.state() != RunState.FINISHED) {
+                dropLeftovers(number);
+            }
         } catch (IOException | RuntimeException wrong) {
             LOG.error("Run {} of {} failed", number, job, wrong);
             breakOff(active, Reasons.deepest(wrong));

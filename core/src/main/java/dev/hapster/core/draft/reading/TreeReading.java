@@ -23,6 +23,9 @@ final class TreeReading {
     /** Members of an array that become columns of their own. */
     private static final int MOST_MEMBERS = 4;
 
+    /** A list within a list, whose members have no names: not a table. */
+    private static final String NAMELESS = "[]";
+
     private TreeReading() {}
 
     static Reading of(Content content, Read read, List<Evidence> evidence, List<String> doubts, boolean ascii)
@@ -30,7 +33,7 @@ final class TreeReading {
         String mark = read.as().pathMark();
         List<Element> outline = TreeOutline.of(content, read, ELEMENTS);
         List<Element> tables = outline.stream()
-                .filter(one -> one.branches() && one.most() > 1)
+                .filter(one -> one.branches() && one.most() > 1 && !one.path().contains(NAMELESS))
                 .sorted(Comparator.comparing((Element one) -> -one.count())
                         .thenComparing(one -> one.path().size()))
                 .toList();
