@@ -146,6 +146,18 @@ class PartWriterTest {
     }
 
     @Test
+    void whatAFailedRunLeftGoesAndNothingElse() throws Exception {
+        PartStore store = new PartStore(folder);
+        String known = part(store, "2-1-known.csv", true);
+        String orphan = part(store, "2-2-orphan.csv", true);
+        String other = part(store, "3-1-of-a-run-that-goes-on.csv", true);
+        store.dropUnknown(Set.of(known), 2);
+        assertThat(store.path(orphan)).doesNotExist();
+        assertThat(store.path(known)).exists();
+        assertThat(store.path(other)).exists();
+    }
+
+    @Test
     void aThousandColumnsFitInLittleMemory() throws Exception {
         List<String> columns = new ArrayList<>();
         StringBuilder text = new StringBuilder();
