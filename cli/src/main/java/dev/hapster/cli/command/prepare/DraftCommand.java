@@ -347,7 +347,9 @@ public final class DraftCommand implements Callable<Integer> {
             List<String> runs = new ArrayList<>();
             draft.path("jobs")
                     .forEach(job -> runs.add("hapster run " + job.path("name").asText()));
-            String loads = " Load with: " + String.join("; ", runs);
+            String first = draft.path("jobs").get(0).path("name").asText();
+            String loads = " Try with: hapster check " + first + ", hapster try " + first + ". Load with: "
+                    + String.join("; ", runs);
             client.screen()
                     .line((made.isEmpty()
                                     ? "All is there already, word for word."

@@ -41,7 +41,7 @@ record TableStart(int first, boolean header, String why, String doubt) {
         return judge(rows, first, width);
     }
 
-    /** Whether the row at which the table is said to begin names the columns. */
+    /** Whether the table, where it begins with this row, names its columns. */
     static TableStart at(List<Row> rows, int first, int width) {
         return judge(rows, first, width);
     }

@@ -8,27 +8,21 @@ import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.record.Content;
-import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
-import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
-import java.util.NavigableMap;
 import java.util.Optional;
-import java.util.TreeMap;
 import java.util.stream.Collectors;
-import java.util.stream.IntStream;
 
 /** Finds out how a text file is read. */
 public final class TextReading {
 
-    private static final List<String> SEPARATORS = List.of(",", ";", "\t", "|", ":", "^", "~");
+    static final List<String> SEPARATORS = List.of(",", ";", "\t", "|", ":", "^", "~");
     private static final List<String> COMMENTS = List.of("#", "%", "//", "--", "!");
     private static final int ROWS = 2_000;
     /** Rows by which ways to read are compared. */
@@ -39,14 +33,10 @@ public final class TextReading {
     /** Of 100 rows, how many must have the same number of fields. */
     private static final int MOST_ALIKE = 60;
 
-    private static final int MOST_LENGTHS = 3;
-    /** One row in so many must be as long as the longest. */
-    private static final int MOST_OFTEN = 10;
-
     private final Head head;
     private final ReadChoice choice;
     private final List<String> lines;
-    private final byte[] utf8;
+    private final Split.Text text;
     private final List<Evidence> evidence = new ArrayList<>();
     private final List<String> doubts = new ArrayList<>();
 
@@ -54,7 +44,7 @@ public final class TextReading {
         this.head = head;
         this.choice = choice;
         lines = head.text().lines().toList();
-        utf8 = head.text().getBytes(StandardCharsets.UTF_8);
+        text = new Split.Text(lines, head.text().getBytes(StandardCharsets.UTF_8), head.whole());
     }
 
     /**
@@ -146,9 +136,6 @@ public final class TextReading {
 
     // delimited text
 
-    /** One separator with what it gives. */
-    private record Split(String separator, int width, int alike, int dirty, String range, List<Row> rows) {}
-
     private Reading delimited() throws IOException, FileRejectedException {
         Optional<String> comment = comment();
         List<Split> splits = new ArrayList<>();
@@ -158,11 +145,11 @@ public final class TextReading {
             }
         }
         List<Split> likely = splits.stream()
-                .filter(split -> choice.separator().isPresent() || (split.width > 1 && split.alike >= MOST_ALIKE))
-                .sorted(Comparator.comparing((Split split) -> -split.alike)
+                .filter(split -> choice.separator().isPresent() || (split.width() > 1 && split.alike() >= MOST_ALIKE))
+                .sorted(Comparator.comparing((Split split) -> -split.alike())
                         .thenComparing(Split::dirty)
-                        .thenComparing(split -> -split.width)
-                        .thenComparing(split -> SEPARATORS.indexOf(split.separator)))
+                        .thenComparing(split -> -split.width())
+                        .thenComparing(split -> SEPARATORS.indexOf(split.separator())))
                 .toList();
         encoding();
         if (likely.isEmpty()) {
@@ -170,8 +157,8 @@ public final class TextReading {
         }
         Split best = likely.get(0);
         Quote quote = quote(best, comment);
-        if (!quote.usual() || best.rows.size() == SCORED) {
-            best = split(best.separator, comment, quote.mark, quote.escape, ROWS);
+        if (!quote.usual() || best.rows().size() == SCORED) {
+            best = split(best.separator(), comment, quote.mark, quote.escape, ROWS);
         }
         return table(best, likely, comment, quote);
     }
@@ -197,85 +184,7 @@ public final class TextReading {
     private Split split(
             String separator, Optional<String> comment, Optional<Character> quote, Optional<Character> escape, int most)
             throws IOException, FileRejectedException {
-        int widest = 1;
-        for (String line : lines) {
-            widest = Math.max(widest, count(line, separator) + 1);
-        }
-        Read read = Read.USUAL
-                .with(ReadSection.SEPARATOR, List.of(separator))
-                .with(ReadSection.COMMENT, comment)
-                .with(ReadSection.QUOTE, quote)
-                .with(ReadSection.ESCAPE, escape)
-                .with(
-                        ReadSection.NAMES,
-                        IntStream.rangeClosed(1, Math.min(widest, DelimitedReader.MOST_COLUMNS))
-                                .mapToObj(i -> "c" + i)
-                                .toList());
-        DelimitedReader reader = new DelimitedReader(new ByteArrayInputStream(utf8), read);
-        List<Row> rows = Row.first(reader, most);
-        if (!head.whole() && rows.size() > 1 && rows.size() < most) {
-            rows.remove(rows.size() - 1); // it may be cut off
-        }
-        TreeMap<Integer, Integer> counts = new TreeMap<>();
-        rows.forEach(row -> counts.merge(row.fields(), 1, Integer::sum));
-        int width = counts.entrySet().stream()
-                .filter(one -> one.getKey() > 1)
-                .max(Map.Entry.<Integer, Integer>comparingByValue().thenComparing(Map.Entry.comparingByKey()))
-                .map(Map.Entry::getKey)
-                .orElse(1);
-        int alike = counts.getOrDefault(width, 0);
-        if (leavesOut(separator, counts, rows.size())) {
-            width = counts.lastKey();
-            alike = rows.size();
-        }
-        int dirty = 0;
-        for (Row row : rows) {
-            dirty += isDirty(row, separator) ? 1 : 0;
-        }
-        return new Split(
-                separator,
-                width,
-                rows.isEmpty() ? 0 : alike * 100 / rows.size(),
-                rows.isEmpty() ? 0 : dirty * 10 / rows.size(),
-                counts.isEmpty()
-                        ? "0"
-                        : counts.size() == 1 ? String.valueOf(width) : counts.firstKey() + " to " + counts.lastKey(),
-                rows);
-    }
-
-    /**
-     * Whether many rows leave out their last fields, and all others have them: as many fields as the longest, or not
-     * much fewer. Commas and colons stand in sentences as well, so they prove nothing.
-     */
-    private static boolean leavesOut(String separator, NavigableMap<Integer, Integer> counts, int rows) {
-        return !separator.equals(",")
-                && !separator.equals(":")
-                && counts.size() > 1
-                && counts.size() <= MOST_LENGTHS
-                && counts.firstKey() > 1
-                && counts.firstKey() * 2 > counts.lastKey()
-                && counts.lastEntry().getValue() * MOST_OFTEN >= rows;
-    }
-
-    /** Whether any cell of a row holds what would separate others. */
-    private static boolean isDirty(Row row, String separator) {
-        for (String cell : row.cells()) {
-            for (int other = 1; other < 4; other++) {
-                if (cell.contains(SEPARATORS.get(other))
-                        && !SEPARATORS.get(other).equals(separator)) {
-                    return true;
-                }
-            }
-        }
-        return false;
-    }
-
-    private static int count(String line, String part) {
-        int count = 0;
-        for (int at = line.indexOf(part); at >= 0; at = line.indexOf(part, at + part.length())) {
-            count++;
-        }
-        return count;
+        return Split.of(text, new Split.Marks(separator, comment, quote, escape), most);
     }
 
     /** What some lines begin with and most do not, the first one among them. */
@@ -294,32 +203,32 @@ public final class TextReading {
     }
 
     private Quote quote(Split split, Optional<String> comment) throws IOException, FileRejectedException {
-        long wrong = split.rows.stream().filter(Row::misquoted).count();
+        long wrong = split.rows().stream().filter(Row::misquoted).count();
         if (wrong > 0) {
-            String first = split.rows.stream()
+            String first = split.rows().stream()
                     .filter(Row::misquoted)
                     .map(row -> "line " + row.line())
                     .findFirst()
                     .orElseThrow();
             if (head.text().contains("\\\"")) {
-                Split escaped = split(split.separator, comment, Optional.of('"'), Optional.of('\\'), SCORED);
-                if (escaped.rows.stream().noneMatch(Row::misquoted)) {
+                Split escaped = split(split.separator(), comment, Optional.of('"'), Optional.of('\\'), SCORED);
+                if (escaped.rows().stream().noneMatch(Row::misquoted)) {
                     return new Quote(Optional.of('"'), Optional.of('\\'), "\\\" stands within quotes (" + first + ")");
                 }
             }
-            Split bare = split(split.separator, comment, Optional.empty(), Optional.empty(), SCORED);
-            if (bare.alike >= split.alike) {
+            Split bare = split(split.separator(), comment, Optional.empty(), Optional.empty(), SCORED);
+            if (bare.alike() >= split.alike()) {
                 return new Quote(
                         Optional.empty(),
                         Optional.empty(),
                         "quotes stand within fields, and around none (" + first + ")");
             }
         }
-        long single = split.rows.stream()
+        long single = split.rows().stream()
                 .filter(row -> row.cells().stream()
                         .anyMatch(cell -> cell.length() > 1 && cell.startsWith("'") && cell.endsWith("'")))
                 .count();
-        if (single > 0 && single * 2 > split.rows.size() && !head.text().contains("\"")) {
+        if (single > 0 && single * 2 > split.rows().size() && !head.text().contains("\"")) {
             return new Quote(Optional.of('\''), Optional.empty(), single + " lines have fields between ' and '");
         }
         return new Quote(Optional.of('"'), Optional.empty(), "");
@@ -327,14 +236,14 @@ public final class TextReading {
 
     private TableStart start(Split best, int narrowest) {
         List<Row> rows = even(best, narrowest);
-        TableStart start = TableStart.of(rows, best.width);
+        TableStart start = TableStart.of(rows, best.width());
         if (choice.linesAbove().isPresent()) {
             int first = 0;
             while (first < rows.size() - 1
                     && rows.get(first).line() <= choice.linesAbove().getAsInt()) {
                 first++;
             }
-            start = TableStart.at(rows, first, best.width);
+            start = TableStart.at(rows, first, best.width());
         }
         return choice.header().isEmpty()
                 ? start
@@ -347,29 +256,29 @@ public final class TextReading {
         if (!start.doubt().isEmpty() && commented(best, comment).isPresent()) {
             start = new TableStart(start.first(), false, "the names stand in the comment above", "");
         }
-        Read read = with(Format.DELIMITED).with(ReadSection.SEPARATOR, List.of(best.separator));
-        long table = best.rows.stream().skip(start.first()).count();
-        long alike = best.rows.stream()
+        Read read = with(Format.DELIMITED).with(ReadSection.SEPARATOR, List.of(best.separator()));
+        long table = best.rows().stream().skip(start.first()).count();
+        long alike = best.rows().stream()
                 .skip(start.first())
-                .filter(row -> row.fields() == best.width)
+                .filter(row -> row.fields() == best.width())
                 .count();
         String first = head.whole() ? "" : "the first ";
         evidence.add(new Evidence(
                 "separator",
-                best.separator.equals("\t") ? "\\t" : best.separator,
+                best.separator().equals("\t") ? "\\t" : best.separator(),
                 (choice.separator().isPresent() ? ReadChoice.WHY + "; " : "")
-                        + Reasons.separator(best.separator) + " gives " + best.width + " fields in "
+                        + Reasons.separator(best.separator()) + " gives " + best.width() + " fields in "
                         + (alike != table
                                 ? alike + " of " + first + table + " lines"
                                 : table == 1
                                         ? "the only line"
                                         : "all " + (first.isEmpty() ? "" : "of " + first) + table + " lines")
                         + runnerUp(best, likely)));
-        long shorter = best.rows.stream()
+        long shorter = best.rows().stream()
                 .skip(start.first())
-                .filter(row -> row.fields() < best.width && row.fields() >= narrowest)
+                .filter(row -> row.fields() < best.width() && row.fields() >= narrowest)
                 .count();
-        if (narrowest < best.width && shorter > 0) {
+        if (narrowest < best.width() && shorter > 0) {
             read = read.with(ReadSection.FILL_SHORT, true);
             evidence.add(new Evidence(
                     "short_rows", "fill", shorter + " lines have fewer fields; what is missing is at their end"));
@@ -388,7 +297,7 @@ public final class TextReading {
             read = read.with(ReadSection.COMMENT, comment);
             evidence.add(new Evidence("comment", comment.get(), beginning(comment.get()) + " lines begin with it"));
         }
-        Row top = best.rows.get(start.first());
+        Row top = best.rows().get(start.first());
         int above = above(top.line(), comment);
         if (above > 0) {
             read = read.with(ReadSection.LINES_ABOVE, above);
@@ -409,7 +318,7 @@ public final class TextReading {
         if (!start.doubt().isEmpty()) {
             doubts.add(start.doubt());
         }
-        return new Reading(read, names, best.width, evidence, doubts, head.ascii(), start.header());
+        return new Reading(read, names, best.width(), evidence, doubts, head.ascii(), start.header());
     }
 
     /**
@@ -417,24 +326,26 @@ public final class TextReading {
      * are empty.
      */
     private static int narrowest(Split best) {
-        long shorter = best.rows.stream()
-                .filter(row -> row.fields() < best.width && row.fields() > 1 && row.fields() * 2 >= best.width)
+        long shorter = best.rows().stream()
+                .filter(row -> row.fields() < best.width() && row.fields() > 1 && row.fields() * 2 >= best.width())
                 .count();
-        return shorter * 20 >= best.rows.size() && best.width > 2 ? Math.max(2, (best.width + 1) / 2) : best.width;
+        return shorter * 20 >= best.rows().size() && best.width() > 2
+                ? Math.max(2, (best.width() + 1) / 2)
+                : best.width();
     }
 
     /** The rows, where those that are only shorter count as whole. */
     private static List<Row> even(Split best, int narrowest) {
-        return best.rows.stream()
-                .map(row -> row.fields() >= narrowest && row.fields() < best.width ? row.filled(best.width) : row)
+        return best.rows().stream()
+                .map(row -> row.fields() >= narrowest && row.fields() < best.width() ? row.filled(best.width()) : row)
                 .toList();
     }
 
     private String runnerUp(Split best, List<Split> likely) {
         return likely.stream()
-                .filter(other -> !other.separator.equals(best.separator))
+                .filter(other -> !other.separator().equals(best.separator()))
                 .findFirst()
-                .map(other -> "; " + Reasons.separator(other.separator) + " gives " + other.range)
+                .map(other -> "; " + Reasons.separator(other.separator()) + " gives " + other.range())
                 .orElse("");
     }
 
@@ -454,10 +365,10 @@ public final class TextReading {
         if (!head.whole()) {
             return 0;
         }
-        List<Row> rows = best.rows;
+        List<Row> rows = best.rows();
         int last = rows.size() - 1;
         while (last >= 0
-                && (rows.get(last).fields() > best.width
+                && (rows.get(last).fields() > best.width()
                         || rows.get(last).fields() < narrowest(best)
                         || isTotal(rows, last))) {
             last--;
@@ -491,10 +402,10 @@ public final class TextReading {
                 ? Optional.empty()
                 : Optional.of(above.get(above.size() - 1)
                                 .substring(comment.get().length()))
-                        .map(line -> List.of(line.split(java.util.regex.Pattern.quote(best.separator), -1)))
+                        .map(line -> List.of(line.split(java.util.regex.Pattern.quote(best.separator()), -1)))
                         .map(names -> names.stream().map(String::strip).toList())
                         .filter(names ->
-                                names.size() == best.width && names.stream().allMatch(TextReading::isName));
+                                names.size() == best.width() && names.stream().allMatch(TextReading::isName));
     }
 
     /** Whether it looks like a name; what stands in comments may be anything. */
