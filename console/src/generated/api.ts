@@ -4852,6 +4852,7 @@ export interface components {
             lineEnds: string;
             more: boolean;
             kind: string;
+            encoding: string;
         };
         PeekView: {
             path: string;

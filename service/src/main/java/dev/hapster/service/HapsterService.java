@@ -1,5 +1,6 @@
 package dev.hapster.service;
 
+import dev.hapster.service.access.HeadTimeout;
 import dev.hapster.service.access.WorkspaceLock;
 import io.quarkus.runtime.Quarkus;
 import io.quarkus.runtime.QuarkusApplication;
@@ -33,6 +34,7 @@ public class HapsterService implements QuarkusApplication {
             refuse(taken.getMessage());
         }
         System.setProperty("hapster.workspace", workspace.toString());
+        HeadTimeout.install();
         Quarkus.run(
                 HapsterService.class,
                 (status, failure) -> {

@@ -100,6 +100,21 @@ class AttackTest {
         sockets.add(socket);
     }
 
+    /** Whether a head of which a byte comes now and then is given up within 20 seconds. */
+    private boolean dripping() throws Exception {
+        open("GET /api/v1/jobs HTTP/1.1\r\nX: ");
+        Socket drops = sockets.get(sockets.size() - 1);
+        for (int i = 0; i < 100; i++) {
+            Thread.sleep(200);
+            try {
+                drops.getOutputStream().write('x');
+            } catch (IOException closed) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     private Path part() throws IOException {
         try (Stream<Path> parts = Files.list(folder.resolve("store/parts/samples"))) {
             return parts.sorted().findFirst().orElseThrow();
@@ -144,6 +159,7 @@ class AttackTest {
         assertThat(half.getInputStream().read())
                 .as("half a head is not waited for")
                 .isNegative();
+        assertThat(dripping()).as("nor one that comes drop by drop").isTrue();
         service.post("/runs/" + stalled + "/cancel");
         assertThat(service.await(stalled).path("state").asText()).isIn("cancelled", "finished");
     }

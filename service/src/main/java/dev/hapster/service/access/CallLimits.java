@@ -1,9 +1,9 @@
 package dev.hapster.service.access;
 
 import io.netty.channel.Channel;
-import io.netty.handler.timeout.IdleStateHandler;
 import io.netty.util.Attribute;
 import io.netty.util.AttributeKey;
+import io.netty.util.concurrent.ScheduledFuture;
 import io.quarkus.vertx.http.runtime.filters.Filters;
 import io.vertx.core.Vertx;
 import io.vertx.core.buffer.Buffer;
@@ -34,11 +34,12 @@ public class CallLimits {
     private static final long MOST_MILLIS = TimeUnit.SECONDS.toMillis(20);
     private static final Set<HttpMethod> CHANGING = Set.of(HttpMethod.POST, HttpMethod.PUT, HttpMethod.PATCH);
 
-    /** Names that Vert.x gives to what handles a connection: what closes it when idle, and its own part. */
+    /** The name that Vert.x gives to what closes a connection on which nothing moves. */
     private static final String IDLE = "idle";
 
-    private static final String HANDLER = "handler";
     private static final AttributeKey<Integer> CALLS = AttributeKey.valueOf(CallLimits.class, "calls");
+    /** What closes a connection where no other call comes. */
+    private static final AttributeKey<ScheduledFuture<?>> CLOSING = AttributeKey.valueOf(CallLimits.class, "closing");
 
     private final Vertx vertx;
     private final Semaphore exports;
@@ -59,27 +60,39 @@ public class CallLimits {
     }
 
     /**
-     * A connection on which nothing moves is closed, so that half a head keeps none; but one that waits for its answer,
-     * however long that takes, stays. Runs on the connection's event loop.
+     * A connection on which no call begins in time is closed, so that half a head keeps none, nor one that comes drop
+     * by drop; but one that waits for its answer, however long that takes, stays. Runs on the connection's event loop.
      */
     private void mayTakeLong(RoutingContext call) {
         if (call.request().connection() instanceof ConnectionBase connection) {
             Channel channel = connection.channel();
             calls(channel, 1);
             if (channel.pipeline().get(IDLE) != null) {
-                channel.pipeline().remove(IDLE);
+                channel.pipeline().remove(IDLE); // it would close connections that wait for an answer
+            }
+            ScheduledFuture<?> closing = channel.attr(CLOSING).getAndSet(null);
+            if (closing != null) {
+                closing.cancel(false);
             }
             call.addEndHandler(over -> channel.eventLoop().execute(() -> {
                 if (calls(channel, -1) == 0 && channel.isActive()) {
-                    channel.pipeline()
-                            .addBefore(
-                                    HANDLER,
-                                    IDLE,
-                                    new IdleStateHandler(0, 0, mostIdle.toMillis(), TimeUnit.MILLISECONDS));
+                    channel.attr(CLOSING)
+                            .set(channel.eventLoop()
+                                    .schedule(() -> close(channel), mostIdle.toMillis(), TimeUnit.MILLISECONDS));
                 }
             }));
         }
         call.next();
+    }
+
+    /** Closes a connection; whether that ends well concerns nobody. */
+    static void close(Channel channel) {
+        channel.close().addListener(closed -> {});
+    }
+
+    /** Whether any call has come on a connection. */
+    static boolean hasCalled(Channel channel) {
+        return channel.attr(CALLS).get() != null;
     }
 
     /** Counts the calls that a connection waits for. */

@@ -180,7 +180,7 @@ public class FindResource {
      *
      * @param path absolute
      * @param size bytes
-     * @param encoding in which the job reads it
+     * @param encoding in which the job reads it; empty where it is no text
      */
     public record PeekView(String path, long size, String encoding, Peek content) {}
 
@@ -222,7 +222,7 @@ public class FindResource {
         if (found.size() == 1) {
             Runner.Looked looked = found.values().iterator().next();
             return new PeekView(
-                    looked.path().toString(), looked.size(), rules.encoding().name(), looked.content());
+                    looked.path().toString(), looked.size(), looked.content().encoding(), looked.content());
         }
         throw new NotFoundException("There is no file '" + file + "' in the folders of " + job);
     }

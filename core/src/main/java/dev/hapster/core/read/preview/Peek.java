@@ -37,8 +37,10 @@ import java.util.Optional;
  *     ends
  * @param more whether the file goes on behind the last line shown
  * @param kind what the lines are where they are no lines of a text, such as {@code rows of sheet Mar}; empty otherwise
+ * @param encoding in which a text is shown; empty for what is none
  */
-public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, boolean more, String kind) {
+public record Peek(
+        List<Line> lines, Optional<String> packed, String lineEnds, boolean more, String kind, String encoding) {
 
     /** Lines that are shown at most. */
     public static final int MOST_LINES = 500;
@@ -133,12 +135,13 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
             if (plain && from < 1) {
                 InputStream stream = content.stream();
                 if (!(stream instanceof Unpacked)) {
-                    return last(content.seekable(), rules.encoding(), most);
+                    return last(content.seekable(), rules.encoding(), most).in(rules.encoding());
                 }
             }
-            return from < 1
+            Peek lines = from < 1
                     ? last(open(content.stream(), rules.encoding()), most)
                     : from(content.stream(), rules.encoding(), from, most);
+            return lines.in(rules.encoding());
         } catch (FileRejectedException wrong) {
             throw new IOException("it " + wrong.reason().sentence(), wrong);
         }
@@ -182,7 +185,12 @@ public record Peek(List<Line> lines, Optional<String> packed, String lineEnds, b
                 opened.packed,
                 String.join(", ", ends),
                 more,
+                "",
                 "");
+    }
+
+    private Peek in(Charset charset) {
+        return new Peek(lines, packed, lineEnds, more, kind, charset.name());
     }
 
     /** Finds the last lines from the end of the file. */

@@ -55,7 +55,7 @@ final class PeekRows {
                     }
                     default -> records(content, rules, window);
                 };
-        return new Peek(window.lines(), Optional.empty(), "", window.more, kind);
+        return new Peek(window.lines(), Optional.empty(), "", window.more, kind, "");
     }
 
     /** Keeps the lines that are wanted. */
