@@ -10,11 +10,14 @@ import java.time.Month;
 import java.time.format.TextStyle;
 import java.util.Arrays;
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 
 /**
@@ -74,12 +77,37 @@ public final class DateNames {
 
     /** The languages of which all words are names of months, by their tags. */
     public static List<DateNames> knowing(Collection<String> words) {
+        return all().stream()
+                .filter(names -> names.knows(words, true) || names.knows(words, false))
+                .toList();
+    }
+
+    /** Names of months of all languages; made when it is needed first. */
+    private static final class Everywhere {
+        static final Set<String> MONTHS = new HashSet<>();
+
+        static {
+            all().forEach(names -> {
+                MONTHS.addAll(names.months.keySet());
+                MONTHS.addAll(names.shortMonths.keySet());
+            });
+        }
+
+        private Everywhere() {}
+    }
+
+    /** Whether a word names a month in any language; quicker than to ask all of them. */
+    public static boolean isMonthSomewhere(String word) {
+        return Everywhere.MONTHS.contains(folded(word));
+    }
+
+    /** All languages, those with short tags first. */
+    public static List<DateNames> all() {
         return Arrays.stream(ULocale.getAvailableLocales())
                 .filter(locale -> locale.toLanguageTag().equals(locale.getLanguage()))
                 .map(locale -> of(locale.getLanguage()))
                 .flatMap(Optional::stream)
-                .filter(names -> names.knows(words, true) || names.knows(words, false))
-                .sorted(java.util.Comparator.comparing((DateNames names) -> names.language.length())
+                .sorted(Comparator.comparing((DateNames names) -> names.language.length())
                         .thenComparing(names -> names.language))
                 .toList();
     }

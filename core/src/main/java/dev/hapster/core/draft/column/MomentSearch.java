@@ -24,6 +24,9 @@ import java.util.stream.Collectors;
 record MomentSearch(Kind kind, List<String> patterns, String language, String why, List<String> doubts) {
 
     private static final int MOST_PATTERNS = 4;
+    /** One word in so many may be none that is known. */
+    private static final int FEW = 4;
+
     /** Words of dates that are no months: between their parts, and in front of a time. */
     private static final Set<String> OTHERS = Set.of("de", "t", "z", "am", "pm");
 
@@ -34,7 +37,7 @@ record MomentSearch(Kind kind, List<String> patterns, String language, String wh
             return english;
         }
         Set<String> words = monthWords(looks);
-        List<DateNames> languages = words.isEmpty() ? List.of() : DateNames.knowing(words);
+        List<DateNames> languages = words.isEmpty() || nowhere(words) > 0 ? List.of() : DateNames.knowing(words);
         for (DateNames language : languages) {
             Optional<MomentSearch> found = in(looks, Optional.of(language));
             if (found.isPresent()) {
@@ -43,6 +46,31 @@ record MomentSearch(Kind kind, List<String> patterns, String language, String wh
             }
         }
         return Optional.empty();
+    }
+
+    /** A sentence where values would be dates, but for some words that name no month. */
+    static Optional<String> almost(List<Look> looks) {
+        Set<String> words = monthWords(looks);
+        if (words.size() <= FEW || nowhere(words) * FEW > words.size()) {
+            return Optional.empty();
+        }
+        return DateNames.all().stream()
+                .min(Comparator.comparing(
+                        (DateNames language) -> strange(words, language).size()))
+                .filter(language -> strange(words, language).size() * FEW <= words.size())
+                .map(language -> "would be dates with names of months of " + language.name() + " ("
+                        + language.language() + "), but for \""
+                        + String.join("\", \"", strange(words, language)) + '"');
+    }
+
+    /** How many words name no month in any language. */
+    private static long nowhere(Set<String> words) {
+        return words.stream().filter(word -> !DateNames.isMonthSomewhere(word)).count();
+    }
+
+    /** Words that name no month of a language. */
+    private static List<String> strange(Set<String> words, DateNames language) {
+        return words.stream().filter(word -> language.month(word).isEmpty()).toList();
     }
 
     /** Words that may be names of months, of values that hold a day and a year as well. */

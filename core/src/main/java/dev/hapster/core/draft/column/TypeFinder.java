@@ -312,6 +312,7 @@ public final class TypeFinder {
     // texts
 
     private Conclusion texts() {
+        MomentSearch.almost(something).ifPresent(doubts::add);
         Look zero =
                 something.stream().filter(look -> look.zero != null).findFirst().orElse(null);
         boolean digits = something.stream().allMatch(look -> look.text.equals("9"));

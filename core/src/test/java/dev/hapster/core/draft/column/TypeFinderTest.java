@@ -122,6 +122,11 @@ class TypeFinderTest {
         Conclusion found = find(List.of("3 listopad 2025", "4 listopad 2025"));
         assertThat(found.doubts()).singleElement().asString().contains("listopad", "is another month in");
         assertThat(find(List.of("12. März 2026")).why()).contains("with names of German");
+        Conclusion almost = find(List.of(
+                "1. März 2026", "2. Mai 2026", "3. Juli 2026", "4. Juni 2026", "5. Dezember 2026", "6. Foo 2026"));
+        assertThat(almost.type().toString()).isEqualTo("text");
+        assertThat(almost.doubts())
+                .containsExactly("would be dates with names of months of German (de), but for \"foo\"");
     }
 
     @Test
