@@ -2,6 +2,8 @@ package dev.hapster.service.access;
 
 import io.netty.bootstrap.ChannelInitializerExtension;
 import io.netty.channel.Channel;
+import io.netty.channel.ChannelHandlerContext;
+import io.netty.channel.ChannelInboundHandlerAdapter;
 import io.netty.util.concurrent.ScheduledFuture;
 import java.time.Duration;
 import java.util.concurrent.TimeUnit;
@@ -22,6 +24,17 @@ public final class HeadTimeout extends ChannelInitializerExtension {
 
     @Override
     public void postInitializeServerChildChannel(Channel channel) {
+        channel.pipeline().addFirst(new ChannelInboundHandlerAdapter() {
+            /** Called once the channel has its event loop, which it has not yet. */
+            @Override
+            public void handlerAdded(ChannelHandlerContext context) {
+                start(channel);
+                context.pipeline().remove(this);
+            }
+        });
+    }
+
+    private void start(Channel channel) {
         ScheduledFuture<?> late = channel.eventLoop()
                 .schedule(
                         () -> {
