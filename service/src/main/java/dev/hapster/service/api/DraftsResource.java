@@ -1,6 +1,7 @@
 package dev.hapster.service.api;
 
 import dev.hapster.core.definition.ColumnType;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.draft.Draft;
@@ -36,7 +37,6 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 public class DraftsResource {
 
     private static final int MOST_ABOVE = 1_000;
-    private static final int LONGEST_SEPARATOR = 8;
     private static final int MOST_PATHS = 1_000;
 
     private final Drafting drafting;
@@ -124,8 +124,8 @@ public class DraftsResource {
             throw new BadRequestException("'linesAbove' lies between 0 and " + MOST_ABOVE);
         }
         String separator = choice.separator();
-        if (separator != null && !separator.matches("[^\"\r\n]{1," + LONGEST_SEPARATOR + "}")) {
-            throw new BadRequestException("'separator' has between 1 and " + LONGEST_SEPARATOR
+        if (separator != null && !separator.matches("[^\"\r\n]{1," + ReadSection.LONGEST_SEPARATOR + "}")) {
+            throw new BadRequestException("'separator' has between 1 and " + ReadSection.LONGEST_SEPARATOR
                     + " characters, without quotes and line breaks");
         }
         Optional<Charset> encoding;

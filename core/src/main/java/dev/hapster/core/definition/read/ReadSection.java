@@ -27,7 +27,7 @@ public final class ReadSection {
     private static final Format[] TEXTS = {Format.DELIMITED, Format.LINES, Format.FIXED};
     private static final Format[] GRIDS = {Format.DELIMITED, Format.LINES, Format.FIXED, Format.WORKBOOK};
     private static final Format[] TREES = {Format.JSON, Format.JSON_LINES, Format.XML, Format.PARQUET};
-    private static final int LONGEST_SEPARATOR = 8;
+    public static final int LONGEST_SEPARATOR = 8;
 
     public static final Key<Format> AS =
             Key.of(AS_NAME, format(), Format.DELIMITED, "what the files are ([reading.md](reading.md))");
