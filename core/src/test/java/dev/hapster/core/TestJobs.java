@@ -11,6 +11,7 @@ import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartWriter;
@@ -20,7 +21,6 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
@@ -58,7 +58,7 @@ public final class TestJobs {
         DelimitedReader reader =
                 new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), job.read());
         Header header = reader.header();
-        Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
+        Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), FileSays.NOTHING);
         RawBatch raw = RecordReader.batchFor(header);
         while (reader.next(raw)) {
             typed.accept(shaper.shape(raw, 0, refused));

@@ -12,6 +12,7 @@ import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.demo.LargeFiles;
 import java.io.IOException;
@@ -24,7 +25,6 @@ import java.nio.file.Path;
 import java.time.LocalDateTime;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Callable;
@@ -87,7 +87,7 @@ class ReadBenchmark {
     private static long typed(Path file, DatasetDef dataset, JobDef job, Optional<String> sheet) throws Exception {
         try (RecordReader reader = Formats.open(content(file), job.read(), sheet, Optional.empty(), Long.MAX_VALUE)) {
             Header header = reader.header();
-            Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
+            Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), FileSays.NOTHING);
             RawBatch batch = RecordReader.batchFor(header);
             long good = 0;
             while (reader.next(batch)) {

@@ -1,12 +1,15 @@
 package dev.hapster.core.definition;
 
 import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.expression.Expression;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.NamePattern;
 import java.time.ZoneId;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A job as its file declares it: where to look, how to read, how columns come about. Values are put in.
@@ -37,7 +40,30 @@ public record JobDef(
 
     /** Whether columns come from the names of files. */
     public boolean usesFacts() {
-        return map.values().stream().anyMatch(Mapping.Fact.class::isInstance);
+        return map.values().stream()
+                .anyMatch(mapping -> mapping instanceof Mapping.Fact
+                        || mapping.computed()
+                                .filter(one -> one.names().contains(Expression.FACT)
+                                        || one.names().contains(Expression.FILE))
+                                .isPresent());
+    }
+
+    /** The columns that are calculated or looked up, each behind those that it needs; there is no circle. */
+    public List<String> computed() {
+        Set<String> ordered = new LinkedHashSet<>();
+        map.keySet().forEach(column -> order(column, ordered));
+        return List.copyOf(ordered);
+    }
+
+    private void order(String column, Set<String> ordered) {
+        Mapping mapping = map.get(column);
+        if (mapping == null || mapping.computed().isEmpty() || ordered.contains(column)) {
+            return;
+        }
+        mapping.computed().get().names().stream()
+                .filter(needed -> !needed.equals(column))
+                .forEach(needed -> order(needed, ordered));
+        ordered.add(column);
     }
 
     /**
@@ -108,6 +134,34 @@ public record JobDef(
 
     /** How one column of the dataset comes about. */
     public sealed interface Mapping {
+
+        /**
+         * What its value is calculated by, or that by which it is looked up; empty where the file or the job has it.
+         */
+        default Optional<Expression> computed() {
+            return Optional.empty();
+        }
+
+        /** Calculated from other columns. */
+        record Compute(Expression value) implements Mapping {
+            @Override
+            public Optional<Expression> computed() {
+                return Optional.of(value);
+            }
+        }
+
+        /**
+         * Looked up in a small table.
+         *
+         * @param with what is looked for among the table's keys
+         * @param otherwise what holds where it is not there; empty where the row is rejected then
+         */
+        record Lookup(LookupTable table, Expression with, Optional<String> otherwise) implements Mapping {
+            @Override
+            public Optional<Expression> computed() {
+                return Optional.of(with);
+            }
+        }
 
         /** The same value in every row. */
         record Constant(String value) implements Mapping {}

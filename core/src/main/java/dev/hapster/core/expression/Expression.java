@@ -1,5 +1,7 @@
 package dev.hapster.core.expression;
 
+import dev.cel.checker.CelStandardDeclarations;
+import dev.cel.checker.CelStandardDeclarations.StandardFunction;
 import dev.cel.common.CelAbstractSyntaxTree;
 import dev.cel.common.CelIssue;
 import dev.cel.common.CelOptions;
@@ -7,33 +9,29 @@ import dev.cel.common.CelValidationException;
 import dev.cel.common.CelValidationResult;
 import dev.cel.common.ast.CelConstant;
 import dev.cel.common.ast.CelExpr;
-import dev.cel.common.navigation.CelNavigableAst;
+import dev.cel.common.navigation.CelNavigableExpr;
 import dev.cel.common.types.CelType;
 import dev.cel.common.types.MapType;
 import dev.cel.common.types.NullableType;
 import dev.cel.common.types.SimpleType;
 import dev.cel.compiler.CelCompilerBuilder;
 import dev.cel.compiler.CelCompilerFactory;
-import dev.cel.runtime.CelEvaluationException;
-import dev.cel.runtime.CelFunctionBinding;
-import dev.cel.runtime.CelRuntime;
-import dev.cel.runtime.CelRuntimeFactory;
-import dev.cel.runtime.CelStandardFunctions;
+import dev.cel.parser.CelStandardMacro;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
- * A condition on a row, in CEL (Common Expression Language). Names stand for the row's columns; beside them there are
+ * A condition on a row, or a value that is calculated for it: in the syntax and with the types of CEL (Common
+ * Expression Language), with the functions of {@link Library}. Names stand for the row's columns; beside them there are
  * {@code row}, {@code source}, {@code file} and {@code fact}, from which values are taken by name:
  * {@code source["Site"]}. Immutable, thread-safe.
  */
-@SuppressWarnings("deprecation") // there is no other way yet to have values as they are in Java
 public final class Expression {
 
     /** The row's columns by name, for those whose name CEL keeps for itself. */
@@ -76,46 +74,43 @@ public final class Expression {
             "string",
             "bytes",
             "list",
-            "map",
             "null_type",
             "type",
-            "timestamp",
-            "duration",
             "dyn",
-            "size",
-            "matches",
+            "map",
             "has",
             "all",
             "exists",
             "exists_one",
             "filter");
-    private static final Pattern ENDS = Pattern.compile("'<EOF>'");
-    private static final Pattern ALIEN =
-            Pattern.compile("(?:mismatched|extraneous|no viable alternative at) input '(.*?)'");
-    private static final Pattern OPERATOR =
-            Pattern.compile("no matching overload for '_(\\S+)_' applied to '\\((.*), (.*?)\\)'");
-    private static final Pattern OVERLOAD = Pattern.compile("no matching overload for '(\\w+)'");
-    private static final Pattern RESULT = Pattern.compile("expected type 'bool' but found '(.*?)'");
     private static final CelOptions OPTIONS = CelOptions.current()
             .enableHeterogeneousNumericComparisons(true)
             .maxExpressionCodePointSize(LONGEST)
-            .comprehensionMaxIterations(1_000)
-            .evaluateCanonicalTypesToNativeValues(true)
             .build();
-    private static final CelStandardFunctions FUNCTIONS = CelStandardFunctions.newBuilder()
-            .excludeFunctions(CelStandardFunctions.StandardFunction.MATCHES)
+    /** Of CEL's own functions, its operators alone: the others are those of {@link Library}. */
+    private static final CelStandardDeclarations OPERATORS = CelStandardDeclarations.newBuilder()
+            .includeFunctions(
+                    StandardFunction.IN,
+                    StandardFunction.NOT_STRICTLY_FALSE,
+                    StandardFunction.CONDITIONAL,
+                    StandardFunction.LOGICAL_NOT,
+                    StandardFunction.LOGICAL_OR,
+                    StandardFunction.LOGICAL_AND,
+                    StandardFunction.EQUALS,
+                    StandardFunction.NOT_EQUALS,
+                    StandardFunction.ADD,
+                    StandardFunction.SUBTRACT,
+                    StandardFunction.MULTIPLY,
+                    StandardFunction.DIVIDE,
+                    StandardFunction.MODULO,
+                    StandardFunction.NEGATE,
+                    StandardFunction.INDEX,
+                    StandardFunction.DYN,
+                    StandardFunction.LESS,
+                    StandardFunction.LESS_EQUALS,
+                    StandardFunction.GREATER,
+                    StandardFunction.GREATER_EQUALS)
             .build();
-    private static final CelRuntime RUNTIME = CelRuntimeFactory.legacyCelRuntimeBuilder()
-            .setOptions(OPTIONS)
-            .setStandardEnvironmentEnabled(false)
-            .setStandardFunctions(FUNCTIONS)
-            .addFunctionBindings(
-                    CelFunctionBinding.from("matches", String.class, String.class, Matching::matches),
-                    CelFunctionBinding.from("matches_string", String.class, String.class, Matching::matches))
-            .build();
-
-    /** What stands for nothing in a map. */
-    public static final Object NOTHING = dev.cel.common.values.NullValue.NULL_VALUE;
 
     /** What a name stands for. Each may be null. */
     public enum Type {
@@ -125,10 +120,29 @@ public final class Expression {
         BOOLEAN(SimpleType.BOOL),
         MOMENT(SimpleType.TIMESTAMP);
 
+        private final CelType plain;
         private final CelType type;
 
         Type(CelType plain) {
+            this.plain = plain;
             type = NullableType.create(plain);
+        }
+
+        /** Why a result cannot be one of this type; empty where it can. */
+        private Optional<String> mistake(CelType result) {
+            CelType bare = result instanceof NullableType nullable ? nullable.targetType() : result;
+            if (bare.equals(plain) || bare.equals(SimpleType.DYN) || (this == NUMBER && bare.equals(SimpleType.INT))) {
+                return Optional.empty();
+            }
+            String is = "this gives " + MistakeWords.kind(bare.name());
+            return Optional.of(
+                    switch (this) {
+                        case BOOLEAN -> is + ", and it must be true or false";
+                        case TEXT -> is + ", and it must be a text: write string(…), or (…).format(…)";
+                        case INTEGER -> is + ", and it must be a whole number: write round(…) or int(…)";
+                        case NUMBER -> is + ", and it must be a number: write number(…)";
+                        case MOMENT -> is + ", and it must be a date or time: write date(…)";
+                    });
         }
     }
 
@@ -139,7 +153,7 @@ public final class Expression {
      */
     public record Mistake(int at, String what) {}
 
-    /** The text is not a condition. */
+    /** The text is not what it should be. */
     public static final class WrongException extends Exception {
         private final transient List<Mistake> mistakes;
 
@@ -153,31 +167,48 @@ public final class Expression {
         }
     }
 
-    /** The condition could not be told for a row. */
-    public static final class FailedException extends Exception {
-        FailedException(String message) {
-            super(message, null, false, false);
-        }
-    }
-
     private final String text;
-    private final CelRuntime.Program program;
+    private final CelExpr tree;
     private final Set<String> names;
     private final Set<String> sourceColumns;
 
-    private Expression(String text, CelRuntime.Program program, Set<String> names, Set<String> sourceColumns) {
+    private Expression(String text, CelExpr tree) {
         this.text = text;
-        this.program = program;
-        this.names = Set.copyOf(names);
-        this.sourceColumns = Set.copyOf(sourceColumns);
+        this.tree = tree;
+        Set<String> used = new LinkedHashSet<>();
+        Set<String> asked = new LinkedHashSet<>();
+        parts(tree).forEach(part -> {
+            if (part.getKind() == CelExpr.ExprKind.Kind.IDENT) {
+                used.add(part.ident().name());
+            }
+            sourceColumn(part).ifPresent(asked::add);
+        });
+        names = Set.copyOf(used);
+        sourceColumns = Set.copyOf(asked);
     }
 
-    /** @param columns types of the row's columns, by name */
+    /**
+     * A condition, which is true or false.
+     *
+     * @param columns types of the row's columns, by name
+     */
     public static Expression of(String text, Map<String, Type> columns) throws WrongException {
+        return of(text, columns, Type.BOOLEAN);
+    }
+
+    /**
+     * A value of a type.
+     *
+     * @param columns types of the row's columns, by name
+     * @throws WrongException also where it would give another type
+     */
+    public static Expression of(String text, Map<String, Type> columns, Type gives) throws WrongException {
         CelCompilerBuilder builder = CelCompilerFactory.standardCelCompilerBuilder()
                 .setOptions(OPTIONS)
-                .setStandardMacros(dev.cel.parser.CelStandardMacro.STANDARD_MACROS)
-                .setResultType(SimpleType.BOOL)
+                .setStandardEnvironmentEnabled(false)
+                .setStandardDeclarations(OPERATORS)
+                .addFunctionDeclarations(Library.declarations())
+                .setStandardMacros(CelStandardMacro.STANDARD_MACROS)
                 .addVar(ROW, MapType.create(SimpleType.STRING, SimpleType.DYN))
                 .addVar(SOURCE, MapType.create(SimpleType.STRING, SimpleType.DYN))
                 .addVar(FILE, MapType.create(SimpleType.STRING, SimpleType.DYN))
@@ -197,30 +228,65 @@ public final class Expression {
                                     text,
                                     issue.getSourceLocation().getLine(),
                                     issue.getSourceLocation().getColumn()),
-                            words(issue.getMessage())));
+                            MistakeWords.of(issue.getMessage())));
                 }
                 throw new WrongException(mistakes);
             }
-            CelAbstractSyntaxTree tree = result.getAst();
-            List<Mistake> large = new ArrayList<>();
-            CelNavigableAst.fromAst(tree).getRoot().allNodes().forEach(node -> Matching.mistake(node.expr())
-                    .ifPresent(what -> large.add(new Mistake(Math.max(0, text.indexOf("matches")), what))));
-            if (!large.isEmpty()) {
-                throw new WrongException(large);
+            CelAbstractSyntaxTree ast = result.getAst();
+            List<Mistake> mistakes = new ArrayList<>();
+            parts(ast.getExpr()).forEach(part -> mistake(part)
+                    .ifPresent(what -> mistakes.add(
+                            new Mistake(ast.getSource().getPositionsMap().getOrDefault(part.id(), 0), what))));
+            if (mistakes.isEmpty()) {
+                gives.mistake(ast.getResultType()).ifPresent(what -> mistakes.add(new Mistake(0, what)));
             }
-            Set<String> used = new LinkedHashSet<>();
-            CelNavigableAst.fromAst(tree)
-                    .getRoot()
-                    .allNodes()
-                    .filter(node -> node.getKind() == CelExpr.ExprKind.Kind.IDENT)
-                    .forEach(node -> used.add(node.expr().ident().name()));
-            Set<String> asked = new LinkedHashSet<>();
-            CelNavigableAst.fromAst(tree).getRoot().allNodes().forEach(node -> sourceColumn(node.expr())
-                    .ifPresent(asked::add));
-            return new Expression(text, RUNTIME.createProgram(tree), used, asked);
-        } catch (CelValidationException | CelEvaluationException wrong) {
-            throw new WrongException(List.of(new Mistake(0, words(String.valueOf(wrong.getMessage())))));
+            if (!mistakes.isEmpty()) {
+                throw new WrongException(mistakes);
+            }
+            return new Expression(text, ast.getExpr());
+        } catch (CelValidationException wrong) {
+            throw new WrongException(List.of(new Mistake(0, MistakeWords.of(String.valueOf(wrong.getMessage())))));
         }
+    }
+
+    /** A column of any type by itself; empty where its name is one that the language keeps. */
+    public static Optional<Expression> ofColumn(String name, Type type) {
+        try {
+            String text = KEPT.contains(name) || MAPS.contains(name) ? ROW + "[\"" + name + "\"]" : name;
+            return Optional.of(of(text, Map.of(name, type), type));
+        } catch (WrongException impossible) {
+            return Optional.empty();
+        }
+    }
+
+    private static Stream<CelExpr> parts(CelExpr tree) {
+        return CelNavigableExpr.fromExpr(tree).allNodes().map(CelNavigableExpr::expr);
+    }
+
+    /** What the checker lets pass and is not of this language, or is known to be wrong before any row is there. */
+    private static Optional<String> mistake(CelExpr part) {
+        if (part.getKind() == CelExpr.ExprKind.Kind.STRUCT) {
+            return Optional.of("there are no messages here, only texts, numbers, times, lists and maps");
+        }
+        if (part.getKind() == CelExpr.ExprKind.Kind.CONSTANT) {
+            CelConstant.Kind kind = part.constant().getKind();
+            return kind == CelConstant.Kind.UINT64_VALUE
+                    ? Optional.of("whole numbers are written without 'u'")
+                    : kind == CelConstant.Kind.BYTES_VALUE
+                            ? Optional.of("there are no bytes here; write a text")
+                            : Optional.empty();
+        }
+        if (part.getKind() != CelExpr.ExprKind.Kind.CALL) {
+            return Optional.empty();
+        }
+        List<CelExpr> arguments = new ArrayList<>();
+        part.call().target().ifPresent(arguments::add);
+        arguments.addAll(part.call().args());
+        Object[] constants = arguments.stream()
+                .map(one -> one.getKind() == CelExpr.ExprKind.Kind.CONSTANT ? Steps.value(one.constant()) : null)
+                .toArray();
+        return Library.find(part.call().function(), arguments.size())
+                .flatMap(function -> function.check().mistake(constants));
     }
 
     /** The column of the file that a part of the tree asks for: {@code source["op"]} or {@code source.op}. */
@@ -252,52 +318,12 @@ public final class Expression {
         return Math.max(0, Math.min(text.length(), start + column));
     }
 
-    /** The library's words, said as people would. */
-    private static String words(String message) {
-        Matcher end = ENDS.matcher(message);
-        if (end.find()) {
-            return "something is missing here: the condition ends too early";
-        }
-        Matcher alien = ALIEN.matcher(message);
-        if (alien.find()) {
-            return "'" + alien.group(1) + "' does not belong here";
-        }
-        Matcher two = OPERATOR.matcher(message);
-        if (two.find()) {
-            return "'" + two.group(1) + "' does not go with " + kind(two.group(2)) + " and " + kind(two.group(3));
-        }
-        Matcher other = OVERLOAD.matcher(message);
-        if (other.find()) {
-            return "'" + other.group(1) + "' cannot be used so";
-        }
-        Matcher result = RESULT.matcher(message);
-        if (result.find()) {
-            return "this gives " + kind(result.group(1)) + ", and a condition must be true or false";
-        }
-        return message.replace("undeclared reference to", "there is no")
-                .replace(" (in container '')", "")
-                .replaceAll("\\s+", " ");
-    }
-
-    private static String kind(String type) {
-        String plain = type.replaceAll("wrapper|[()]|google\\.protobuf\\.", "").strip();
-        return switch (plain) {
-            case "string" -> "a text";
-            case "int" -> "a whole number";
-            case "double" -> "a number";
-            case "bool" -> "true or false";
-            case "timestamp", "Timestamp" -> "a time";
-            case "null", "null_type" -> "nothing";
-            default -> plain;
-        };
-    }
-
-    /** The names that the condition speaks of. */
+    /** The names that the expression speaks of. */
     public Set<String> names() {
         return names;
     }
 
-    /** The columns of the file, mapped or not, that the condition asks for by name. */
+    /** The columns of the file, mapped or not, that the expression asks for by name. */
     public Set<String> sourceColumns() {
         return sourceColumns;
     }
@@ -307,38 +333,58 @@ public final class Expression {
         return text;
     }
 
-    /**
-     * Whether the condition holds.
-     *
-     * @param values by name: {@code String}, {@code Long}, {@code Double}, {@code Boolean}, {@code Instant}, maps of
-     *     these, or nothing at all for an empty value
-     * @throws FailedException with a sentence for people, where it cannot be told
-     */
-    public boolean holds(java.util.function.Function<String, Object> values) throws FailedException {
-        try {
-            Object result = program.eval((dev.cel.runtime.CelVariableResolver) name -> names.contains(name)
-                    ? Optional.of(Optional.ofNullable(values.apply(name)).orElse(NOTHING))
-                    : Optional.empty());
-            if (result instanceof Boolean truth) {
-                return truth;
-            }
-            throw new FailedException("it gives " + result + ", neither true nor false");
-        } catch (CelEvaluationException wrong) {
-            throw new FailedException(why(wrong));
-        }
+    /** The names of all functions. */
+    public static Set<String> functions() {
+        return Library.ALL.stream().map(Function::name).collect(Collectors.toCollection(LinkedHashSet::new));
     }
 
-    private static String why(CelEvaluationException wrong) {
-        return switch (wrong.getErrorCode()) {
-            case OVERLOAD_NOT_FOUND -> "a value that it compares is empty, or of another kind than it expects";
-            case DIVIDE_BY_ZERO -> "it divides by zero";
-            case NUMERIC_OVERFLOW -> "a number becomes too large";
-            case INDEX_OUT_OF_BOUNDS -> "it asks for a position that does not exist";
-            case ATTRIBUTE_NOT_FOUND -> "it asks for a name that does not exist";
-            case INVALID_ARGUMENT, BAD_FORMAT -> "a value cannot be converted as it asks";
-            default ->
-                "it cannot be calculated: "
-                        + String.valueOf(wrong.getMessage()).replaceFirst("^evaluation error[^:]*: ", "");
-        };
+    /** A value as a text, as {@code string(value)} gives it. */
+    public static String words(Object value) {
+        return Values.words(value);
+    }
+
+    /** Makes it ready for the rows of one file. What is made is not thread-safe. */
+    public Ready in(Names meaning) {
+        Steps steps = new Steps(meaning);
+        Step step = steps.of(tree);
+        return new Ready(step, new Frame(steps.variables()));
+    }
+
+    /** An expression whose names stand for the columns of a file. Not thread-safe. */
+    public static final class Ready {
+        private final Step step;
+        private final Frame frame;
+
+        private Ready(Step step, Frame frame) {
+            this.step = step;
+            this.frame = frame;
+        }
+
+        /**
+         * Its value for the present row.
+         *
+         * @return as {@link Step} has it; null for nothing
+         * @throws FailedException with a sentence for people, where it cannot be had
+         */
+        public Object value() throws FailedException {
+            frame.reset();
+            return step.of(frame);
+        }
+
+        /**
+         * Whether the condition holds for the present row.
+         *
+         * @throws FailedException also where a value that decides it is nothing
+         */
+        public boolean holds() throws FailedException {
+            Object value = value();
+            if (value instanceof Boolean truth) {
+                return truth;
+            }
+            throw new FailedException(
+                    value == null
+                            ? "a value that it compares is empty"
+                            : "it gives " + Values.kind(value) + ", neither true nor false");
+        }
     }
 }

@@ -92,7 +92,10 @@ public final class Formats {
                         : new DelimitedReader(content.stream(), rules);
             case LINES -> new DelimitedReader(content.stream(), rules);
             case FIXED -> new FixedReader(new DelimitedReader(content.stream(), rules), rules);
-            case WORKBOOK -> workbook(content.seekable(), found, sheet, rules);
+            case WORKBOOK -> {
+                OpenSheet open = sheet(content.seekable(), found, sheet);
+                yield new WorkbookReader(open.name(), open.book(), open.grid(), rules);
+            }
             case JSON, JSON_LINES, XML, PARQUET -> new TreeReader(content, rules, most, members);
         };
     }
@@ -120,7 +123,22 @@ public final class Formats {
         return honest ? "" : ending;
     }
 
-    private static RecordReader workbook(SeekableByteChannel file, Signature found, Optional<String> sheet, Read rules)
+    /** A sheet of a workbook that is open; whoever asked for it closes the book. */
+    record OpenSheet(String name, Closeable book, Grid grid) implements Closeable {
+        @Override
+        public void close() throws IOException {
+            try (grid) {
+                book.close();
+            }
+        }
+    }
+
+    /** The sheet of that name; the first one where none is named. */
+    static OpenSheet sheet(Content content, Optional<String> sheet) throws IOException, FileRejectedException {
+        return sheet(content.seekable(), Signature.of(content), sheet);
+    }
+
+    private static OpenSheet sheet(SeekableByteChannel file, Signature found, Optional<String> sheet)
             throws IOException, FileRejectedException {
         Closeable book = null;
         try {
@@ -131,7 +149,7 @@ public final class Formats {
                         () -> xls.sheets().isEmpty() ? "" : xls.sheets().get(0));
                 Grid grid = xls.grid(name)
                         .orElseThrow(() -> new FileRejectedException(Reasons.sheetGone(name, xls.sheets())));
-                return new WorkbookReader(name, xls, grid, rules);
+                return new OpenSheet(name, xls, grid);
             }
             XlsxBook xlsx = new XlsxBook(file);
             book = xlsx;
@@ -139,7 +157,7 @@ public final class Formats {
                     () -> xlsx.sheets().isEmpty() ? "" : xlsx.sheets().get(0));
             Grid grid = xlsx.grid(name)
                     .orElseThrow(() -> new FileRejectedException(Reasons.sheetGone(name, xlsx.sheets())));
-            return new WorkbookReader(name, xlsx, grid, rules);
+            return new OpenSheet(name, xlsx, grid);
         } catch (Unpacked.DamagedException wrong) {
             close(book);
             throw new FileRejectedException(Reasons.damaged(wrong.getMessage()));

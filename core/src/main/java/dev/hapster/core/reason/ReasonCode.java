@@ -113,6 +113,18 @@ public enum ReasonCode {
             "A condition could not be evaluated for this row.",
             "Say in the condition what holds for empty values, such as `value == null || value > 0.0`."),
 
+    COMPUTE_FAILED(
+            Level.ROW,
+            "compute-failed",
+            "A computed column could not be calculated for this row.",
+            "Say in `compute` what holds for such rows, such as `count == 0 ? null : total / count`; or correct the "
+                    + "value that it works on."),
+    LOOKUP_MISSING(
+            Level.ROW,
+            "lookup-missing",
+            "The value is not among the keys of the table in which the job looks it up.",
+            "Add a line to the table; or say with `otherwise` what holds for values that it does not have."),
+
     FILE_EMPTY(
             Level.FILE,
             "file-empty",
@@ -236,11 +248,16 @@ public enum ReasonCode {
             "copy",
             "Another file of the job has the same content, and its rows are in the dataset once.",
             "Skip one of the two with `skip`; or load both with `copies: load`."),
+    FACT_MISSING(
+            Level.FILE,
+            "fact-missing",
+            "A value beside the table is not where the job looks for it.",
+            "Look at the lines above the table (`hapster peek`); correct `read: {facts: …}`, or skip the file."),
     FACT_DIFFERS(
             Level.FILE,
             "fact-differs",
-            "What the file's name says does not suit the column that it feeds.",
-            "Correct the name, the pattern under `take`, or the column's type."),
+            "What the file's name, or a value beside its table, says does not suit the column that it feeds.",
+            "Correct the name or the value, the pattern under `take` or `map`, or the column's type."),
     LIMIT_REACHED(
             Level.FILE,
             "limit-reached",

@@ -348,8 +348,12 @@ public final class Reasons {
         return new Reason(COPY, "has the same content as " + first + (run > 0 ? ", which run " + run + " loaded" : ""));
     }
 
-    public static Reason factDiffers(String fact, String value, String why) {
-        return new Reason(FACT_DIFFERS, "{" + fact + "} in its name is " + quote(value) + ": " + why);
+    /** @param beside whether it stands beside the table; otherwise the file's name says it */
+    public static Reason factDiffers(String fact, boolean beside, String value, String why) {
+        return new Reason(
+                FACT_DIFFERS,
+                (beside ? fact + " beside its table is " : "{" + fact + "} in its name is ") + quote(value) + ": "
+                        + why);
     }
 
     public static Reason outsideRoots(String realPath) {
@@ -359,6 +363,22 @@ public final class Reasons {
     /** @param where the row that stays; empty where it is not known any more */
     public static Reason repeated(String by, String where) {
         return new Reason(ROW_REPEATED, "has the same " + by + (where.isEmpty() ? " as another row" : " as " + where));
+    }
+
+    public static Reason computeFailed(String column, String expression, String why) {
+        return new Reason(COMPUTE_FAILED, column + " = " + quote(expression) + " could not be calculated: " + why);
+    }
+
+    /**
+     * @param file the table, as the job names it
+     * @param by its column that holds the keys
+     */
+    public static Reason lookupMissing(String key, String file, String by) {
+        return new Reason(LOOKUP_MISSING, quote(key) + " is not in the column " + quote(by) + " of " + file);
+    }
+
+    public static Reason factMissing(String fact, String why) {
+        return new Reason(FACT_MISSING, "the fact '" + fact + "': " + why);
     }
 
     public static Reason ruleFailed(String rule, String why) {

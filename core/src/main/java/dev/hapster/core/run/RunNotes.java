@@ -5,15 +5,18 @@ import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.Part;
+import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.UsualRowCounts;
 import dev.hapster.core.workspace.PreparedJob;
+import dev.hapster.core.workspace.RulesVersion;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /** What is worth knowing about a run as a whole, and no fault. */
 final class RunNotes {
@@ -57,6 +60,7 @@ final class RunNotes {
             notes.add(older + (older == 1 ? " unchanged file was" : " unchanged files were")
                     + " loaded by earlier rules of this job (hapster run " + job
                     + " --again --all loads everything anew)");
+            tables(unchanged, notes);
         }
         long removed = unchanged.stream().filter(entry -> !entry.isLoaded()).count();
         if (removed > 0) {
@@ -75,6 +79,19 @@ final class RunNotes {
     }
 
     /** Points out files with far more or fewer rows than their like. */
+    /** A table in which values are looked up is a rule that may change without anybody touching the job. */
+    private void tables(List<LedgerEntry> unchanged, List<String> notes) {
+        if (unchanged.stream().anyMatch(entry -> RulesVersion.differInTables(entry.rules(), prepared.rules()))) {
+            notes.add("What stands in "
+                    + prepared.job().map().values().stream()
+                            .filter(Mapping.Lookup.class::isInstance)
+                            .map(mapping -> ((Mapping.Lookup) mapping).table().file())
+                            .distinct()
+                            .collect(Collectors.joining(" and "))
+                    + " has changed since files were loaded");
+        }
+    }
+
     private void unusual(List<FileResult> ordered, List<Part> parts, List<String> notes) {
         List<Part> known = new ArrayList<>(parts);
         if (dry) {

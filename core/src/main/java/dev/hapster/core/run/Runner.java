@@ -12,7 +12,6 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.Handling.Routing;
 import dev.hapster.core.definition.JobDef;
-import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.NameList;
 import dev.hapster.core.definition.parse.Definitions;
@@ -218,7 +217,7 @@ public final class Runner {
         DatasetDef dataset = workspace.dataset(job.into());
         String file = "jobs/" + jobName + ".yaml";
         List<Problem> problems = new ArrayList<>();
-        constants(file, job, dataset, problems);
+        GivenValues.check(file, job, dataset, problems);
         if (!everything) {
             storedTypes(dataset, problems);
         }
@@ -238,7 +237,7 @@ public final class Runner {
     /** Makes definitions ready that are not saved, or not yet, and searches the folders. */
     public PreparedJob prepare(JobDef job, DatasetDef dataset) throws IOException, DefinitionException {
         List<Problem> problems = new ArrayList<>();
-        constants("jobs/" + job.name() + ".yaml", job, dataset, problems);
+        GivenValues.check("jobs/" + job.name() + ".yaml", job, dataset, problems);
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
@@ -252,20 +251,6 @@ public final class Runner {
                 finding,
                 SharedHeader.find(job, dataset, finding.taken(), catalogue, opener),
                 new Sources(workspace.folder(), roots, job.find()).telling(finding.taken()));
-    }
-
-    private static void constants(String file, JobDef job, DatasetDef dataset, List<Problem> problems) {
-        for (ColumnDef column : dataset.columns()) {
-            if (job.map().get(column.name()) instanceof Mapping.Constant constant) {
-                Shaper.refuseConstant(column, job, constant.value())
-                        .ifPresent(reason -> problems.add(new Problem(
-                                file,
-                                0,
-                                0,
-                                "the constant for " + column.name() + ": " + reason.sentence(),
-                                "Correct `value`")));
-            }
-        }
     }
 
     /** What is stored must be readable as what the columns are now. */

@@ -21,17 +21,27 @@ import java.util.Set;
  * <p>Names are compared without regard to case, spaces, {@code _} and {@code -}; a name that stands exactly so goes
  * first.
  *
+ * @param names the file's columns
  * @param fields for each column of the dataset the index of its field, or {@link #CONSTANT} (also for a fact, which is
- *     the same in every row) or {@link #ABSENT}
+ *     the same in every row), {@link #COMPUTED} or {@link #ABSENT}
+ * @param used the fields that feed columns, or of which computed columns and conditions make something
  * @param missing names that the job needs and the file lacks
  * @param unused names of the file that feed no column, and for which no condition asks
  * @param extra those of them that the job does not let pass
  * @param unfed columns of the dataset that stay empty, since neither the job nor the file speaks of them
  */
-public record Binding(int[] fields, List<String> missing, List<String> unused, List<String> extra, List<String> unfed) {
+public record Binding(
+        List<String> names,
+        int[] fields,
+        int[] used,
+        List<String> missing,
+        List<String> unused,
+        List<String> extra,
+        List<String> unfed) {
 
     public static final int CONSTANT = -1;
     public static final int ABSENT = -2;
+    public static final int COMPUTED = -3;
 
     /**
      * Columns that Hapster adds where it hands out rows to be corrected: they are not mapped, and let the corrected
@@ -56,6 +66,10 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
                 fields[i] = CONSTANT;
                 continue;
             }
+            if (mapping != null && mapping.computed().isPresent()) {
+                fields[i] = COMPUTED;
+                continue;
+            }
             List<String> wanted = new ArrayList<>(wanted(column, mapping));
             if (mapping == null) {
                 wanted.addAll(column.was());
@@ -71,6 +85,14 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
                 missing.add(String.join(" or ", wanted(column, mapping)));
             } else {
                 unfed.add(column.name());
+            }
+        }
+        for (String asked : asked(job)) {
+            int field = find(asked, names, folded);
+            if (field != ABSENT) {
+                used.add(field);
+            } else if (!job.read().get(ReadSection.EMPTY_MISSING)) {
+                missing.add(asked);
             }
         }
         job.handling().sourceColumns().forEach(asked -> {
@@ -92,21 +114,35 @@ public record Binding(int[] fields, List<String> missing, List<String> unused, L
                 : unused.stream()
                         .filter(name -> !name.isBlank() && !OURS.contains(name) && !passed.contains(fold(name)))
                         .toList();
-        return new Binding(fields, missing, unused, extra, unfed);
+        return new Binding(
+                List.copyOf(names),
+                fields,
+                used.stream().mapToInt(Integer::intValue).toArray(),
+                missing,
+                unused,
+                extra,
+                unfed);
     }
 
     /** Whether any column comes from the file, or needs none. */
     public boolean isFed() {
         return Arrays.stream(fields).anyMatch(field -> field >= 0)
-                || Arrays.stream(fields).allMatch(field -> field == CONSTANT);
+                || Arrays.stream(fields).allMatch(field -> field == CONSTANT || field == COMPUTED);
+    }
+
+    /** The file's own columns of which computed columns make something, in the order in which they are written. */
+    public static Set<String> asked(JobDef job) {
+        Set<String> asked = new LinkedHashSet<>();
+        job.map().values().forEach(mapping -> mapping.computed().ifPresent(one -> asked.addAll(one.sourceColumns())));
+        return asked;
     }
 
     /** How many of the names that the job looks for are among {@code names}. */
     public static int fit(DatasetDef dataset, JobDef job, List<String> names) {
         List<String> folded = names.stream().map(Binding::fold).toList();
         return (int) dataset.columns().stream()
-                .filter(column -> !(job.map().get(column.name()) instanceof Mapping.Constant)
-                        && !(job.map().get(column.name()) instanceof Mapping.Fact))
+                .filter(column ->
+                        job.map().get(column.name()) == null || job.map().get(column.name()) instanceof Mapping.Source)
                 .filter(column -> wanted(column, job.map().get(column.name())).stream()
                         .anyMatch(name -> folded.contains(fold(name))))
                 .count();

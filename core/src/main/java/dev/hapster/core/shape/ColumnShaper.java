@@ -3,6 +3,7 @@ package dev.hapster.core.shape;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.expression.Expression;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
@@ -125,6 +126,30 @@ abstract class ColumnShaper {
                 .round(new java.math.MathContext(SURE_DIGITS))
                 .stripTrailingZeros();
         return Cleaner.utf8(rounded.scale() < -SURE_DIGITS ? rounded.toString() : rounded.toPlainString());
+    }
+
+    /**
+     * Checks and stores a value that was calculated: a {@code String} is read as a file without any rules would have
+     * it.
+     *
+     * @param value as {@link dev.hapster.core.expression.Expression.Ready#value} gives it; null for nothing
+     */
+    Reason put(int row, Object value) {
+        if (value == null) {
+            vector().empty[row] = true;
+            return column.required() ? Reasons.requiredEmpty(column.name()) : null;
+        }
+        byte kind = value instanceof Double
+                ? RawBatch.BINARY
+                : value instanceof Number
+                        ? RawBatch.NUMBER
+                        : value instanceof Boolean
+                                ? RawBatch.TRUTH
+                                : value instanceof java.time.Instant ? RawBatch.MOMENT : RawBatch.TEXT;
+        byte[] bytes = Cleaner.utf8(Expression.words(value));
+        return kind == RawBatch.BINARY
+                ? kinded(row, kind, bytes, 0, bytes.length, vector())
+                : kind == RawBatch.TEXT ? put(row, bytes, 0, bytes.length) : put(row, kind, bytes, 0, bytes.length);
     }
 
     private Reason value(int row, byte kind, byte[] bytes, int from, int to, Vector vector) {

@@ -23,6 +23,9 @@ final class NumberShaper extends ColumnShaper {
 
     private static final int WIDE_BYTES = 16;
 
+    /** Digits that any long holds. */
+    private static final int LONG_DIGITS = 18;
+
     private final NumberReader reader;
     private final NumberReader plain = new NumberReader('.', '\0');
     private final Vector vector;
@@ -38,6 +41,10 @@ final class NumberShaper extends ColumnShaper {
     private final long maxLong;
     private final double minDouble;
     private final double maxDouble;
+    /** What a calculated number must lie between, in the vector's own unit. */
+    private final BigDecimal least;
+
+    private final BigDecimal most;
     private final byte[] wide = new byte[WIDE_BYTES];
 
     NumberShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
@@ -51,6 +58,10 @@ final class NumberShaper extends ColumnShaper {
         vector = column.type().kind() == Kind.DOUBLE
                 ? new Vector.Doubles(1024)
                 : column.type().isWideDecimal() ? new Vector.Bytes(1024) : new Vector.Longs(1024);
+        most = BigDecimal.ONE
+                .scaleByPowerOfTen(Math.min(precision, LONG_DIGITS))
+                .setScale(0);
+        least = most.negate();
         // A bound that lies between two values that the column can keep is moved inwards: it then lets pass the same
         // values.
         min = column.min().map(text -> unscaled(text, RoundingMode.CEILING)).orElse(null);
@@ -105,6 +116,32 @@ final class NumberShaper extends ColumnShaper {
     @Override
     Reason put(int row, byte kind, byte[] bytes, int from, int to) {
         return put(row, kind == RawBatch.NUMBER || kind == RawBatch.BINARY ? plain : reader, bytes, from, to);
+    }
+
+    /** Most calculated numbers fit as they are; all others take the way over their text, which says what is wrong. */
+    @Override
+    Reason put(int row, Object value) {
+        if (vector instanceof Vector.Longs longs && (value instanceof Long || value instanceof BigDecimal)) {
+            BigDecimal exact = value instanceof Long whole ? BigDecimal.valueOf(whole) : (BigDecimal) value;
+            if (exact.scale() <= scale && exact.scale() > -LONG_DIGITS) {
+                BigDecimal scaled = exact.setScale(scale).scaleByPowerOfTen(scale);
+                long unscaled = scaled.longValue();
+                if (scaled.compareTo(most) < 0
+                        && scaled.compareTo(least) > 0
+                        && unscaled >= minLong
+                        && unscaled <= maxLong) {
+                    longs.values[row] = unscaled;
+                    return null;
+                }
+            }
+        } else if (vector instanceof Vector.Doubles doubles && value instanceof Number number) {
+            double floating = number.doubleValue();
+            if (Double.isFinite(floating) && floating != 0 && floating >= minDouble && floating <= maxDouble) {
+                doubles.values[row] = floating;
+                return null;
+            }
+        }
+        return super.put(row, value);
     }
 
     private Reason put(int row, NumberReader reader, byte[] bytes, int from, int to) {

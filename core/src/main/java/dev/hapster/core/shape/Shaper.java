@@ -9,6 +9,7 @@ import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.Fact;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
+import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.RejectedRow;
@@ -19,6 +20,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Consumer;
 
 /** Turns the raw batches of one file into the dataset's columns. One for each file in work; not thread-safe. */
@@ -33,25 +35,38 @@ public final class Shaper {
 
     private final List<ColumnShaper> columns = new ArrayList<>();
     private final TypedBatch typed;
+    private final RowValues values;
+    private final ComputedColumns computed;
     private final List<List<Fault>> faults = new ArrayList<>();
 
     /**
-     * @param facts what the file's name says, by the name of the piece
-     * @throws FileRejectedException where that does not suit the column that it feeds
+     * @param says what the file says of itself
+     * @throws FileRejectedException where a fact does not suit the column that it feeds
      */
-    public Shaper(DatasetDef dataset, JobDef job, Binding binding, Map<String, Fact> facts)
-            throws FileRejectedException {
+    public Shaper(DatasetDef dataset, JobDef job, Binding binding, FileSays says) throws FileRejectedException {
         this.binding = binding;
         fixed = new String[dataset.columns().size()];
         for (ColumnDef column : dataset.columns()) {
             int at = columns.size();
             boolean lacking =
                     binding.fields()[at] == Binding.ABSENT && column.fallback().isPresent();
-            fixed[at] = lacking ? column.fallback().get() : fixed(column, job, facts);
+            fixed[at] = lacking ? column.fallback().get() : fixed(column, job, says.facts());
             columns.add(lacking ? shaper(column, Mapping.Source.PLAIN, List.of("")) : shaper(column, job));
         }
         isSourced = Arrays.asList(fixed).contains(null);
         typed = new TypedBatch(columns.stream().map(ColumnShaper::vector).toList());
+        values = new RowValues(dataset, says, binding.names(), typed);
+        computed = new ComputedColumns(dataset, job, columns, values);
+    }
+
+    /** What names stand for in the rows that are shaped. */
+    public RowValues values() {
+        return values;
+    }
+
+    /** The columns that a row with faults has no value for. */
+    public Set<String> untold(List<Fault> found) {
+        return computed.untold(found);
     }
 
     private static String fixed(ColumnDef column, JobDef job, Map<String, Fact> facts) throws FileRejectedException {
@@ -64,13 +79,15 @@ public final class Shaper {
         }
         Fact fact = facts.get(named.name());
         if (fact == null) {
-            throw new FileRejectedException(Reasons.factDiffers(named.name(), "", "the name has no such piece"));
+            throw new FileRejectedException(Reasons.factMissing(
+                    named.name(), "neither the file's name nor what stands beside its table says it"));
         }
-        String value = column.type().isTemporal() ? moment(named, fact) : fact.text();
+        boolean beside = job.read().get(ReadSection.FACTS).containsKey(named.name());
+        String value = column.type().isTemporal() ? moment(named, beside, fact) : fact.text();
         Optional<Reason> wrong = refuseConstant(column, job, value);
         if (wrong.isPresent()) {
-            throw new FileRejectedException(
-                    Reasons.factDiffers(named.name(), fact.text(), wrong.get().sentence()));
+            throw new FileRejectedException(Reasons.factDiffers(
+                    named.name(), beside, fact.text(), wrong.get().sentence()));
         }
         return value;
     }
@@ -79,7 +96,7 @@ public final class Shaper {
      * What a piece of a name means as a date, in ISO 8601: as the job says that the column is written, where it does;
      * otherwise as the name's own pattern has it.
      */
-    private static String moment(Mapping.Fact named, Fact fact) throws FileRejectedException {
+    private static String moment(Mapping.Fact named, boolean beside, Fact fact) throws FileRejectedException {
         List<String> patterns = named.how().patterns();
         if (patterns.isEmpty()) {
             return fact.iso().orElse(fact.text());
@@ -90,6 +107,7 @@ public final class Shaper {
                 .findFirst()
                 .orElseThrow(() -> new FileRejectedException(Reasons.factDiffers(
                         named.name(),
+                        beside,
                         fact.text(),
                         Reasons.dateUnreadable(text, patterns).sentence())));
     }
@@ -113,6 +131,12 @@ public final class Shaper {
     /** Whether a piece of a name was read as a date already. */
     private static boolean isRead(ColumnDef column, Mapping.Fact fact) {
         return column.type().isTemporal() && !fact.how().patterns().isEmpty();
+    }
+
+    /** Why a value of a lookup table does not suit its column; empty where it does. */
+    public static Optional<Reason> refuseLookedUp(ColumnDef column, String value) {
+        return Optional.ofNullable(
+                shaper(column, Mapping.Source.PLAIN, List.of("")).fill(value, 1));
     }
 
     private static ColumnShaper shaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
@@ -156,11 +180,12 @@ public final class Shaper {
                 if (wrong != null) {
                     throw new IllegalStateException("The check lets no unsuitable constant pass: " + wrong.sentence());
                 }
-            } else {
+            } else if (field == Binding.ABSENT) {
                 column.leaveEmpty(raw.rows);
             }
         }
         marks(raw);
+        compute(raw);
         sift(raw, before, refused);
         return typed;
     }
@@ -199,18 +224,35 @@ public final class Shaper {
         faults.get(row).add(new Fault(column, value, reason));
     }
 
-    /** Whether the source has nothing for a row in any column that is mapped; a word for nothing is something. */
+    private void compute(RawBatch raw) {
+        if (computed.isNone()) {
+            return;
+        }
+        computed.reset(raw.rows);
+        for (int row = 0; row < raw.rows; row++) {
+            if (raw.fields[row] == raw.width && !raw.misquoted[row]) {
+                computed.calculate(raw, row, faults.get(row), this::fault);
+            }
+        }
+    }
+
+    /** Whether the source has nothing for a row in any column that is used; a word for nothing is something. */
     private boolean isEmpty(RawBatch raw, int row) {
         if (!isSourced) {
             return false;
         }
-        for (int i = 0; i < columns.size(); i++) {
-            int field = binding.fields()[i];
-            if (field >= 0 && !raw.isBlank(row, field)) {
+        for (int field : binding.used()) {
+            if (!raw.isBlank(row, field)) {
                 return false;
             }
         }
-        return true;
+        return binding.used().length > 0;
+    }
+
+    /** Whether nothing is wrong with what the file has: what is calculated of an empty row says nothing. */
+    private boolean isOnlyComputed(List<Fault> found) {
+        return found == null
+                || found.stream().allMatch(fault -> fault.reason().code().equals(ReasonCode.COMPUTE_FAILED));
     }
 
     private void sift(RawBatch raw, long before, Consumer<RejectedRow> refused) {
@@ -226,7 +268,8 @@ public final class Shaper {
             if (raw.misquoted[row]) {
                 fault(row, "", "", Reasons.quoteMisplaced());
             }
-            if (faults.get(row) == null && isEmpty(raw, row)) {
+            if (isEmpty(raw, row) && isOnlyComputed(faults.get(row))) {
+                faults.set(row, null);
                 fault(row, "", "", Reasons.rowEmpty());
             }
             List<Fault> found = faults.get(row);

@@ -5,6 +5,7 @@ import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.LookupTable;
 import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.definition.read.Extra;
@@ -49,7 +50,8 @@ public final class RulesVersion {
     private RulesVersion() {}
 
     /**
-     * Everything that decides how the bytes of a file become rows: of the rules for reading, a dash, and of the others.
+     * Everything that decides how the bytes of a file become rows: of the rules for reading, a dash, and of the others;
+     * where the job looks values up, another dash and the version of what stands in the tables.
      *
      * @param header the header that one file has for all; empty where each has its own
      */
@@ -71,7 +73,28 @@ public final class RulesVersion {
                             .map(FindRule::words)
                             .toList());
         }
-        return of(List.of(job.read(), header)) + "-" + of(others);
+        String tables = lookups(job);
+        return of(List.of(job.read(), header)) + "-" + of(others) + (tables.isEmpty() ? "" : "-" + tables);
+    }
+
+    /** The version of what stands in the tables in which a job looks values up; empty where it has none. */
+    private static String lookups(JobDef job) {
+        List<String> versions = job.map().values().stream()
+                .filter(Mapping.Lookup.class::isInstance)
+                .map(mapping -> ((Mapping.Lookup) mapping).table().version())
+                .toList();
+        return versions.isEmpty() ? "" : of(versions);
+    }
+
+    /** Whether two versions of rules differ in what stands in lookup tables, and in nothing else. */
+    public static boolean differInTables(String one, String other) {
+        return !one.equals(other) && withoutTables(one).equals(withoutTables(other));
+    }
+
+    private static String withoutTables(String rules) {
+        int first = rules.indexOf('-');
+        int second = rules.indexOf('-', first + 1);
+        return second < 0 ? rules : rules.substring(0, second);
     }
 
     /** What becomes of files. */
@@ -130,6 +153,9 @@ public final class RulesVersion {
         }
         if (value instanceof Read read) {
             return reading(read);
+        }
+        if (value instanceof LookupTable table) { // its content has a version of its own
+            return "LookupTable" + canonical(List.of(table.file(), table.by(), table.take()));
         }
         if (value instanceof Record record) {
             return record(record);

@@ -41,6 +41,7 @@ public final class Workspace {
     private static final int MOST_BYTES = 1_000_000;
 
     private final Path folder;
+    private final LookupFiles lookups = new LookupFiles(this::bytes);
 
     public Workspace(Path folder) {
         this.folder = folder.toAbsolutePath().normalize();
@@ -127,8 +128,8 @@ public final class Workspace {
         Set<String> known = datasets();
         List<Problem> ofDataset = new java.util.ArrayList<>();
         try {
-            JobDef job =
-                    Definitions.job(file, text, dataset -> quietly(dataset, known, ofDataset), known, values(call));
+            JobDef job = Definitions.job(
+                    file, text, dataset -> quietly(dataset, known, ofDataset), known, values(call), lookups);
             if (!ofDataset.isEmpty()) {
                 throw new DefinitionException(ofDataset);
             }
@@ -326,7 +327,12 @@ public final class Workspace {
             try {
                 if (job(job).into().equals(name)) {
                     Definitions.job(
-                            file(job), jobText(job), dataset -> Optional.of(fresh), datasets(), values(Map.of()));
+                            file(job),
+                            jobText(job),
+                            dataset -> Optional.of(fresh),
+                            datasets(),
+                            values(Map.of()),
+                            lookups);
                 }
             } catch (DefinitionException wrong) {
                 wrong.problems().stream()
@@ -400,7 +406,7 @@ public final class Workspace {
     }
 
     private String text(String file) throws IOException, DefinitionException {
-        byte[] bytes = bytes(file);
+        byte[] bytes = bytes(file, MOST_BYTES);
         if (bytes.length > MOST_BYTES) {
             throw unreadable(
                     file, "the file is larger than 1 MB", "A definition is a small text; is this the right file?");
@@ -415,8 +421,8 @@ public final class Workspace {
         }
     }
 
-    /** No more than one byte more than a definition may have. Links are followed as long as they stay in the folder. */
-    private byte[] bytes(String file) throws IOException, DefinitionException {
+    /** No more than one byte more than it may have. Links are followed as long as they stay in the folder. */
+    private byte[] bytes(String file, int most) throws IOException, DefinitionException {
         Path path = folder.resolve(file);
         try {
             Path real = path.toRealPath();
@@ -427,7 +433,7 @@ public final class Workspace {
                         "Put the definition itself there");
             }
             try (InputStream in = Channels.newInputStream(OpenFolder.read(real))) {
-                return in.readNBytes(MOST_BYTES + 1);
+                return in.readNBytes(most + 1);
             }
         } catch (OpenFolder.ReplacedException wrong) {
             throw unreadable(file, "it is not an ordinary file", "Remove it, or give it another ending than .yaml");

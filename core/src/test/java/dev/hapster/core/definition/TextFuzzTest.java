@@ -6,6 +6,8 @@ import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.expression.Expression;
+import dev.hapster.core.expression.FailedException;
+import dev.hapster.core.expression.GivenNames;
 import dev.hapster.core.pattern.ByteSize;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.Durations;
@@ -154,7 +156,7 @@ class TextFuzzTest {
             long begun = System.nanoTime();
             try {
                 read(kind, text);
-            } catch (DefinitionException | Expression.WrongException | Expression.FailedException told) {
+            } catch (DefinitionException | Expression.WrongException | FailedException told) {
                 assertThat(told.getMessage()).isNotBlank();
             } catch (IllegalArgumentException told) {
                 assertThat(told.getMessage()).as(text).isNotBlank();
@@ -177,7 +179,9 @@ class TextFuzzTest {
                         List.of(
                                 "value > 1 && id.matches(\"^A.*\")",
                                 "source[\"Art\"] in [\"a\", \"b\"] ? has(row.id) : size(id) > 3",
-                                "[1, 2].exists(x, x > value) || double(id) * 2.0 > 1.0");
+                                "[1, 2].exists(x, x > value) || double(id) * 2.0 > 1.0",
+                                "id.split(\"A\").map(x, x.padLeft(9, \"b\").replace(\"b\", id)).join(id).size() > value",
+                                "date(id, \"dd.MM.yyyy\").format(\"d. MMM\") == coalesce(null, id).replaceAll(\"A+\", \"$0\")");
                     case NAMES -> List.of("lab_{site}_{day:yyyyMMdd}*.csv", "{a,b{c,d}}/**/[!x]?.csv", "a.zip!/*.csv");
                     case REGEX -> List.of("^(?<site>[A-Z]+)_(\\d{2,8})[.]csv$", "(a|b)*?c{2}");
                     case DATE -> List.of("dd.MM.yyyy HH:mm", "d MMM yyyy", "yyyy-MM-dd'T'HH:mm:ss.SSSXXX", "epoch_ms");
@@ -218,8 +222,9 @@ class TextFuzzTest {
             }
             case CONDITION ->
                 Expression.of(text, Map.of("id", Expression.Type.TEXT, "value", Expression.Type.INTEGER))
-                        .holds(name ->
-                                name.equals("value") ? (Object) 5L : name.equals("id") ? "A".repeat(2_000) : Map.of());
+                        .in(new GivenNames(
+                                name -> name.equals("value") ? 5L : name.equals("id") ? "A".repeat(2_000) : Map.of()))
+                        .holds();
             case NAMES -> NamePattern.of(text).matches("lab_x_20260101/" + "a".repeat(2_000) + ".csv");
             case REGEX -> {
                 assertThat(RegexSize.of(text)).isNotNegative();

@@ -3,10 +3,10 @@ package dev.hapster.core.expression;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
-import dev.hapster.core.expression.Expression.FailedException;
 import dev.hapster.core.expression.Expression.Mistake;
 import dev.hapster.core.expression.Expression.Type;
 import dev.hapster.core.expression.Expression.WrongException;
+import java.math.BigDecimal;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.Map;
@@ -31,7 +31,7 @@ class ExpressionTest {
             Type.TEXT);
 
     private static boolean holds(String text, Map<String, Object> values) throws Exception {
-        return Expression.of(text, COLUMNS).holds(values::get);
+        return Expression.of(text, COLUMNS).in(new GivenNames(values::get)).holds();
     }
 
     private static Map<String, Object> row() {
@@ -80,6 +80,119 @@ class ExpressionTest {
         assertThat(holds("parameter != 'colour'", Map.of())).isTrue();
         assertThat(catchThrowableOfType(FailedException.class, () -> holds("value > 4.0", Map.of())))
                 .isNotNull();
+    }
+
+    /** Each function has an example at least, which gives what the document says. */
+    @Test
+    void theExamplesOfFunctionsAreTrue() throws Exception {
+        for (Function function : Library.ALL) {
+            assertThat(function.examples()).as(function.name()).isNotEmpty();
+            for (Function.Example example : function.examples()) {
+                assertThat(calculated(example.expression(), Map.of()))
+                        .as(example.expression())
+                        .isEqualTo(example.gives());
+            }
+        }
+    }
+
+    private static String calculated(String text, Map<String, Object> values) throws Exception {
+        return calculated(text, COLUMNS, values);
+    }
+
+    private static String calculated(String text, Map<String, Type> columns, Map<String, Object> values)
+            throws Exception {
+        WrongException last = null;
+        for (Type type : Type.values()) {
+            try {
+                return Expression.words(Expression.of(text, columns, type)
+                        .in(new GivenNames(values::get))
+                        .value());
+            } catch (WrongException wrong) {
+                last = wrong;
+            }
+        }
+        throw last;
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiterString = " -> ",
+            quoteCharacter = '~',
+            value = {
+                "price * quantity -> 7.50",
+                "price + 0.1 -> 2.60",
+                "1.1 + 2.2 -> 3.3",
+                "quantity / 2 -> 1",
+                "quantity / 2.0 -> 1.5",
+                "1.0 / 3.0 -> 0.3333333333333333333333333333333333",
+                "round(price / 3, 2) -> 0.83",
+                "price * nothing -> null",
+                "nothing == null ? 'none' : 'some' -> none",
+                "coalesce(label, 'x') + '!' -> b 7!",
+                "price > 2 ? 'dear' : 'cheap' -> dear",
+                "price > 5 ? label : null -> null",
+                "nothing > 1 && false -> false",
+                "nothing > 1 || true -> true",
+                "nothing > 1 && true -> null",
+                "[1, 2, 3].exists(x, x == quantity) -> true",
+                "label.split(' ').map(x, x.upper()).join('/') -> B/7",
+                "['a', 'b'].filter(x, x != 'a')[0] -> b",
+                "['a', 'b'].all(x, ['b', 'a', 'c'].exists(y, y == x)) -> true",
+                "-7 % 3 -> -1",
+                "9007199254740993.0 == 9007199254740992.0 -> true",
+                "binary * 3.0 -> 0.8999999999999999",
+                "'\uD83D\uDE00x'.size() -> 2",
+                "int('x') -> ! \"x\" is not a whole number",
+                "label.substring(2, 9) -> ! it asks for characters 2 to 9 of a text of 3",
+                "quantity / 0 -> ! it divides by zero",
+                "9223372036854775807 + quantity -> ! a number becomes too large",
+                "label.split(' ')[2] -> ! it asks for member 2 of a list of 2, which are counted from 0",
+                "source['no'] == 'x' -> ! the file has no column 'no'",
+                "date('2026-02-30') -> ! \"2026-02-30\" is no date that exists",
+                "date(label, 'dd.MM.yyyy') -> ! \"b 7\" is not written as dd.MM.yyyy",
+                "label.padLeft(2000000, 'x') -> ! the texts that it makes have more than"
+            })
+    void valuesAreCalculatedOrSayWhyNot(String text, String expected) throws Exception {
+        Map<String, Object> row =
+                Map.of("price", new BigDecimal("2.50"), "quantity", 3L, "label", "b 7", "binary", 0.3);
+        Map<String, Type> columns = Map.of(
+                "price",
+                Type.NUMBER,
+                "quantity",
+                Type.INTEGER,
+                "label",
+                Type.TEXT,
+                "nothing",
+                Type.NUMBER,
+                "binary",
+                Type.NUMBER);
+        String found;
+        try {
+            found = calculated(text, columns, row);
+        } catch (FailedException failed) {
+            found = "! " + failed.getMessage();
+        }
+        assertThat(found).as(text).startsWith(expected);
+        assertThat(found.startsWith("!") || found.equals(expected)).as(text).isTrue();
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '|',
+            value = {
+                "value|INTEGER|0|this gives a number, and it must be a whole number: write round(…) or int(…)",
+                "count|TEXT|0|this gives a whole number, and it must be a text: write string(…), or (…).format(…)",
+                "parameter * 2|NUMBER|10|'*' does not go with a text and a whole number",
+                "parameter.extract('(')|TEXT|17|\"(\" is not a regular expression: missing closing )",
+                "at.format('yyyy-bb')|TEXT|9|'bb' in the date pattern yyyy-bb means nothing (letters are those of CLDR, UTS #35)",
+                "parameter.padLeft(3, 'ab')|TEXT|17|'ab' is not one character",
+                "uper(parameter)|TEXT|4|there is no 'uper'",
+                "3u|INTEGER|0|whole numbers are written without 'u'"
+            })
+    void whatCannotBeIsSaidBeforeAnyRow(String text, Type gives, int at, String what) {
+        WrongException wrong = catchThrowableOfType(WrongException.class, () -> Expression.of(text, COLUMNS, gives));
+        assertThat(wrong).as(text).isNotNull();
+        assertThat(wrong.mistakes()).as(text).contains(new Mistake(at, what));
     }
 
     @ParameterizedTest

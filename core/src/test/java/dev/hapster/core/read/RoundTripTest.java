@@ -12,6 +12,7 @@ import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartStore;
@@ -28,7 +29,6 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 import net.jqwik.api.Arbitraries;
@@ -195,7 +195,7 @@ class RoundTripTest {
                         Contents.of(file), job.read(), Optional.empty(), Optional.empty(), Long.MAX_VALUE);
                 PartWriter writer = new PartWriter(copy, dataset.columns(), ORIGIN)) {
             Header header = reader.header();
-            Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), Map.of());
+            Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), FileSays.NOTHING);
             RawBatch raw = RecordReader.batchFor(header);
             while (reader.next(raw)) {
                 writer.write(shaper.shape(raw, 0, refused -> {

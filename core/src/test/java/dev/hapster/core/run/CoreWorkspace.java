@@ -179,6 +179,19 @@ final class CoreWorkspace implements AutoCloseable {
         return rows;
     }
 
+    /** What the dataset has in a column, in the order of the rows. */
+    List<Object> column(String name) throws Exception {
+        var page = new DatasetQuery(
+                        dataset(),
+                        catalogue.parts("north").stream()
+                                .map(part ->
+                                        new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                                .toList())
+                .rows(0, 1000, List.of(), List.of());
+        int place = page.fields().stream().map(field -> field.name()).toList().indexOf(name);
+        return page.rows().stream().<Object>map(row -> row.get(place)).toList();
+    }
+
     /** The same without where they are from. */
     List<String> values() throws Exception {
         return rows().stream()

@@ -18,6 +18,7 @@ import java.nio.charset.Charset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Set;
 import java.util.stream.Collectors;
 
 /** What a job does, in plain words made from its definition, section by section. */
@@ -35,7 +36,10 @@ public record Explanation(
                 job.find().stream().map(Explanation::place).toList(),
                 read(job.read()),
                 dataset.columns().stream()
-                        .map(column -> column(column, job.map().get(column.name())))
+                        .map(column -> column(
+                                column,
+                                job.map().get(column.name()),
+                                job.read().get(ReadSection.FACTS).keySet()))
                         .toList(),
                 keep(job.handling()),
                 load(job.handling(), dataset),
@@ -262,9 +266,22 @@ public record Explanation(
         };
     }
 
-    private static String column(ColumnDef column, Mapping mapping) {
+    private static String column(ColumnDef column, Mapping mapping, Set<String> beside) {
         if (mapping instanceof Mapping.Constant constant) {
             return column.name() + " is always \"" + constant.value() + "\".";
+        }
+        if (mapping instanceof Mapping.Compute compute) {
+            return column.name() + " is calculated: " + compute.value().text() + ".";
+        }
+        if (mapping instanceof Mapping.Lookup lookup) {
+            return column.name() + " is looked up in " + lookup.table().file() + ": the "
+                    + lookup.table().take()
+                    + " whose " + lookup.table().by() + " is "
+                    + lookup.with().text()
+                    + lookup.otherwise()
+                            .map(value -> value.isEmpty() ? ", else nothing" : ", else \"" + value + "\"")
+                            .orElse("")
+                    + ".";
         }
         Mapping.Source source = mapping instanceof Mapping.Fact fact
                 ? fact.how()
@@ -284,7 +301,10 @@ public record Explanation(
                             .orElse(""));
         }
         String origin = mapping instanceof Mapping.Fact fact
-                ? "comes from {" + fact.name() + "} in the file's name"
+                ? "comes from "
+                        + (beside.contains(fact.name())
+                                ? fact.name() + " beside the table"
+                                : "{" + fact.name() + "} in the file's name")
                 : source.from().isEmpty()
                         ? "comes from the column of its own name"
                         : "comes from "

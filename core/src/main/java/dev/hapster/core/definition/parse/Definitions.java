@@ -17,6 +17,7 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.definition.yaml.YamlMap;
+import dev.hapster.core.expression.Expression;
 import dev.hapster.core.pattern.NamePattern;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
@@ -110,6 +111,13 @@ public final class Definitions {
         return job(file, text, datasets, known, Values.none());
     }
 
+    /** Reads a job file that looks nothing up. */
+    public static JobDef job(
+            String file, String text, Function<String, Optional<DatasetDef>> datasets, Set<String> known, Values values)
+            throws DefinitionException {
+        return job(file, text, datasets, known, values, Lookups.NONE);
+    }
+
     /**
      * Reads a job file and checks it against the dataset that it loads into.
      *
@@ -117,9 +125,15 @@ public final class Definitions {
      * @param datasets gives a dataset by its name; empty where there is none or it has mistakes of its own
      * @param known names of all datasets, for the nearest right word
      * @param values what its <code>${names}</code> stand for
+     * @param lookups where the tables are that it looks values up in
      */
     public static JobDef job(
-            String file, String text, Function<String, Optional<DatasetDef>> datasets, Set<String> known, Values values)
+            String file,
+            String text,
+            Function<String, Optional<DatasetDef>> datasets,
+            Set<String> known,
+            Values values,
+            Lookups lookups)
             throws DefinitionException {
         List<Problem> problems = new ArrayList<>();
         YamlMap plain = JobSection.SECTION.check(YamlMap.parse(file, text, problems));
@@ -162,12 +176,14 @@ public final class Definitions {
                                             .map(ColumnDef::name)
                                             .toList()));
                 }
-                Mapping mapping = MappingParser.mapping(mappings, column, target);
+                Mapping mapping = MappingParser.mapping(mappings, column, target, dataset, lookups);
                 map.put(column, mapping);
-                if (mapping instanceof Mapping.Fact fact) {
+                if (mapping instanceof Mapping.Fact fact
+                        && !read.get(ReadSection.FACTS).containsKey(fact.name())) {
                     checkFact(mappings.map(column), fact.name(), find);
                 }
             }
+            checkCircles(mappings, map);
         }
         Handling handling = HandlingParser.read(root, dataset, facts(find), read);
         String about = JobSection.ABOUT.in(root);
@@ -175,6 +191,46 @@ public final class Definitions {
             throw new DefinitionException(problems);
         }
         return new JobDef(name, about, into, expansion.used(), find, read, map, handling, version(text), text);
+    }
+
+    /** No column may be calculated from itself, be it through others. */
+    private static void checkCircles(YamlMap mappings, Map<String, Mapping> map) {
+        for (String column : map.keySet()) {
+            List<String> way = way(column, column, map, new ArrayList<>());
+            if (!way.isEmpty()) {
+                mappings.wrong(
+                        column,
+                        column + " is calculated from itself"
+                                + (way.size() > 1
+                                        ? ", through " + String.join(" and ", way.subList(0, way.size() - 1))
+                                        : ""),
+                        "For what the file has in such a column, write source[\"" + column + "\"]");
+            }
+        }
+    }
+
+    /** The columns on the way from one to another; empty where there is none. */
+    private static List<String> way(String from, String to, Map<String, Mapping> map, List<String> before) {
+        Set<String> needed = Optional.ofNullable(map.get(from))
+                .flatMap(Mapping::computed)
+                .map(Expression::names)
+                .orElse(Set.of());
+        if (needed.contains(to)) {
+            List<String> way = new ArrayList<>(before);
+            way.add(to);
+            return way;
+        }
+        for (String next : needed) {
+            if (!before.contains(next) && map.containsKey(next)) {
+                List<String> longer = new ArrayList<>(before);
+                longer.add(next);
+                List<String> way = way(next, to, map, longer);
+                if (!way.isEmpty()) {
+                    return way;
+                }
+            }
+        }
+        return List.of();
     }
 
     /** What the names of the job's files may say. */
@@ -242,8 +298,13 @@ public final class Definitions {
 
     /** The version of a text: the first 12 hexadecimal digits of its SHA-256. */
     public static String version(String text) {
+        return version(text.getBytes(StandardCharsets.UTF_8));
+    }
+
+    /** The same of the bytes of a file. */
+    public static String version(byte[] bytes) {
         try {
-            byte[] digest = MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.UTF_8));
+            byte[] digest = MessageDigest.getInstance("SHA-256").digest(bytes);
             return HexFormat.of().formatHex(digest, 0, 6);
         } catch (NoSuchAlgorithmException impossible) {
             throw new IllegalStateException("Every Java platform has SHA-256", impossible);

@@ -22,10 +22,7 @@ import dev.hapster.core.definition.section.JobSection.Route;
 import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.definition.yaml.YamlMap;
 import dev.hapster.core.expression.Expression;
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
@@ -152,46 +149,9 @@ final class HandlingParser {
     }
 
     private List<Expression> expressions(String key) {
-        List<Expression> all = new ArrayList<>();
-        for (YamlMap.Written written : root.written(key)) {
-            if (dataset.isEmpty()) {
-                return List.of(); // that the dataset cannot be used is said elsewhere
-            }
-            try {
-                Expression expression = Expression.of(written.text, types(dataset.get()));
-                all.add(expression);
-            } catch (Expression.WrongException wrong) {
-                Set<String> names = new java.util.TreeSet<>(types(dataset.get()).keySet());
-                wrong.mistakes().forEach(mistake -> {
-                    Matcher unknown = Pattern.compile("there is no '(\\w+)'").matcher(mistake.what());
-                    written.wrong(
-                            mistake.at(),
-                            "in '" + key + "': " + mistake.what(),
-                            unknown.find()
-                                    ? Nearest.hint(unknown.group(1), names)
-                                    : "Conditions are CEL, such as parameter != 'colour'");
-                });
-            }
-        }
-        return all;
-    }
-
-    /** What the dataset's columns are to a condition. */
-    static Map<String, Expression.Type> types(DatasetDef dataset) {
-        Map<String, Expression.Type> types = new LinkedHashMap<>();
-        dataset.columns()
-                .forEach(column -> types.put(column.name(), type(column.type().kind())));
-        return types;
-    }
-
-    private static Expression.Type type(Kind kind) {
-        return switch (kind) {
-            case TEXT, TIME -> Expression.Type.TEXT;
-            case INTEGER -> Expression.Type.INTEGER;
-            case DECIMAL, DOUBLE -> Expression.Type.NUMBER;
-            case BOOLEAN -> Expression.Type.BOOLEAN;
-            case DATE, TIMESTAMP -> Expression.Type.MOMENT;
-        };
+        return dataset.isEmpty() // that the dataset cannot be used is said elsewhere
+                ? List.of()
+                : ExpressionParser.read(root, key, dataset.get(), Expression.Type.BOOLEAN);
     }
 
     private Duplicates duplicates() {

@@ -2,11 +2,15 @@ package dev.hapster.core.definition.parse;
 
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType.Kind;
+import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef.Clean;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.section.MappingSection;
 import dev.hapster.core.definition.section.MappingSection.Cleaning;
+import dev.hapster.core.definition.section.MappingSection.Looking;
 import dev.hapster.core.definition.yaml.YamlMap;
+import dev.hapster.core.expression.Expression;
 import dev.hapster.core.pattern.DateNames;
 import dev.hapster.core.pattern.DatePattern;
 import java.util.ArrayList;
@@ -19,7 +23,12 @@ final class MappingParser {
 
     private MappingParser() {}
 
-    static Mapping mapping(YamlMap mappings, String column, ColumnDef target) {
+    /**
+     * @param target the column; null where the dataset has none of that name
+     * @param dataset empty where it cannot be used
+     */
+    static Mapping mapping(
+            YamlMap mappings, String column, ColumnDef target, Optional<DatasetDef> dataset, Lookups lookups) {
         if (mappings.isText(column)) {
             Mapping.Source plain = Mapping.Source.PLAIN;
             return new Mapping.Source(
@@ -35,15 +44,21 @@ final class MappingParser {
         }
         YamlMap map = MappingSection.SECTION.check(mappings.map(column));
         if (map.has("value")) {
-            map.keys().stream()
-                    .filter(key -> !key.equals("value")
-                            && MappingSection.SECTION.names().contains(key))
-                    .findFirst()
-                    .ifPresent(key -> map.wrongKey(
-                            key,
-                            "'value' is the same in every row and stands alone; '" + key + "' does not go with it",
-                            ""));
+            alone(map, "value", "is the same in every row");
             return new Mapping.Constant(MappingSection.VALUE.in(map).orElse(""));
+        }
+        if (map.has("compute")) {
+            alone(map, "compute", "is calculated");
+            return target == null || dataset.isEmpty()
+                    ? Mapping.Source.PLAIN
+                    : ExpressionParser.read(map, "compute", dataset.get(), ExpressionParser.type(target)).stream()
+                            .findFirst()
+                            .<Mapping>map(Mapping.Compute::new)
+                            .orElse(Mapping.Source.PLAIN);
+        }
+        if (map.has("lookup")) {
+            alone(map, "lookup", "is looked up");
+            return dataset.<Mapping>map(found -> lookup(map, found, lookups)).orElse(Mapping.Source.PLAIN);
         }
         if (target != null) {
             only(
@@ -96,7 +111,7 @@ final class MappingParser {
         if (map.has("fact") && map.has("from")) {
             map.wrongKey(
                     "from",
-                    "'fact' comes from the file's name, 'from' names a column; only one of them can be meant",
+                    "'fact' is the same for the whole file, 'from' names a column; only one of them can be meant",
                     "");
         }
         Mapping.Source source = new Mapping.Source(
@@ -113,6 +128,55 @@ final class MappingParser {
                 .in(map)
                 .<Mapping>map(fact -> new Mapping.Fact(fact, source))
                 .orElse(source);
+    }
+
+    private static void alone(YamlMap map, String word, String what) {
+        map.keys().stream()
+                .filter(key ->
+                        !key.equals(word) && MappingSection.SECTION.names().contains(key))
+                .findFirst()
+                .ifPresent(key -> map.wrongKey(
+                        key, "'" + word + "' " + what + " and stands alone; '" + key + "' does not go with it", ""));
+    }
+
+    private static Mapping lookup(YamlMap map, DatasetDef dataset, Lookups lookups) {
+        YamlMap how = MappingSection.LOOKUP.in(map).orElseThrow();
+        boolean whole = true;
+        for (Key<Optional<String>> key : List.of(Looking.FILE, Looking.BY, Looking.TAKE)) {
+            if (key.in(how).isEmpty()) {
+                how.missing(key.name(), "Write `lookup: {file: lookups/codes.csv, by: code, take: name}`");
+                whole = false;
+            }
+        }
+        String by = Looking.BY.in(how).orElse("");
+        Optional<Expression> with = Optional.empty();
+        if (Looking.WITH.isIn(how)) {
+            with = ExpressionParser.read(how, Looking.WITH.name(), dataset, Expression.Type.TEXT).stream()
+                    .findFirst();
+        } else if (whole && dataset.column(by).isEmpty()) {
+            how.wrong(
+                    Looking.BY.name(),
+                    "the dataset has no column '" + by + "', and nothing else says what is looked up",
+                    "Say it with `with: COLUMN`");
+        } else if (whole) {
+            with = Expression.ofColumn(
+                    by, ExpressionParser.type(dataset.column(by).get()));
+        }
+        if (!whole || with.isEmpty()) {
+            return Mapping.Source.PLAIN;
+        }
+        Lookups.Found found = lookups.table(
+                Looking.FILE.in(how).orElseThrow(), by, Looking.TAKE.in(how).orElseThrow());
+        found.problems()
+                .forEach(problem -> how.wrong(
+                        Looking.FILE.name(),
+                        (problem.line() > 0 ? problem.file() + ", line " + problem.line() : problem.file()) + ": "
+                                + problem.what(),
+                        problem.hint()));
+        Expression key = with.get();
+        return found.table()
+                .<Mapping>map(table -> new Mapping.Lookup(table, key, Looking.OTHERWISE.in(how)))
+                .orElse(Mapping.Source.PLAIN);
     }
 
     private static void only(YamlMap map, ColumnDef target, boolean allowed, String key, String with) {

@@ -181,6 +181,20 @@ public final class ReadSection {
                     "namespaces by the prefix that paths use for them")
             .with(Format.XML);
 
+    /** What stands beside the table. */
+    public static final Key<Map<String, FactPlace>> FACTS = Key.of(
+                    "facts",
+                    FactPlace.shape(),
+                    Map.<String, FactPlace>of(),
+                    "values that stand beside the table, by name: in lines (`client: {line: 2, after: \"Client:\"}`) or, "
+                            + "in workbooks, in cells (`quarter: {cell: Summary!B2}`). A column takes them with `fact`")
+            .with(Format.DELIMITED, Format.LINES, Format.FIXED, Format.WORKBOOK)
+            .says(facts -> "Each file says beside its table: "
+                    + facts.entrySet().stream()
+                            .map(fact -> fact.getKey() + " (" + fact.getValue() + ")")
+                            .collect(Collectors.joining("; "))
+                    + ".");
+
     public static final Key<Extra> EXTRA_COLUMNS = Key.of(
                     "extra_columns",
                     Extra.shape(),
@@ -237,6 +251,7 @@ public final class ReadSection {
             EXTRA_COLUMNS,
             EMPTY_MISSING,
             EMPTY_AS,
+            FACTS,
             SLOW);
 
     private ReadSection() {}
@@ -247,6 +262,9 @@ public final class ReadSection {
         Read read = new Read(SECTION.read(SECTION.check(map, format, format.noun())));
         checkMarks(map, read);
         checkHeader(map, read);
+        if (FACTS.isIn(map)) {
+            FactPlace.check(map, FACTS.name(), format);
+        }
         if (format == Format.FIXED && !COLUMNS.isIn(map)) {
             map.missing(COLUMNS.name(), "Say where each column stands: `columns: {station: 1-6, value: 7-14}`");
         }

@@ -4,6 +4,7 @@ import dev.hapster.core.definition.JobDef.Mapping.Source;
 import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.key.Section;
 import dev.hapster.core.definition.key.Shapes;
+import dev.hapster.core.definition.yaml.YamlMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -47,10 +48,52 @@ public final class MappingSection {
             "fact",
             Shapes.some(),
             Optional.<String>empty(),
-            "a piece of the file's name, such as `month` for `{month:yyyy-MM}`, the same in every row of the file; "
+            "a piece of the file's name, such as `month` for `{month:yyyy-MM}`, or one of `read: {facts: …}`; the same in "
+                    + "every row of the file; "
                     + "goes with the keys below");
     public static final Key<Optional<String>> VALUE =
             Key.of("value", Shapes.some(), Optional.<String>empty(), "the same value in every row; stands alone");
+    /** The keys of {@code lookup}. */
+    public static final class Looking {
+        public static final Key<Optional<String>> FILE = Key.of(
+                "file",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "the table: delimited text in UTF-8 with a header, in the workspace, such as `lookups/codes.csv`");
+        public static final Key<Optional<String>> BY = Key.of(
+                "by", Shapes.some(), Optional.<String>empty(), "the table's column that holds the keys, each once");
+        public static final Key<Optional<String>> TAKE =
+                Key.of("take", Shapes.some(), Optional.<String>empty(), "the table's column whose value is taken");
+        public static final Key<Optional<String>> WITH = Key.of(
+                "with",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "what is looked up, as an [expression](expressions.md); without it the dataset's column that is called "
+                        + "like `by`");
+        public static final Key<Optional<String>> OTHERWISE = Key.of(
+                "otherwise",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "what holds for values that the table does not have; `\"\"` for nothing. Without it their rows are "
+                        + "rejected as `lookup-missing`");
+
+        public static final Section SECTION =
+                Section.of(FILE, BY, TAKE, WITH, OTHERWISE).requiring(FILE, BY, TAKE);
+
+        private Looking() {}
+    }
+
+    public static final Key<Optional<String>> COMPUTE = Key.of(
+            "compute",
+            Shapes.some(),
+            Optional.<String>empty(),
+            "calculated from other columns of the dataset, as an [expression](expressions.md) such as "
+                    + "`round(price * quantity, 2)`; stands alone");
+    public static final Key<Optional<YamlMap>> LOOKUP = Key.of(
+            "lookup",
+            Shapes.section(Looking.SECTION),
+            Optional.<YamlMap>empty(),
+            "looked up in a small table: `{file: lookups/codes.csv, by: code, take: name}`; stands alone");
     public static final Key<Boolean> CLEAN = Key.of(
             "clean",
             Shapes.form(Shapes.oneOrMore(Cleaning.STEP, 0)),
@@ -84,6 +127,7 @@ public final class MappingSection {
     public static final Key<List<String>> FALSE_AS =
             Key.of("false_as", Shapes.texts(), Source.PLAIN.falseAs(), "words for false, in any case");
 
-    public static final Section SECTION =
-            Section.of(FROM, FACT, VALUE, CLEAN, EMPTY_AS, DECIMAL, THOUSANDS, PATTERN, LANGUAGE, TRUE_AS, FALSE_AS);
+    public static final Section SECTION = Section.of(
+            FROM, FACT, VALUE, COMPUTE, LOOKUP, CLEAN, EMPTY_AS, DECIMAL, THOUSANDS, PATTERN, LANGUAGE, TRUE_AS,
+            FALSE_AS);
 }

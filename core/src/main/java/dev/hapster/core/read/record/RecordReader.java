@@ -1,10 +1,12 @@
 package dev.hapster.core.read.record;
 
+import dev.hapster.core.pattern.Fact;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.row.RawBatch;
 import java.io.Closeable;
 import java.io.IOException;
 import java.util.List;
+import java.util.Map;
 
 /**
  * The records of one file, batch after batch. What makes the whole file unfit is thrown as
@@ -27,6 +29,11 @@ public interface RecordReader extends Closeable {
     /** What was chosen for this file among what the job allows, in sentences for people; known from the start. */
     default List<String> choices() {
         return List.of();
+    }
+
+    /** What lines and cells beside the table say, by the name of the fact; known from the start. */
+    default Map<String, Fact> facts() {
+        return Map.of();
     }
 
     @Override

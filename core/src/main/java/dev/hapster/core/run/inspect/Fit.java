@@ -166,6 +166,16 @@ public final class Fit {
                 List.copyOf(changes));
     }
 
+    private static String fixed(Mapping mapping) {
+        return mapping instanceof Mapping.Constant constant
+                ? "always " + Reasons.quote(constant.value())
+                : mapping instanceof Mapping.Compute compute
+                        ? "calculated: " + compute.value().text()
+                        : mapping instanceof Mapping.Lookup lookup
+                                ? "looked up in " + lookup.table().file()
+                                : "the same in the whole file";
+    }
+
     /** What {@code from} would have to say so that files with another header fit as well. */
     private Object near(String column, String header) {
         List<String> names = new ArrayList<>(
@@ -232,14 +242,7 @@ public final class Fit {
         String name = column.name();
         if (field == Binding.CONSTANT) {
             return new Cell(
-                    name,
-                    State.FIXED,
-                    "",
-                    0,
-                    0,
-                    prepared.job().map().get(name) instanceof Mapping.Constant constant
-                            ? "always " + Reasons.quote(constant.value())
-                            : "from the file's name");
+                    name, State.FIXED, "", 0, 0, fixed(prepared.job().map().get(name)));
         }
         int normal = ordered ? usual.getOrDefault(name, 0) : 0;
         if (field < 0) {

@@ -16,6 +16,7 @@ import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
@@ -109,7 +110,8 @@ public record Sample(
             binding = Optional.of(Binding.of(prepared.dataset(), prepared.job(), found.names()));
             Optional<Reason> reason = refusal(prepared, file, found, reader);
             return binding.get().missing().isEmpty()
-                    ? new Looking(prepared, file, found, binding.get()).at(reader, reason)
+                    ? new Looking(prepared, file, found, binding.get(), FileOpening.says(file, reader))
+                            .at(reader, reason)
                     : unread(file, reason.orElseThrow(), header, binding);
         } catch (FileRejectedException wrong) {
             return unread(file, wrong.reason(), header, binding);
@@ -134,11 +136,13 @@ public record Sample(
         private final Candidate file;
         private final Header header;
         private final Binding binding;
+        private final FileSays says;
         private final Map<String, Suspect> suspects = new LinkedHashMap<>();
         private long aside;
         private long rejected;
 
-        private Looking(PreparedJob prepared, Candidate file, Header header, Binding binding) {
+        private Looking(PreparedJob prepared, Candidate file, Header header, Binding binding, FileSays says) {
+            this.says = says;
             this.prepared = prepared;
             this.file = file;
             this.header = header;
@@ -186,12 +190,12 @@ public record Sample(
         }
 
         private void judge(RawBatch raw) throws FileRejectedException {
-            Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file.facts());
-            RowRules rules = new RowRules(prepared.dataset(), prepared.job().handling(), file, header.names());
+            Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, says);
+            RowRules rules = new RowRules(prepared.dataset(), prepared.job().handling(), shaper);
             TypedBatch typed = shaper.shape(raw, 0, row -> {
                 int at = (int) (row.number() - 1);
                 if (!rules.none()
-                        && rules.ofFaulty(raw, shaper.typed(), at, rules.faulty(shaper, raw, at, row.faults()))
+                        && rules.ofFaulty(raw, at, rules.faulty(shaper, raw, at, row.faults()))
                                         .left()
                                 != null) {
                     aside++;
@@ -200,7 +204,7 @@ public record Sample(
                 reject(row.line(), row.faults());
             });
             for (int i = 0; i < typed.goodRows && !rules.none(); i++) {
-                RowRules.Verdict verdict = rules.of(raw, typed, typed.good[i]);
+                RowRules.Verdict verdict = rules.of(raw, typed.good[i]);
                 if (verdict.refused() != null) {
                     reject(raw.line[typed.good[i]], List.of(new RejectedRow.Fault("", "", verdict.refused())));
                 } else if (verdict.left() != null) {

@@ -2,6 +2,7 @@ package dev.hapster.core.run.inspect;
 
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.JobDef.Mapping;
+import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.read.record.Header;
@@ -17,6 +18,7 @@ import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.RejectStore.Reject;
 import dev.hapster.core.workspace.PreparedJob;
@@ -25,7 +27,6 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -62,14 +63,17 @@ public final class Tracing {
                         if (!raw.original(at).equals(kept.original())) {
                             break;
                         }
-                        return trace(file.get(), kept, now.names(), raw, at, true);
+                        return trace(
+                                file.get(), FileOpening.says(file.get(), reader), kept, now.names(), raw, at, true);
                     }
                 }
             } catch (FileRejectedException | IOException unreadable) {
                 // it is not what it was; what was kept of the row can still be followed
             }
         }
-        return trace(file.orElse(null), kept, header, batch(header, kept.fields()), 0, false);
+        FileSays says = file.map(one -> new FileSays(one.name(), one.key(), one.size(), one.facts()))
+                .orElse(FileSays.NOTHING);
+        return trace(file.orElse(null), says, kept, header, batch(header, kept.fields()), 0, false);
     }
 
     /** A batch of one row that is made of texts. */
@@ -89,10 +93,11 @@ public final class Tracing {
         return raw;
     }
 
-    private Trace trace(Candidate file, Reject kept, List<String> header, RawBatch raw, int at, boolean readAnew)
+    private Trace trace(
+            Candidate file, FileSays says, Reject kept, List<String> header, RawBatch raw, int at, boolean readAnew)
             throws FileRejectedException {
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header);
-        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, file == null ? Map.of() : file.facts());
+        Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, says);
         List<RejectedRow.Fault> faults = new ArrayList<>();
         TypedBatch typed =
                 shaper.shape(raw, 0, row -> faults.addAll(row.number() == at + 1 ? row.faults() : List.of()));
@@ -139,12 +144,12 @@ public final class Tracing {
         Optional<String> left = Optional.empty();
         boolean passes = faults.isEmpty();
         if (file != null) {
-            RowRules rules = new RowRules(prepared.dataset(), prepared.job().handling(), file, header);
+            RowRules rules = new RowRules(prepared.dataset(), prepared.job().handling(), shaper);
             RowRules.Verdict verdict = rules.none()
                     ? RowRules.Verdict.STAYS
                     : faults.isEmpty()
-                            ? rules.of(raw, typed, at)
-                            : rules.ofFaulty(raw, typed, at, rules.faulty(shaper, raw, at, faults));
+                            ? rules.of(raw, at)
+                            : rules.ofFaulty(raw, at, rules.faulty(shaper, raw, at, faults));
             left = Optional.ofNullable(verdict.left());
             passes = verdict.left() != null || (faults.isEmpty() && verdict.refused() == null);
             if (verdict.refused() != null) {
@@ -165,8 +170,16 @@ public final class Tracing {
 
     private String from(ColumnDef column, int field, List<String> header) {
         Mapping mapping = prepared.job().map().get(column.name());
+        if (mapping instanceof Mapping.Compute compute) {
+            return "calculated: " + compute.value().text();
+        }
+        if (mapping instanceof Mapping.Lookup lookup) {
+            return lookup.table().file() + ", by " + lookup.with().text();
+        }
         return mapping instanceof Mapping.Fact fact
-                ? "{" + fact.name() + "} of the file's name"
+                ? prepared.job().read().get(ReadSection.FACTS).containsKey(fact.name())
+                        ? fact.name() + " beside the table"
+                        : "{" + fact.name() + "} of the file's name"
                 : mapping instanceof Mapping.Constant ? "always the same" : field >= 0 ? header.get(field) : "nothing";
     }
 

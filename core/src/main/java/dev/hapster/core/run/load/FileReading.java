@@ -138,6 +138,7 @@ public final class FileReading {
     private final RecordReader reader;
     private final Header header;
     private final Binding binding;
+    private final Shaper shaper;
     private final RowRules conditions;
     private final ReasonTally tally = new ReasonTally();
     private final List<String> columnNames;
@@ -170,7 +171,8 @@ public final class FileReading {
         reader = source.reader();
         header = reader.header();
         binding = FileOpening.bind(prepared, source.file(), header, reader);
-        conditions = new RowRules(prepared.dataset(), handling, source.file(), header.names());
+        shaper = new Shaper(prepared.dataset(), prepared.job(), binding, FileOpening.says(source.file(), reader));
+        conditions = new RowRules(prepared.dataset(), handling, shaper);
         columnNames = prepared.dataset().columns().stream().map(ColumnDef::name).toList();
         keyColumns =
                 prepared.dataset().key().stream().mapToInt(columnNames::indexOf).toArray();
@@ -188,8 +190,6 @@ public final class FileReading {
      */
     Content read(BooleanSupplier over, LongConsumer progress)
             throws IOException, FileRejectedException, RunFailedException, CancelledException {
-        Shaper shaper = new Shaper(
-                prepared.dataset(), prepared.job(), binding, source.file().facts());
         RawBatch raw = RecordReader.batchFor(header);
         String hash;
         String seal = "";
@@ -201,7 +201,7 @@ public final class FileReading {
                     throw new CancelledException();
                 }
                 long first = before;
-                TypedBatch typed = shaper.shape(raw, before, row -> refuseOrLeave(shaper, raw, first, row));
+                TypedBatch typed = shaper.shape(raw, before, row -> refuseOrLeave(raw, first, row));
                 considered += only.isEmpty()
                         ? raw.rows
                         : only.get()
@@ -238,14 +238,14 @@ public final class FileReading {
     }
 
     /** What the job leaves out on purpose is not rejected, whatever else is wrong with it. */
-    private void refuseOrLeave(Shaper shaper, RawBatch raw, long before, RejectedRow row) {
+    private void refuseOrLeave(RawBatch raw, long before, RejectedRow row) {
         if (conditions.none() || isOutside(row.number())) {
             refuse(row);
             return;
         }
         int at = (int) (row.number() - before - 1);
         Map<String, Optional<String>> faulty = conditions.faulty(shaper, raw, at, row.faults());
-        RowRules.Verdict verdict = conditions.ofFaulty(raw, shaper.typed(), at, faulty);
+        RowRules.Verdict verdict = conditions.ofFaulty(raw, at, faulty);
         boolean keyed = Arrays.stream(deletionColumns).noneMatch(place -> faulty.containsKey(columnNames.get(place)));
         if (verdict.left() == null || (verdict.deletes() && !keyed)) {
             refuse(row);
@@ -277,7 +277,7 @@ public final class FileReading {
             if (isOutside(before + row + 1)) {
                 continue;
             }
-            RowRules.Verdict verdict = conditions.none() ? RowRules.Verdict.STAYS : conditions.of(raw, typed, row);
+            RowRules.Verdict verdict = conditions.none() ? RowRules.Verdict.STAYS : conditions.of(raw, row);
             if (verdict.refused() != null) {
                 refuse(refusal(raw, row, before, verdict.refused()));
             } else if (verdict.left() != null) {

@@ -5,19 +5,13 @@ import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.Handling;
 import dev.hapster.core.expression.Expression;
-import dev.hapster.core.find.Candidate;
-import dev.hapster.core.query.value.Field;
+import dev.hapster.core.expression.FailedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.RejectedRow;
-import dev.hapster.core.row.TypedBatch;
+import dev.hapster.core.shape.RowValues;
 import dev.hapster.core.shape.Shaper;
-import java.math.BigDecimal;
-import java.time.LocalDate;
-import java.time.LocalDateTime;
-import java.time.LocalTime;
-import java.time.ZoneOffset;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -26,33 +20,27 @@ import java.util.Optional;
 /** Asks a job's conditions about the rows of one file. Not thread-safe. */
 public final class RowRules {
 
-    private final List<Expression> keep;
-    private final Optional<Expression> deleted;
+    /** A condition, ready for the rows of the file. */
+    private record Rule(Expression of, Expression.Ready ready) {}
+
+    private final List<Rule> keep;
+    private final Optional<Rule> deleted;
+    private final RowValues values;
     private final Map<String, Integer> places = new HashMap<>();
-    private final List<Field> fields;
     /** Which columns are of type text. */
     private final boolean[] texted;
 
-    private final List<String> header;
-    private final Map<String, Object> file;
-    private final Map<String, Object> facts = new HashMap<>();
-    private TypedBatch typed;
-    private RawBatch raw;
-    private int row;
-    private Map<String, Optional<String>> texts = Map.of();
-
-    public RowRules(DatasetDef dataset, Handling handling, Candidate candidate, List<String> header) {
-        keep = handling.keep();
-        deleted = handling.deleted();
-        fields = dataset.columns().stream().map(Field::of).toList();
-        texted = new boolean[fields.size()];
+    public RowRules(DatasetDef dataset, Handling handling, Shaper shaper) {
+        values = shaper.values();
+        keep = handling.keep().stream()
+                .map(rule -> new Rule(rule, rule.in(values)))
+                .toList();
+        deleted = handling.deleted().map(rule -> new Rule(rule, rule.in(values)));
+        texted = new boolean[dataset.columns().size()];
         for (ColumnDef column : dataset.columns()) {
             texted[places.size()] = column.type().kind() == Kind.TEXT;
             places.put(column.name(), places.size());
         }
-        this.header = header;
-        file = Map.of("name", candidate.name(), "path", candidate.key(), "size", candidate.size());
-        candidate.facts().forEach((name, fact) -> facts.put(name, fact.text()));
     }
 
     public boolean none() {
@@ -74,17 +62,15 @@ public final class RowRules {
         }
     }
 
-    public Verdict of(RawBatch rawRows, TypedBatch typedRows, int at) {
-        raw = rawRows;
-        typed = typedRows;
-        row = at;
+    public Verdict of(RawBatch raw, int row) {
+        values.at(raw, row);
         if (deleted.isPresent()) {
             Verdict verdict = ask(deleted.get(), true);
             if (!verdict.stays()) {
                 return verdict;
             }
         }
-        for (Expression rule : keep) {
+        for (Rule rule : keep) {
             Verdict verdict = ask(rule, false);
             if (!verdict.stays()) {
                 return verdict;
@@ -100,11 +86,8 @@ public final class RowRules {
      * @param faulty columns with a fault, by name; with the cleaned text for those of text
      * @return {@link Verdict#STAYS} also where nothing can be told
      */
-    public Verdict ofFaulty(RawBatch rawRows, TypedBatch typedRows, int at, Map<String, Optional<String>> faulty) {
-        raw = rawRows;
-        typed = typedRows;
-        row = at;
-        texts = faulty;
+    public Verdict ofFaulty(RawBatch raw, int row, Map<String, Optional<String>> faulty) {
+        values.at(raw, row, faulty);
         try {
             if (deleted.filter(rule -> canTell(rule, faulty)).isPresent()) {
                 Verdict verdict = ask(deleted.get(), true);
@@ -112,7 +95,7 @@ public final class RowRules {
                     return verdict;
                 }
             }
-            for (Expression rule : keep) {
+            for (Rule rule : keep) {
                 Verdict verdict = canTell(rule, faulty) ? ask(rule, false) : Verdict.STAYS;
                 if (verdict.left() != null) {
                     return verdict;
@@ -120,7 +103,7 @@ public final class RowRules {
             }
             return Verdict.STAYS;
         } finally {
-            texts = Map.of();
+            values.asTyped();
         }
     }
 
@@ -132,6 +115,7 @@ public final class RowRules {
     public Map<String, Optional<String>> faulty(
             Shaper shaper, RawBatch rawRows, int at, List<RejectedRow.Fault> faults) {
         Map<String, Optional<String>> faulty = new HashMap<>();
+        shaper.untold(faults).forEach(column -> faulty.put(column, Optional.empty()));
         for (RejectedRow.Fault fault : faults) {
             Integer place = places.get(fault.column());
             faulty.put(
@@ -141,68 +125,22 @@ public final class RowRules {
         return faulty;
     }
 
-    private static boolean canTell(Expression rule, Map<String, Optional<String>> faulty) {
-        return !rule.names().contains(Expression.ROW)
+    private static boolean canTell(Rule rule, Map<String, Optional<String>> faulty) {
+        return !rule.of().names().contains(Expression.ROW)
                 && !faulty.containsKey("")
-                && rule.names().stream()
+                && rule.of().names().stream()
                         .allMatch(name ->
                                 !faulty.containsKey(name) || faulty.get(name).isPresent());
     }
 
-    private Verdict ask(Expression rule, boolean deletes) {
+    private static Verdict ask(Rule rule, boolean deletes) {
         try {
-            boolean holds = rule.holds(this::value);
+            boolean holds = rule.ready().holds();
             return deletes == holds
-                    ? new Verdict((deletes ? "deleted: " : "keep: ") + rule.text(), deletes, null)
+                    ? new Verdict((deletes ? "deleted: " : "keep: ") + rule.of().text(), deletes, null)
                     : Verdict.STAYS;
-        } catch (Expression.FailedException wrong) {
-            return new Verdict(null, false, Reasons.ruleFailed(rule.text(), wrong.getMessage()));
+        } catch (FailedException wrong) {
+            return new Verdict(null, false, Reasons.ruleFailed(rule.of().text(), wrong.getMessage()));
         }
-    }
-
-    private Object value(String name) {
-        switch (name) {
-            case Expression.FILE -> {
-                return file;
-            }
-            case Expression.FACT -> {
-                return facts;
-            }
-            case Expression.SOURCE -> {
-                Map<String, Object> source = new HashMap<>();
-                List<String> values = raw.texts(row);
-                for (int i = 0; i < Math.min(values.size(), header.size()); i++) {
-                    source.put(header.get(i), values.get(i));
-                }
-                return source;
-            }
-            case Expression.ROW -> {
-                Map<String, Object> all = new HashMap<>();
-                places.forEach((column, place) -> all.put(column, orNull(typedValue(place))));
-                return all;
-            }
-            default -> {
-                Optional<String> text = texts.getOrDefault(name, Optional.empty());
-                return text.isPresent() ? text.get() : typedValue(places.get(name));
-            }
-        }
-    }
-
-    private static Object orNull(Object value) {
-        return value == null ? Expression.NOTHING : value;
-    }
-
-    private Object typedValue(int place) {
-        Comparable<?> value = fields.get(place).value(typed.columns.get(place), row);
-        if (value instanceof BigDecimal number) {
-            return number.doubleValue();
-        }
-        if (value instanceof LocalDate day) {
-            return day.atStartOfDay().toInstant(ZoneOffset.UTC);
-        }
-        if (value instanceof LocalDateTime moment) {
-            return moment.toInstant(ZoneOffset.UTC);
-        }
-        return value instanceof LocalTime time ? time.toString() : value;
     }
 }

@@ -6,7 +6,9 @@ import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
+import dev.hapster.core.pattern.Fact;
 import dev.hapster.core.read.Encodings;
+import dev.hapster.core.read.FactsBeside;
 import dev.hapster.core.read.Formats;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -16,12 +18,16 @@ import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /** Opens files as their job declares it; the same for a check, a trial, a trace and a run. */
 public final class FileOpening {
@@ -49,9 +55,10 @@ public final class FileOpening {
             separated.ifPresent(fits -> choices.add("separated by " + Reasons.separator(fits.separator())));
             one = separated.orElse(one); // to say what is wrong with it
         }
+        Map<String, Fact> facts = FactsBeside.of(content, one, file.sheet());
         RecordReader reader =
                 Formats.open(content, one, file.sheet(), prepared.shared(), most, members(prepared.job()));
-        return choices.isEmpty() ? reader : new Chosen(reader, choices);
+        return choices.isEmpty() && facts.isEmpty() ? reader : new Opened(reader, choices, facts);
     }
 
     private static Optional<Read> separated(PreparedJob prepared, Candidate file, SourceContent content, Read rules)
@@ -69,9 +76,11 @@ public final class FileOpening {
     private static List<String> members(JobDef job) {
         return job.read().as() != Format.JSON && job.read().as() != Format.JSON_LINES
                 ? List.of()
-                : job.map().values().stream()
-                        .filter(Mapping.Source.class::isInstance)
-                        .flatMap(mapping -> ((Mapping.Source) mapping).from().stream())
+                : Stream.concat(
+                                Binding.asked(job).stream(),
+                                job.map().values().stream()
+                                        .filter(Mapping.Source.class::isInstance)
+                                        .flatMap(mapping -> ((Mapping.Source) mapping).from().stream()))
                         .filter(name -> name.matches(".*\\[\\d+].*"))
                         .toList();
     }
@@ -88,8 +97,8 @@ public final class FileOpening {
         }
     }
 
-    /** A reader in one of several ways that the job allows. */
-    private record Chosen(RecordReader reader, List<String> choices) implements RecordReader {
+    /** A reader in one of several ways that the job allows, with what stands beside its table. */
+    private record Opened(RecordReader reader, List<String> choices, Map<String, Fact> facts) implements RecordReader {
         @Override
         public Header header() throws IOException, FileRejectedException {
             return reader.header();
@@ -118,10 +127,17 @@ public final class FileOpening {
         }
     }
 
-    /** Binds a file's header, and looks whether its name suits. */
+    /** What is the same in all rows of a file that is open. */
+    public static FileSays says(Candidate file, RecordReader reader) {
+        Map<String, Fact> facts = new HashMap<>(file.facts());
+        facts.putAll(reader.facts());
+        return new FileSays(file.name(), file.key(), file.size(), facts);
+    }
+
+    /** Binds a file's header, and looks whether what the file says of itself suits. */
     public static Binding bind(PreparedJob prepared, Candidate file, Header header, RecordReader reader)
             throws IOException, FileRejectedException {
-        Shaper.checkFacts(prepared.dataset(), prepared.job(), file.facts());
+        Shaper.checkFacts(prepared.dataset(), prepared.job(), says(file, reader).facts());
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
         if (!binding.missing().isEmpty()) {
             throw new FileRejectedException(missing(prepared, header, binding, reader));

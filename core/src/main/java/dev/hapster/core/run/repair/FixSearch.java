@@ -108,6 +108,18 @@ public final class FixSearch {
 
     /** The best, those that help most rows first. */
     public List<Fix> propose(ReasonCode code) throws IOException {
+        Mapping mapping = job.map().get(column.name());
+        if (mapping != null && mapping.computed().isPresent()) { // nothing of the file is cleaned or read here
+            switch (code) {
+                case NUMBER_TOO_LARGE, NUMBER_TOO_FINE -> wider();
+                case TEXT_TOO_LONG -> longer();
+                case VALUE_NOT_ALLOWED -> allowed();
+                default -> {
+                    return List.of();
+                }
+            }
+            return best();
+        }
         switch (code) {
             case DATE_UNREADABLE -> {
                 patterns();
@@ -131,6 +143,10 @@ public final class FixSearch {
                 return List.of();
             }
         }
+        return best();
+    }
+
+    private List<Fix> best() {
         found.sort(Comparator.comparing((Fix fix) -> -fix.count())
                 .thenComparing(mend -> mend.after().length()));
         Set<String> texts = new LinkedHashSet<>();
