@@ -4,6 +4,7 @@ import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.bytes.Unpacked;
+import dev.hapster.core.read.record.Bookmark;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.record.FilledRows;
 import dev.hapster.core.read.record.Header;
@@ -98,6 +99,19 @@ public final class Formats {
             }
             case JSON, JSON_LINES, XML, PARQUET -> new TreeReader(content, rules, most, members);
         };
+    }
+
+    /**
+     * A reader of text that reads on from a place that another reader of the same file named.
+     *
+     * @param bytes the file's bytes from there on
+     * @param header the file's header, as that reader gave it
+     */
+    public static RecordReader from(Bookmark place, InputStream bytes, Read rules, Header header)
+            throws IOException, FileRejectedException {
+        DelimitedReader lines = DelimitedReader.from(place, bytes, rules, header);
+        RecordReader reader = new RejectingReader(rules.as() == Format.FIXED ? new FixedReader(lines, rules) : lines);
+        return rules.get(ReadSection.SKIP_EMPTY) ? new FilledRows(reader) : reader;
     }
 
     private static boolean isEmpty(Content content) throws IOException, FileRejectedException {

@@ -1,6 +1,7 @@
 package dev.hapster.core.read;
 
 import dev.hapster.core.read.bytes.Unpacked;
+import dev.hapster.core.read.record.Bookmark;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
@@ -8,6 +9,7 @@ import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Makes of every damage that comes to light while a file is read the reason to reject it, wherever it does; otherwise
@@ -35,6 +37,11 @@ record RejectingReader(RecordReader all) implements RecordReader {
 
     static FileRejectedException rejected(Unpacked.DamagedException damaged) {
         return new FileRejectedException(Reasons.damaged(damaged.getMessage()));
+    }
+
+    @Override
+    public Optional<Bookmark> bookmark() {
+        return all.bookmark();
     }
 
     @Override

@@ -58,6 +58,7 @@ import dev.hapster.core.run.repair.FileFixSearch;
 import dev.hapster.core.run.repair.FixSearch;
 import dev.hapster.core.run.repair.Fixes;
 import dev.hapster.core.run.routing.Router;
+import dev.hapster.core.run.stage.Stages;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.RejectStore;
@@ -123,6 +124,7 @@ public final class Runner {
     private final Roots roots;
     private final Router router;
     private final Acts acts;
+    private final Stages stages;
     private final Map<String, ReadWriteLock> locks = new ConcurrentHashMap<>();
     private final Set<String> desks = ConcurrentHashMap.newKeySet();
 
@@ -163,6 +165,7 @@ public final class Runner {
         this.clock = clock;
         router = new Router(workspace.folder(), this.roots, rejects, catalogue, clock);
         acts = new Acts(parts, catalogue);
+        stages = new Stages(opener, parts.staging());
     }
 
     private static Roots keeping(Workspace workspace, Roots roots) {
@@ -189,6 +192,11 @@ public final class Runner {
     /** Opens files as runs do. */
     public Opener opener() {
         return opener;
+    }
+
+    /** Shows rows of files at each stage. */
+    public Stages stages() {
+        return stages;
     }
 
     /** What the job's places hold now. */

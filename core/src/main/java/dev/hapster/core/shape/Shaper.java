@@ -79,8 +79,7 @@ public final class Shaper {
         }
         Fact fact = facts.get(named.name());
         if (fact == null) {
-            throw new FileRejectedException(Reasons.factMissing(
-                    named.name(), "neither the file's name nor what stands beside its table says it"));
+            throw new FileRejectedException(Reasons.factDiffers(named.name(), false, "", "the name has no such piece"));
         }
         boolean beside = job.read().get(ReadSection.FACTS).containsKey(named.name());
         String value = column.type().isTemporal() ? moment(named, beside, fact) : fact.text();

@@ -76,6 +76,15 @@ public final class Definitions {
     }
 
     /**
+     * A condition on rows of a dataset.
+     *
+     * @throws Expression.WrongException where it is none
+     */
+    public static Expression condition(String text, DatasetDef dataset) throws Expression.WrongException {
+        return Expression.of(text, ExpressionParser.types(dataset));
+    }
+
+    /**
      * What a job's file says about where to look, whatever else is wrong with it.
      *
      * @param places those that are declared without mistakes, by their position in the file

@@ -54,7 +54,7 @@ final class ExpressionParser {
     }
 
     /** What the dataset's columns are to an expression. */
-    private static Map<String, Expression.Type> types(DatasetDef dataset) {
+    static Map<String, Expression.Type> types(DatasetDef dataset) {
         Map<String, Expression.Type> types = new LinkedHashMap<>();
         dataset.columns().forEach(column -> types.put(column.name(), type(column)));
         return types;

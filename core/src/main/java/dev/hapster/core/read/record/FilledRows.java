@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * The records of a file without those in which no field holds anything, such as {@code ;;;} at the end of an exported
@@ -100,6 +101,11 @@ public final class FilledRows implements RecordReader {
         }
         batch.marks.clear();
         batch.marks.addAll(moved);
+    }
+
+    @Override
+    public Optional<Bookmark> bookmark() {
+        return all.bookmark();
     }
 
     @Override

@@ -7,6 +7,7 @@ import java.io.Closeable;
 import java.io.IOException;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * The records of one file, batch after batch. What makes the whole file unfit is thrown as
@@ -34,6 +35,11 @@ public interface RecordReader extends Closeable {
     /** What lines and cells beside the table say, by the name of the fact; known from the start. */
     default Map<String, Fact> facts() {
         return Map.of();
+    }
+
+    /** Where the next record begins; empty where the reader cannot be set on there. */
+    default Optional<Bookmark> bookmark() {
+        return Optional.empty();
     }
 
     @Override

@@ -7,6 +7,7 @@ import dev.hapster.core.read.bytes.Shortened;
 import dev.hapster.core.read.bytes.Transcoded;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.read.bytes.Utf8Check;
+import dev.hapster.core.read.record.Bookmark;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
@@ -18,6 +19,7 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Reads delimited text (RFC 4180 with any separator and quote) in batches of slices, without an object a cell.
@@ -121,6 +123,30 @@ public final class DelimitedReader implements RecordReader {
         }
         ends[LF] = true;
         ends[CR] = true;
+    }
+
+    /**
+     * Reads on from a place that another reader of the same file named; there is no header to be asked for.
+     *
+     * @param bytes the file's bytes from there on
+     * @param known the file's header, as that reader gave it
+     */
+    public static DelimitedReader from(Bookmark place, InputStream bytes, Read rules, Header known)
+            throws IOException, FileRejectedException {
+        DelimitedReader reader = new DelimitedReader(bytes, rules, known.original());
+        reader.before = place.at();
+        reader.line = place.line();
+        reader.headed = true;
+        reader.fill();
+        reader.opened = true;
+        return reader;
+    }
+
+    @Override
+    public Optional<Bookmark> bookmark() {
+        return utf8 && rules.get(ReadSection.LINES_BELOW) == 0
+                ? Optional.of(new Bookmark(before + pos, line))
+                : Optional.empty();
     }
 
     @Override

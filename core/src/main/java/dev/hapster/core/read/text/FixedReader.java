@@ -3,6 +3,7 @@ package dev.hapster.core.read.text;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.read.Span;
+import dev.hapster.core.read.record.Bookmark;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
@@ -10,6 +11,7 @@ import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Reads lines whose columns stand at declared positions, counted in characters (code points). White space around a
@@ -111,6 +113,11 @@ public final class FixedReader implements RecordReader {
             }
         }
         return true;
+    }
+
+    @Override
+    public Optional<Bookmark> bookmark() {
+        return lines.bookmark();
     }
 
     @Override

@@ -17,6 +17,7 @@ import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream;
+import dev.hapster.core.run.stage.Origin;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
@@ -169,18 +170,11 @@ public final class Tracing {
     }
 
     private String from(ColumnDef column, int field, List<String> header) {
-        Mapping mapping = prepared.job().map().get(column.name());
-        if (mapping instanceof Mapping.Compute compute) {
-            return "calculated: " + compute.value().text();
-        }
-        if (mapping instanceof Mapping.Lookup lookup) {
-            return lookup.table().file() + ", by " + lookup.with().text();
-        }
-        return mapping instanceof Mapping.Fact fact
-                ? prepared.job().read().get(ReadSection.FACTS).containsKey(fact.name())
-                        ? fact.name() + " beside the table"
-                        : "{" + fact.name() + "} of the file's name"
-                : mapping instanceof Mapping.Constant ? "always the same" : field >= 0 ? header.get(field) : "nothing";
+        return field >= 0
+                ? header.get(field)
+                : Origin.of(
+                        prepared.job().map().get(column.name()),
+                        prepared.job().read().get(ReadSection.FACTS).keySet());
     }
 
     /** What the two files say of a column, in the words that they use. */

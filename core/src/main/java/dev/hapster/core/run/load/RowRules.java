@@ -126,9 +126,14 @@ public final class RowRules {
     }
 
     private static boolean canTell(Rule rule, Map<String, Optional<String>> faulty) {
-        return !rule.of().names().contains(Expression.ROW)
+        return canTell(rule.of(), faulty);
+    }
+
+    /** Whether an expression says nothing of columns that have no value, except of those that have a text instead. */
+    public static boolean canTell(Expression rule, Map<String, Optional<String>> faulty) {
+        return !rule.names().contains(Expression.ROW)
                 && !faulty.containsKey("")
-                && rule.of().names().stream()
+                && rule.names().stream()
                         .allMatch(name ->
                                 !faulty.containsKey(name) || faulty.get(name).isPresent());
     }

@@ -10,6 +10,7 @@ import dev.hapster.core.pattern.Fact;
 import dev.hapster.core.read.Encodings;
 import dev.hapster.core.read.FactsBeside;
 import dev.hapster.core.read.Formats;
+import dev.hapster.core.read.record.Bookmark;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.Separators;
@@ -40,11 +41,29 @@ public final class FileOpening {
     /** @param most rows of a nested file that are looked at to learn its columns */
     public static RecordReader open(PreparedJob prepared, Candidate file, SourceContent content, long most)
             throws IOException, FileRejectedException {
+        List<String> choices = new ArrayList<>();
+        Read one = chosen(prepared, file, content, choices);
+        Map<String, Fact> facts = FactsBeside.of(content, one, file.sheet());
+        RecordReader reader =
+                Formats.open(content, one, file.sheet(), prepared.shared(), most, members(prepared.job()));
+        return choices.isEmpty() && facts.isEmpty() ? reader : new Opened(reader, choices, facts);
+    }
+
+    /** Opens a file that was opened before, at a place that its reader named. */
+    public static RecordReader reopen(
+            PreparedJob prepared, Candidate file, SourceContent content, Bookmark place, Header header)
+            throws IOException, FileRejectedException {
+        Read rules = chosen(prepared, file, content, new ArrayList<>());
+        return Formats.from(place, content.stream(place.at()), rules, header);
+    }
+
+    /** The rules for this file, where the job allows several ways. */
+    private static Read chosen(PreparedJob prepared, Candidate file, SourceContent content, List<String> choices)
+            throws IOException, FileRejectedException {
         Read rules = prepared.job().read();
         if (rules.get(ReadSection.HEADER_ONCE) && prepared.shared().isEmpty()) {
             throw new FileRejectedException(Reasons.sharedHeaderMissing());
         }
-        List<String> choices = new ArrayList<>();
         Read one = rules;
         if (rules.get(ReadSection.ENCODING).size() > 1) {
             one = Encodings.chosen(content, one);
@@ -55,10 +74,7 @@ public final class FileOpening {
             separated.ifPresent(fits -> choices.add("separated by " + Reasons.separator(fits.separator())));
             one = separated.orElse(one); // to say what is wrong with it
         }
-        Map<String, Fact> facts = FactsBeside.of(content, one, file.sheet());
-        RecordReader reader =
-                Formats.open(content, one, file.sheet(), prepared.shared(), most, members(prepared.job()));
-        return choices.isEmpty() && facts.isEmpty() ? reader : new Opened(reader, choices, facts);
+        return one;
     }
 
     private static Optional<Read> separated(PreparedJob prepared, Candidate file, SourceContent content, Read rules)
@@ -107,6 +123,11 @@ public final class FileOpening {
         @Override
         public boolean next(RawBatch batch) throws IOException, FileRejectedException {
             return reader.next(batch);
+        }
+
+        @Override
+        public Optional<Bookmark> bookmark() {
+            return reader.bookmark();
         }
 
         @Override

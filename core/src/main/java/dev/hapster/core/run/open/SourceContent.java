@@ -86,6 +86,20 @@ public final class SourceContent implements Content, Closeable {
         }
     }
 
+    /** Whether the bytes are read as they lie there: neither packed nor in an archive. */
+    public boolean isPlain() throws IOException, FileRejectedException {
+        return entry.isEmpty() && !(stream() instanceof Unpacked);
+    }
+
+    /** The bytes from a place on, of a file that is {@link #isPlain plain}. Closes the stream given before. */
+    public InputStream stream(long from) throws IOException {
+        release();
+        FileChannel file = opened();
+        file.position(from);
+        last = SourceStream.of(Channels.newInputStream(file), opener.watch());
+        return last;
+    }
+
     @Override
     public SeekableByteChannel seekable() throws IOException, FileRejectedException {
         direct = true;
