@@ -711,6 +711,19 @@ public final class Runner {
     }
 
     /**
+     * What each step makes of a row of a file, whatever becomes of it.
+     *
+     * @param row which row of the file it is, counted from 1
+     * @return empty where the file has no such row, or it has not been found yet
+     */
+    public Optional<Trace> trace(PreparedJob prepared, Candidate file, long row)
+            throws IOException, FileRejectedException, InterruptedException {
+        Tracing tracing = new Tracing(prepared, opener);
+        return stages.at(
+                prepared, file, row, (says, header, batch, at) -> tracing.of(file, says, header, batch, at, row));
+    }
+
+    /**
      * What each step makes of a row that a run rejected, by the rules as they are now.
      *
      * @param path of the file, as the run's rejects name it

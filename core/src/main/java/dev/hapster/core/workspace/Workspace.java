@@ -141,6 +141,24 @@ public final class Workspace {
         }
     }
 
+    /**
+     * The same, checked against a dataset that may not be saved yet.
+     *
+     * @param dataset the one that the job loads into; empty for the saved one
+     */
+    public JobDef job(String name, String text, Map<String, String> call, Optional<DatasetDef> dataset)
+            throws IOException, DefinitionException {
+        return dataset.isEmpty()
+                ? job(name, text, call)
+                : Definitions.job(file(name), text, any -> dataset, datasets(), values(call), lookups);
+    }
+
+    /** The dataset into which a job loads, as somebody is writing it. */
+    public DatasetDef datasetOf(String name, String text, Map<String, String> call, String datasetText)
+            throws IOException, DefinitionException {
+        return Definitions.dataset("datasets/" + Definitions.into(file(name), text) + SUFFIX, datasetText);
+    }
+
     /** What a job's file, or a text that may become one, says about where to look. */
     public Definitions.Search search(String name, String text, Map<String, String> call)
             throws IOException, DefinitionException {

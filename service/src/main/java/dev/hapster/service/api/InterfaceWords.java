@@ -62,6 +62,11 @@ public final class InterfaceWords implements OASFilter {
                     "POST /jobs/{job}/check",
                     "What would fail, found without a run: definitions, folders, header and first rows of each file."),
             entry("POST /jobs/{job}/trial", "Everything that a run does, with nothing written."),
+            entry(
+                    "POST /jobs/{job}/rows",
+                    "Rows of a file, or of all files, as they are read, cleaned or would be stored; filtered, sorted, "
+                            + "page by page."),
+            entry("POST /jobs/{job}/rows/trace", "One row of a file through all steps, whatever becomes of it."),
             entry("POST /jobs/{job}/runs", "Starts a run. Its address is in the header Location."),
             entry("GET /jobs/{job}/ledger", "Every content of every file that the job ever read, and how it stands."),
             entry("GET /jobs/{job}/arrivals", "The contents of one file that the job ever read, the first one first."),

@@ -40,6 +40,18 @@ final class RowOptions {
         return !columns.isEmpty();
     }
 
+    List<String> columns() {
+        return List.copyOf(columns);
+    }
+
+    List<String> conditions() {
+        return List.copyOf(where);
+    }
+
+    List<String> sort() {
+        return List.copyOf(sort);
+    }
+
     boolean hasConditions() {
         return !where.isEmpty();
     }

@@ -75,6 +75,11 @@ public final class Definitions {
         return values;
     }
 
+    /** The dataset that a job's text names, whatever else is wrong with it; empty where it names none. */
+    public static String into(String file, String text) {
+        return YamlMap.parse(file, text, new ArrayList<>()).text("into").orElse("");
+    }
+
     /**
      * A condition on rows of a dataset.
      *

@@ -65,7 +65,13 @@ public final class Tracing {
                             break;
                         }
                         return trace(
-                                file.get(), FileOpening.says(file.get(), reader), kept, now.names(), raw, at, true);
+                                file.get(),
+                                FileOpening.says(file.get(), reader),
+                                row(kept),
+                                now.names(),
+                                raw,
+                                at,
+                                true);
                     }
                 }
             } catch (FileRejectedException | IOException unreadable) {
@@ -74,8 +80,27 @@ public final class Tracing {
         }
         FileSays says = file.map(one -> new FileSays(one.name(), one.key(), one.size(), one.facts()))
                 .orElse(FileSays.NOTHING);
-        return trace(file.orElse(null), says, kept, header, batch(header, kept.fields()), 0, false);
+        return trace(file.orElse(null), says, row(kept), header, batch(header, kept.fields()), 0, false);
     }
+
+    /**
+     * A row that has just been read.
+     *
+     * @param at which row of the batch it is
+     * @param row which row of the file it is, counted from 1
+     */
+    public Trace of(Candidate file, FileSays says, List<String> header, RawBatch raw, int at, long row)
+            throws FileRejectedException {
+        Row read = new Row(file.key(), raw.line[at], row, raw.original(at));
+        return trace(file, says, read, header, raw, at, true);
+    }
+
+    private static Row row(Reject kept) {
+        return new Row(kept.path(), kept.line(), kept.row(), kept.original());
+    }
+
+    /** A row by itself. */
+    private record Row(String path, long line, long number, String original) {}
 
     /** A batch of one row that is made of texts. */
     private static RawBatch batch(List<String> header, List<String> fields) {
@@ -95,7 +120,7 @@ public final class Tracing {
     }
 
     private Trace trace(
-            Candidate file, FileSays says, Reject kept, List<String> header, RawBatch raw, int at, boolean readAnew)
+            Candidate file, FileSays says, Row kept, List<String> header, RawBatch raw, int at, boolean readAnew)
             throws FileRejectedException {
         Binding binding = Binding.of(prepared.dataset(), prepared.job(), header);
         Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, says);
@@ -166,7 +191,7 @@ public final class Tracing {
                         ""));
             }
         }
-        return new Trace(kept.path(), kept.line(), kept.row(), kept.original(), cells, left, passes, readAnew);
+        return new Trace(kept.path(), kept.line(), kept.number(), kept.original(), cells, left, passes, readAnew);
     }
 
     private String from(ColumnDef column, int field, List<String> header) {

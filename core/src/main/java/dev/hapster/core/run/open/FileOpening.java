@@ -155,6 +155,16 @@ public final class FileOpening {
         return new FileSays(file.name(), file.key(), file.size(), facts);
     }
 
+    /** Binds a file's header, if nothing is wrong with it; {@link #bind} says what is. */
+    public static Optional<Binding> fits(PreparedJob prepared, FileSays says, Header header)
+            throws FileRejectedException {
+        Shaper.checkFacts(prepared.dataset(), prepared.job(), says.facts());
+        Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
+        return binding.missing().isEmpty() && binding.isFed() && binding.extra().isEmpty()
+                ? Optional.of(binding)
+                : Optional.empty();
+    }
+
     /** Binds a file's header, and looks whether what the file says of itself suits. */
     public static Binding bind(PreparedJob prepared, Candidate file, Header header, RecordReader reader)
             throws IOException, FileRejectedException {

@@ -9,6 +9,7 @@ import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
+import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.Closeable;
 import java.io.IOException;
@@ -49,10 +50,12 @@ final class RowIndex implements Closeable, Runnable {
     private Spool spool;
     private RawBatch.Places places;
     private Header header;
+    private FileSays says;
     private long rows;
     private boolean done;
     private boolean closed;
     private String trouble = "";
+    private FileRejectedException rejected;
 
     RowIndex(PreparedJob prepared, Candidate file, Opener opener, Path scratch) {
         this.prepared = prepared;
@@ -70,6 +73,7 @@ final class RowIndex implements Closeable, Runnable {
                 RawBatch raw = RecordReader.batchFor(known);
                 synchronized (this) {
                     header = known;
+                    says = FileOpening.says(file, reader);
                 }
                 Optional<Bookmark> next = plain ? reader.bookmark() : Optional.empty();
                 boolean spools = next.isEmpty();
@@ -97,6 +101,9 @@ final class RowIndex implements Closeable, Runnable {
             }
             end("");
         } catch (FileRejectedException wrong) {
+            synchronized (this) {
+                rejected = rows == 0 ? wrong : null;
+            }
             end("behind row " + rows + ": the file " + wrong.reason().sentence());
         } catch (IOException | RuntimeException wrong) {
             LOG.info("{} could not be looked through: {}", file.key(), wrong.toString());
@@ -112,6 +119,21 @@ final class RowIndex implements Closeable, Runnable {
         done = true;
         trouble = why;
         notifyAll();
+    }
+
+    /** The file's columns; null before they are known. */
+    synchronized Header header() {
+        return header;
+    }
+
+    /** What is the same in all its rows; null before that is known. */
+    synchronized FileSays says() {
+        return says;
+    }
+
+    /** Why the file cannot be read at all; empty where its rows can, as far as they go. */
+    synchronized Optional<FileRejectedException> rejected() {
+        return Optional.ofNullable(rejected);
     }
 
     /** What keeps the file from being looked through; empty where nothing does, or not yet. */

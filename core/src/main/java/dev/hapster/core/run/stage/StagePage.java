@@ -29,6 +29,9 @@ public record StagePage(
         boolean busy,
         List<String> notes) {
 
+    /** Of a file of which no row can be shown. */
+    public static final StagePage NONE = new StagePage(List.of(), List.of(), 0, 0, 0, true, 0, 0, -1, false, List.of());
+
     /**
      * A column of a stage.
      *

@@ -1,6 +1,7 @@
 package dev.hapster.core.run.stage;
 
 import dev.hapster.core.definition.ColumnDef;
+import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.query.value.QueryException;
@@ -13,6 +14,7 @@ import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.RulesVersion;
 import java.io.Closeable;
@@ -75,7 +77,10 @@ public final class Stages implements Closeable {
      */
     public StagePage page(PreparedJob prepared, Candidate file, StageQuestion question)
             throws IOException, FileRejectedException, QueryException, InterruptedException {
-        boolean far = question.sort().isEmpty() && Math.max(question.from(), question.line()) > NEAR;
+        boolean sorted = question.sort().isPresent();
+        boolean far = isLearnt(prepared)
+                || (!sorted && Math.max(question.from(), question.line()) > NEAR)
+                || isFound(prepared, file, sorted ? Long.MAX_VALUE : question.from(), question.line());
         Collecting rows = new Collecting(prepared, question);
         if (far) {
             far(file, rows);
@@ -98,6 +103,9 @@ public final class Stages implements Closeable {
                     "As they are read, files have columns of their own: name one of them, or ask for another stage");
         }
         Collecting rows = new Collecting(prepared, question);
+        if (files.isEmpty()) {
+            rows.notes.add("No files: the folders of " + prepared.job().name() + " hold nothing that it takes");
+        }
         for (int i = question.sort().isPresent() ? 0 : first; i < files.size() && !rows.stopped; i++) {
             rows.fileNumber = i;
             rows.from = i == first && question.sort().isEmpty() ? question.from() : 1;
@@ -112,22 +120,42 @@ public final class Stages implements Closeable {
         return rows.page();
     }
 
+    /** Whether a file must be looked through to know its columns. */
+    private static boolean isLearnt(PreparedJob prepared) {
+        Format format = prepared.job().read().as();
+        return format == Format.JSON || format == Format.JSON_LINES || format == Format.XML;
+    }
+
+    /**
+     * Whether a row has been found already. Of files that are slow to open, the rows are written down from the first
+     * question on.
+     */
+    private boolean isFound(PreparedJob prepared, Candidate file, long row, long line)
+            throws IOException, InterruptedException {
+        Optional<RowIndex> known = prepared.job().read().as() == Format.WORKBOOK
+                ? Optional.of(index(prepared, file))
+                : known(prepared, file);
+        return known.isPresent() && known.get().await(row, line, 0);
+    }
+
     private void far(Candidate file, Collecting rows)
             throws IOException, FileRejectedException, QueryException, InterruptedException {
         PreparedJob prepared = rows.prepared;
         StageQuestion question = rows.question;
         RowIndex index = index(prepared, file);
-        boolean there = index.await(question.from(), question.line(), PATIENCE_MILLIS);
-        try (SourceContent content = opener.unpackingTo(scratch).content(file);
-                RecordReader reader = FileOpening.open(prepared, file, content, FileOpening.MOST_LOOKED)) {
-            rows.open(file, reader);
-        }
+        boolean sorted = question.sort().isPresent();
+        long row = sorted ? 1 : question.from();
+        boolean there = index.await(row, question.line(), PATIENCE_MILLIS);
         rows.rowsOfFile = index.rows();
         rows.busy = !there;
         if (!there) {
             return;
         }
-        try (RowIndex.Reading reading = index.from(question.from(), question.line())) {
+        if (index.rejected().isPresent()) {
+            throw index.rejected().get();
+        }
+        rows.open(file, index.says(), index.header(), opener.unpackingTo(scratch));
+        try (RowIndex.Reading reading = index.from(row, question.line())) {
             boolean more = reading != null;
             while (more) {
                 RowIndex.Found found = reading.next();
@@ -144,7 +172,12 @@ public final class Stages implements Closeable {
     private void near(Candidate file, Collecting rows) throws IOException, FileRejectedException, QueryException {
         try (SourceContent content = opener.unpackingTo(scratch).content(file);
                 RecordReader reader = FileOpening.open(rows.prepared, file, content, Long.MAX_VALUE)) {
-            Header header = rows.open(file, reader);
+            Header header = reader.header();
+            rows.open(
+                    file,
+                    FileOpening.says(file, reader),
+                    header,
+                    FileOpening.bind(rows.prepared, file, header, reader));
             RawBatch raw = RecordReader.batchFor(header);
             long before = 0;
             try {
@@ -163,8 +196,60 @@ public final class Stages implements Closeable {
         }
     }
 
-    private RowIndex index(PreparedJob prepared, Candidate file) throws IOException {
-        Key key = new Key(
+    /** What is done with one row. */
+    public interface RowUse<T> {
+        /** @param at which row of the batch it is */
+        T of(FileSays says, List<String> header, RawBatch batch, int at) throws FileRejectedException;
+    }
+
+    /**
+     * Finds one row of a file.
+     *
+     * @param row counted from 1
+     * @return empty where there is no such row, or it has not been found yet
+     */
+    public <T> Optional<T> at(PreparedJob prepared, Candidate file, long row, RowUse<T> use)
+            throws IOException, FileRejectedException, InterruptedException {
+        if (row <= NEAR && !isLearnt(prepared)) {
+            return near(prepared, file, row, use);
+        }
+        RowIndex index = index(prepared, file);
+        if (!index.await(row, 0, PATIENCE_MILLIS)) {
+            return Optional.empty();
+        }
+        if (index.rejected().isPresent()) {
+            throw index.rejected().get();
+        }
+        try (RowIndex.Reading reading = index.from(row, 0)) {
+            RowIndex.Found found = reading == null ? null : reading.next();
+            while (found != null && row > found.before() + found.batch().rows) {
+                found = reading.next();
+            }
+            return found == null
+                    ? Optional.empty()
+                    : Optional.of(use.of(
+                            index.says(), index.header().names(), found.batch(), (int) (row - found.before() - 1)));
+        }
+    }
+
+    private <T> Optional<T> near(PreparedJob prepared, Candidate file, long row, RowUse<T> use)
+            throws IOException, FileRejectedException {
+        try (SourceContent content = opener.unpackingTo(scratch).content(file);
+                RecordReader reader = FileOpening.open(prepared, file, content, Long.MAX_VALUE)) {
+            Header header = reader.header();
+            RawBatch raw = RecordReader.batchFor(header);
+            for (long before = 0; reader.next(raw); before += raw.rows) {
+                if (row <= before + raw.rows) {
+                    return Optional.of(
+                            use.of(FileOpening.says(file, reader), header.names(), raw, (int) (row - before - 1)));
+                }
+            }
+            return Optional.empty();
+        }
+    }
+
+    private static Key key(PreparedJob prepared, Candidate file) {
+        return new Key(
                 file.key(),
                 file.size(),
                 file.modified(),
@@ -174,6 +259,16 @@ public final class Stages implements Closeable {
                         prepared.job().read().as().isOrdered()
                                 ? ""
                                 : RulesVersion.canonical(prepared.job().map()))));
+    }
+
+    private Optional<RowIndex> known(PreparedJob prepared, Candidate file) {
+        synchronized (indexes) {
+            return Optional.ofNullable(indexes.get(key(prepared, file)));
+        }
+    }
+
+    private RowIndex index(PreparedJob prepared, Candidate file) throws IOException {
+        Key key = key(prepared, file);
         synchronized (indexes) {
             RowIndex known = indexes.get(key);
             if (known == null) {
@@ -229,10 +324,22 @@ public final class Stages implements Closeable {
         }
 
         /** Goes on with a file. */
-        Header open(Candidate file, RecordReader reader) throws IOException, FileRejectedException, QueryException {
-            Header header = reader.header();
-            Binding binding = FileOpening.bind(prepared, file, header, reader);
-            shower = new RowShower(prepared, file, binding, FileOpening.says(file, reader), question);
+        void open(Candidate file, FileSays says, Header header, Opener opener)
+                throws IOException, FileRejectedException, QueryException {
+            Optional<Binding> binding = FileOpening.fits(prepared, says, header);
+            if (binding.isPresent()) {
+                open(file, says, header, binding.get());
+                return;
+            }
+            try (SourceContent content = opener.content(file);
+                    RecordReader reader = FileOpening.open(prepared, file, content, FileOpening.MOST_LOOKED)) {
+                open(file, says, header, FileOpening.bind(prepared, file, header, reader)); // says what is wrong
+            }
+        }
+
+        void open(Candidate file, FileSays says, Header header, Binding binding)
+                throws FileRejectedException, QueryException {
+            shower = new RowShower(prepared, file, binding, says, question);
             if (columns.isEmpty()) {
                 columns = columns(prepared, header, binding, question.stage());
             }
@@ -246,7 +353,6 @@ public final class Stages implements Closeable {
                             + question.stage().word() + "; there are " + String.join(", ", names));
                 }
             }
-            return header;
         }
 
         @SuppressWarnings({"unchecked", "rawtypes"})
