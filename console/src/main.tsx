@@ -10,11 +10,13 @@ import { ProblemError } from './api/client'
 import { DatasetPage } from './dataset/DatasetPage'
 import { DatasetsPage } from './dataset/DatasetsPage'
 import { NewJobPage } from './draft/NewJobPage'
+import { EditPage } from './edit/EditPage'
 import { FindPage } from './job/FindPage'
 import { FitPage } from './job/FitPage'
 import { JobPage } from './job/JobPage'
 import { OverviewPage } from './overview/OverviewPage'
 import { RejectsPage } from './rejects/RejectsPage'
+import { RowsPage } from './rows/RowsPage'
 import { RunPage } from './run/RunPage'
 import { RunsPage } from './run/RunsPage'
 import { Section } from './ui/State'
@@ -56,6 +58,8 @@ function Console() {
           <Route path="jobs/:job" element={<JobPage />} />
           <Route path="jobs/:job/find" element={<FindPage />} />
           <Route path="jobs/:job/fit" element={<FitPage />} />
+          <Route path="jobs/:job/rows" element={<RowsPage />} />
+          <Route path="jobs/:job/edit" element={<EditPage />} />
           <Route path="runs" element={<RunsPage />} />
           <Route path="runs/:run" element={<RunPage />} />
           <Route path="datasets" element={<DatasetsPage />} />

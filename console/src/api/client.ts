@@ -45,6 +45,12 @@ export type FieldView = Schemas['FieldView']
 export type Problem = Schemas['Problem']
 export type RowsView = Schemas['RowsView']
 export type CountsView = Schemas['CountsView']
+/** A definition as somebody is writing it. */
+export type EditView = Schemas['EditView']
+/** Rows of a job's files at a stage. */
+export type StageRows = Schemas['StageRowsView']
+export type StageRow = Schemas['StageRowView']
+export type StageQuestion = Partial<Schemas['RowsQuestion']>
 /** Which files are asked for, and with what changes to the job's file. */
 export type FindQuestion = Omit<Schemas['FindRequest'], 'offset' | 'limit' | 'changes'> & { changes: Change[] }
 /** A value of a row: text, number, true or false, or null where empty. */

@@ -6,11 +6,14 @@ import {
   service,
   type Draft,
   type DraftQuestion,
+  type EditView,
   type Fix,
   type FindQuestion,
   type FindView,
   type Progress,
   type RunEvent,
+  type StageQuestion,
+  type StageRows,
 } from './client'
 
 export const useJobs = () =>
@@ -299,6 +302,90 @@ export const rowsPage = (dataset: string, where: string[], sort: string, page: n
     ),
   staleTime: 30_000,
 })
+
+const askEdit = (kind: 'jobs' | 'datasets', name: string, body: object, signal?: AbortSignal) =>
+  (kind === 'jobs'
+    ? answer(
+        service.POST('/api/v1/jobs/{job}/edit', {
+          params: { path: { job: name } },
+          body: body as never,
+          ...(signal ? { signal } : {}),
+        }),
+      )
+    : answer(
+        service.POST('/api/v1/datasets/{dataset}/edit', {
+          params: { path: { dataset: name } },
+          body: body as never,
+          ...(signal ? { signal } : {}),
+        }),
+      )) as Promise<EditView>
+
+/** What the service says of a definition; without a text of the saved one. */
+export const useEdit = (kind: 'jobs' | 'datasets', name: string, text?: string, enabled = true) =>
+  useQuery<EditView>({
+    queryKey: ['edit', kind, name, text],
+    queryFn: ({ signal }) => askEdit(kind, name, text === undefined ? {} : { text }, signal),
+    gcTime: 10_000,
+    placeholderData: (before) => before,
+    enabled,
+  })
+
+/** Lets the service change keys in a text; nothing is saved. */
+export const useEditChange = (kind: 'jobs' | 'datasets', name: string) =>
+  useMutation({
+    mutationFn: (change: { text: string; changes: { path: string[]; value: unknown }[] }) =>
+      askEdit(kind, name, change),
+  })
+
+/** Saves a definition, if nobody else has saved it since. */
+export function useSaveText(kind: 'jobs' | 'datasets', name: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async (body: { text: string; version: string }) => {
+      if (kind === 'jobs')
+        await answer(service.PUT('/api/v1/jobs/{job}', { params: { path: { job: name } }, body: body as never }))
+      else
+        await answer(
+          service.PUT('/api/v1/datasets/{dataset}', { params: { path: { dataset: name } }, body: body as never }),
+        )
+      return askEdit(kind, name, {})
+    },
+    onSuccess: () => client.invalidateQueries(),
+  })
+}
+
+/** The JSON Schema of a kind of definition. */
+export const useSchema = (name: 'job' | 'dataset') =>
+  useQuery({
+    queryKey: ['schema', name],
+    queryFn: async () => {
+      const response = await fetch(`/api/v1/schemas/${name}.schema.json`)
+      return (await response.json()) as object
+    },
+    staleTime: Infinity,
+  })
+
+/** Rows of a job's files at a stage; asked again while the place in the file is being looked for. */
+export const useStageRows = (job: string, question: StageQuestion, enabled = true) =>
+  useQuery<StageRows>({
+    queryKey: ['stage rows', job, question],
+    queryFn: ({ signal }) =>
+      answer(
+        service.POST('/api/v1/jobs/{job}/rows', { params: { path: { job } }, body: question as never, signal }),
+      ) as Promise<StageRows>,
+    refetchInterval: (state) => (state.state.data?.busy ? 400 : false),
+    placeholderData: (before) => before,
+    enabled,
+  })
+
+export const useRowTrace = (job: string, question: StageQuestion) =>
+  useQuery({
+    queryKey: ['row trace', job, question],
+    queryFn: ({ signal }) =>
+      answer(
+        service.POST('/api/v1/jobs/{job}/rows/trace', { params: { path: { job } }, body: question as never, signal }),
+      ),
+  })
 
 export const useCounts = (dataset: string, by: string[], where: string[]) =>
   useQuery({

@@ -67,8 +67,14 @@ function Loaded({ job, set, onSet }: LoadedProps) {
           {job.about}
         </Typography>
         <Button onClick={() => setCopying(true)}>Copy …</Button>
+        <Button component={Link} to={`/jobs/${job.name}/edit`}>
+          Edit
+        </Button>
         <Button component={Link} to={`/jobs/${job.name}/fit`} disabled={!usable}>
           Fit
+        </Button>
+        <Button component={Link} to={`/jobs/${job.name}/rows`} disabled={!usable}>
+          Rows
         </Button>
         <Button onClick={() => check.mutate(set)} disabled={check.isPending}>
           Check

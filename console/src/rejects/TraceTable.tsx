@@ -1,4 +1,5 @@
 import { Box, Typography } from '@mui/material'
+import type { Trace } from '../api/client'
 import { useTrace } from '../api/hooks'
 import { Trouble, Wait } from '../ui/State'
 
@@ -9,7 +10,14 @@ export function TraceTable({ run, path, row }: { run: number; path: string; row:
   const trace = useTrace(run, path, row)
   if (trace.isPending) return <Wait what="Following the row" />
   if (trace.isError) return <Trouble error={trace.error} />
-  const { cells, passes, leftBy, readAnew } = trace.data
+  return <TraceView trace={trace.data} retried />
+}
+
+/**
+ * @param retried whether the row was rejected, so that a retry loads it where it passes now
+ */
+export function TraceView({ trace, retried = false }: { trace: Trace; retried?: boolean }) {
+  const { cells, passes, leftBy, readAnew } = trace
   return (
     <Box sx={{ px: 1, pb: 1 }} data-trace>
       <Box
@@ -56,8 +64,8 @@ export function TraceTable({ run, path, row }: { run: number; path: string; row:
         {leftBy
           ? `By the rules as they are now it is set aside: ${leftBy}`
           : passes
-            ? 'By the rules as they are now it passes; a retry loads it.'
-            : 'By the rules as they are now it is still rejected.'}
+            ? `By the rules as they are now it passes${retried ? '; a retry loads it' : ''}.`
+            : `By the rules as they are now it is ${retried ? 'still ' : ''}rejected.`}
       </Typography>
       {!readAnew && (
         <Typography variant="body2" color="textSecondary">

@@ -63,6 +63,12 @@ public final class InterfaceWords implements OASFilter {
                     "What would fail, found without a run: definitions, folders, header and first rows of each file."),
             entry("POST /jobs/{job}/trial", "Everything that a run does, with nothing written."),
             entry(
+                    "POST /jobs/{job}/edit",
+                    "Makes changes in the text of a job without saving it, and says what is wrong with it."),
+            entry(
+                    "POST /datasets/{dataset}/edit",
+                    "Makes changes in the text of a dataset without saving it, and says what is wrong with it."),
+            entry(
                     "POST /jobs/{job}/rows",
                     "Rows of a file, or of all files, as they are read, cleaned or would be stored; filtered, sorted, "
                             + "page by page."),

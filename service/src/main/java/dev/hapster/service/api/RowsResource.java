@@ -91,17 +91,17 @@ public class RowsResource {
             Map<String, String> set) {}
 
     /** A row; {@code outcome} is {@code stored}, {@code rejected} or {@code set aside}. */
-    public record RowView(
+    public record StageRowView(
             String file,
             long row,
             long line,
             String place,
             String outcome,
             List<String> cells,
-            List<StageRow.Fault> faults,
+            List<StageRow.RowFault> faults,
             String rule) {
-        static RowView of(StageRow row) {
-            return new RowView(
+        static StageRowView of(StageRow row) {
+            return new StageRowView(
                     row.file(),
                     row.row(),
                     row.line(),
@@ -129,13 +129,13 @@ public class RowsResource {
      * @param busy whether the file is still being looked through: ask again
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record RowsView(
+    public record StageRowsView(
             String job,
             String file,
             String stage,
             Rejection rejection,
-            List<StagePage.Column> columns,
-            List<RowView> rows,
+            List<StagePage.StageColumn> columns,
+            List<StageRowView> rows,
             long next,
             int nextFile,
             long looked,
@@ -148,14 +148,16 @@ public class RowsResource {
 
     /** Shows rows of one file, or of all files of the job, as they are read, cleaned or would be stored. */
     @POST
-    public RowsView rows(String job, RowsQuestion asked)
+    public StageRowsView rows(String job, RowsQuestion asked)
             throws IOException, DefinitionException, UnknownNameException, QueryException, InterruptedException {
         RowsQuestion question = orFirst(asked);
         PreparedJob prepared = prepared(job, question);
         StageQuestion which = question(question, prepared.dataset());
         if (question.file() == null || question.file().isEmpty()) {
             int first = question.fileNumber() == null ? 0 : Math.max(0, question.fileNumber());
-            List<Candidate> files = prepared.finding().taken();
+            List<Candidate> files = prepared.finding().taken().stream()
+                    .filter(file -> file.waiting().isEmpty())
+                    .toList();
             return view(job, null, which, null, runner.stages().page(prepared, files, first, which));
         }
         Candidate file = file(prepared, question.file());
@@ -260,14 +262,15 @@ public class RowsResource {
         return given == null ? usual : given.longValue();
     }
 
-    private static RowsView view(String job, String file, StageQuestion which, Rejection rejection, StagePage page) {
-        return new RowsView(
+    private static StageRowsView view(
+            String job, String file, StageQuestion which, Rejection rejection, StagePage page) {
+        return new StageRowsView(
                 job,
                 file,
                 which.stage().word(),
                 rejection,
                 page.columns(),
-                page.shown().stream().map(RowView::of).toList(),
+                page.shown().stream().map(StageRowView::of).toList(),
                 page.next(),
                 page.file(),
                 page.looked(),

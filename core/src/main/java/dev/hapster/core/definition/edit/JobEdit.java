@@ -104,28 +104,14 @@ public final class JobEdit extends YamlText {
 
     private String remove(int number, String key) {
         MappingNode map = place(number);
-        int index = map.getValue().stream().map(JobEdit::key).toList().indexOf(key);
-        if (index < 0) {
+        if (pair(map, key).isEmpty()) {
             return text;
         }
-        List<NodeTuple> pairs = map.getValue();
-        if (pairs.size() == 1) {
+        if (map.getValue().size() == 1) {
             throw new IllegalArgumentException(
                     "'" + key + "' is all that place " + number + " says; remove the place instead");
         }
-        NodeTuple pair = pairs.get(index);
-        int from = start(pair.getKeyNode());
-        if (index == 0) {
-            return put(from, start(pairs.get(1).getKeyNode()), "");
-        }
-        if (!isBlock(map)) {
-            return put(end(map, pairs.get(index - 1)), end(map, pair), "");
-        }
-        int end = end(map, pair);
-        return put(
-                lineStart(from),
-                Math.min(text.length(), text.indexOf('\n', end) < 0 ? end : text.indexOf('\n', end) + 1),
-                "");
+        return without(map, key);
     }
 
     private String move(int number, String key, int by) {

@@ -196,6 +196,22 @@ class YamlText {
         return put(at, at, isBlock(map) ? lineBreak() + indent(map) + pair : ", " + pair);
     }
 
+    /** Takes a key out that is there, with what belongs to it. */
+    String without(MappingNode map, String key) {
+        List<NodeTuple> pairs = map.getValue();
+        int index = pairs.stream().map(YamlText::key).toList().indexOf(key);
+        NodeTuple pair = pairs.get(index);
+        int from = start(pair.getKeyNode());
+        if (index == 0 && pairs.size() > 1) {
+            return put(from, start(pairs.get(1).getKeyNode()), "");
+        }
+        if (!isBlock(map)) {
+            return put(index == 0 ? from : end(map, pairs.get(index - 1)), end(map, pair), "");
+        }
+        int end = text.indexOf('\n', end(map, pair));
+        return put(lineStart(from), end < 0 ? text.length() : end + 1, "");
+    }
+
     /** The same with texts in place of numbers and booleans, as a file is read. */
     static Object texts(Object value) {
         if (value instanceof List<?> list) {

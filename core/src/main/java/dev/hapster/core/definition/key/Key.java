@@ -97,6 +97,9 @@ public final class Key<T> {
                 "description",
                 plain.substring(0, 1).toUpperCase(Locale.ROOT) + plain.substring(1) + "."
                         + (usually.isEmpty() ? "" : " Default: " + usually + "."));
+        if (!formats.isEmpty()) {
+            schema.put("x-formats", formats); // for forms: validators pass over what they do not know
+        }
         return schema;
     }
 

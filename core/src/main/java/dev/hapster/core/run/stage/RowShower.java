@@ -123,12 +123,12 @@ final class RowShower {
         return cells;
     }
 
-    private StageRow.Fault fault(RejectedRow.Fault fault) {
+    private StageRow.RowFault fault(RejectedRow.Fault fault) {
         ToIntFunction<String> place = column -> {
             int at = dataset.columns().stream().map(ColumnDef::name).toList().indexOf(column);
             return at < 0 || stage != Stage.READ ? at : Math.max(-1, binding.fields()[at]);
         };
-        return new StageRow.Fault(
+        return new StageRow.RowFault(
                 fault.column(),
                 place.applyAsInt(fault.column()),
                 fault.value(),

@@ -17,7 +17,7 @@ import java.util.List;
  * @param notes what is worth knowing
  */
 public record StagePage(
-        List<Column> columns,
+        List<StageColumn> columns,
         List<StageRow> shown,
         int file,
         long next,
@@ -38,5 +38,5 @@ public record StagePage(
      * @param type of the dataset's column; empty for a file's own
      * @param from what feeds it: the file's column, or where else it comes from; for a file's own column the dataset's
      */
-    public record Column(String name, String type, String from) {}
+    public record StageColumn(String name, String type, String from) {}
 }

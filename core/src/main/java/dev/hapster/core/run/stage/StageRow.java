@@ -22,7 +22,7 @@ public record StageRow(
         String place,
         Outcome outcome,
         List<String> cells,
-        List<Fault> faults,
+        List<RowFault> faults,
         String rule) {
 
     /** What becomes of a row. Whether another row is the same is not told here. */
@@ -42,5 +42,5 @@ public record StageRow(
      * @param column of the dataset; empty where the whole row is meant
      * @param cell where that stands among the cells, counted from 0; -1 where it does not
      */
-    public record Fault(String column, int cell, String value, String code, String sentence) {}
+    public record RowFault(String column, int cell, String value, String code, String sentence) {}
 }

@@ -295,7 +295,7 @@ public final class Stages implements Closeable {
         private final Comparator<Sorted> order;
         private final int keeps;
         private final long start = System.nanoTime();
-        private List<StagePage.Column> columns = List.of();
+        private List<StagePage.StageColumn> columns = List.of();
         private RowShower shower;
         private int sortBy = -1;
         private int fileNumber;
@@ -345,7 +345,7 @@ public final class Stages implements Closeable {
             }
             if (question.sort().isPresent() && sortBy < 0) {
                 List<String> names =
-                        columns.stream().map(StagePage.Column::name).toList();
+                        columns.stream().map(StagePage.StageColumn::name).toList();
                 sortBy = names.indexOf(question.sort().get());
                 if (sortBy < 0) {
                     throw new QueryException("There is no column '"
@@ -460,10 +460,10 @@ public final class Stages implements Closeable {
                     row.file(), row.row(), row.line(), row.place(), row.outcome(), cells, row.faults(), row.rule());
         }
 
-        private static List<StagePage.Column> columns(
+        private static List<StagePage.StageColumn> columns(
                 PreparedJob prepared, Header header, Binding binding, Stage stage) {
             List<ColumnDef> declared = prepared.dataset().columns();
-            List<StagePage.Column> columns = new ArrayList<>();
+            List<StagePage.StageColumn> columns = new ArrayList<>();
             if (stage == Stage.READ) {
                 for (int i = 0; i < header.names().size(); i++) {
                     int field = i;
@@ -473,13 +473,13 @@ public final class Stages implements Closeable {
                             feeds.add(declared.get(column).name());
                         }
                     }
-                    columns.add(new StagePage.Column(header.names().get(i), "", String.join(", ", feeds)));
+                    columns.add(new StagePage.StageColumn(header.names().get(i), "", String.join(", ", feeds)));
                 }
                 return columns;
             }
             for (int i = 0; i < declared.size(); i++) {
                 int field = binding.fields()[i];
-                columns.add(new StagePage.Column(
+                columns.add(new StagePage.StageColumn(
                         declared.get(i).name(),
                         declared.get(i).type().toString(),
                         field >= 0
