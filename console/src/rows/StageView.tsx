@@ -43,7 +43,9 @@ export function StageView({ job, set, text, datasetText, maxHeight, quiet }: Sta
   const [typed, setTyped] = useState(where)
   const condition = useSettled(typed, 300)
   const setAddress = address.set
-  useEffect(() => setAddress('where', condition || undefined), [condition, setAddress])
+  useEffect(() => {
+    if (condition !== where) setAddress('where', condition || undefined)
+  }, [condition, where, setAddress])
   const [open, setOpen] = useState<StageRow>()
 
   const question: StageQuestion = {
@@ -60,15 +62,13 @@ export function StageView({ job, set, text, datasetText, maxHeight, quiet }: Sta
     ...(datasetText === undefined ? {} : { datasetText }),
   }
   const rows = useStageRows(job, question)
-  const at = (row: number, number = 0) => {
-    address.set('line', undefined)
-    address.set('from', row > 1 ? String(row) : undefined)
-    address.set('n', number > 0 ? String(number) : undefined)
-  }
-  const choose = (name: string, value: string | undefined) => {
-    at(1)
-    address.set(name, value)
-  }
+  const begin = (row: number, number = 0) => ({
+    line: undefined,
+    from: row > 1 ? String(row) : undefined,
+    n: number > 0 ? String(number) : undefined,
+  })
+  const at = (row: number, number = 0) => address.setAll(begin(row, number))
+  const choose = (name: string, value: string | undefined) => address.setAll({ ...begin(1), [name]: value })
   const descending = sort.startsWith('-')
   const key = descending ? sort.slice(1) : sort
   return (
@@ -266,7 +266,7 @@ function Shown({
         >
           <Box
             component="span"
-            aria-label={row.outcome}
+            {...(row.outcome === 'stored' ? {} : { role: 'img', 'aria-label': row.outcome })}
             sx={{ display: 'inline-block', width: '1.4em', fontWeight: 600 }}
           >
             {MARK[row.outcome]}

@@ -1,0 +1,184 @@
+package dev.hapster.acceptance.console;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Locator.GetByLabelOptions;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.Page.GetByRoleOptions;
+import com.microsoft.playwright.options.AriaRole;
+import dev.hapster.acceptance.TestService;
+import dev.hapster.demo.DemoWorkspace;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.Locale;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import org.assertj.core.api.Assertions;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The rules of the eastern laboratory are repaired in the console, with the rows in view that break them. */
+class EditJobTest {
+
+    private static final String BARE = """
+            # The eastern laboratory
+            job: east-lab
+            into: river_samples
+            find:
+              - folder: inbox/east
+                take: ["fair.csv"]   # one is enough here
+            """;
+
+    private static final Pattern MORE = Pattern.compile("^\\d+ more$");
+
+    @TempDir
+    private Path folder;
+
+    private TestService service;
+    private Browser browser;
+    private Page page;
+
+    @BeforeEach
+    void start() throws Exception {
+        DemoWorkspace.write(folder);
+        Files.writeString(folder.resolve("jobs/east-lab.yaml"), BARE);
+        // without the rows that no rule can repair
+        Files.writeString(
+                folder.resolve("inbox/east/fair.csv"),
+                Files.readAllLines(folder.resolve("inbox/east/samples-2026-04.csv"), StandardCharsets.ISO_8859_1).stream()
+                                .filter(line -> !line.contains(";1.2,"))
+                                .collect(Collectors.joining("\n"))
+                        + "\n",
+                StandardCharsets.ISO_8859_1);
+        service = TestService.start(folder);
+        browser = new Browser();
+        page = browser.page(service.url() + "/jobs/east-lab/edit?file=fair.csv");
+    }
+
+    @AfterEach
+    void stop() {
+        browser.close();
+        service.close();
+    }
+
+    private void fill(String key, String text) {
+        Locator field = page.getByLabel(key, new Page.GetByLabelOptions().setExact(true));
+        field.fill(text);
+        field.press("Tab");
+    }
+
+    private void column(String name, String... keysAndTexts) {
+        Locator summary = page.locator(".MuiAccordionSummary-root")
+                .filter(new Locator.FilterOptions().setHasText(Pattern.compile("^" + name + "(text|decimal|timestamp)")));
+        summary.click();
+        Locator region = page.locator(".MuiAccordion-root.Mui-expanded");
+        for (int i = 0; i < keysAndTexts.length; i += 2) {
+            Locator field = region.getByLabel(keysAndTexts[i], new GetByLabelOptions().setExact(true));
+            if (field.count() == 0) {
+                region.getByText(MORE).click();
+            }
+            if (keysAndTexts[i + 1].startsWith("choose ")) {
+                field.click();
+                page.getByRole(
+                                AriaRole.OPTION,
+                                new GetByRoleOptions()
+                                        .setName(keysAndTexts[i + 1].substring(7))
+                                        .setExact(true))
+                        .click();
+            } else {
+                field.fill(keysAndTexts[i + 1]);
+                field.press("Tab");
+            }
+        }
+        summary.click();
+        assertThat(region).hasCount(0);
+    }
+
+    @Test
+    void theRulesAreRepairedInTheFormsAlone() throws Exception {
+        assertThat(page.getByText("fair.csv would be rejected as a whole")).isVisible();
+        fill("separator", ";");
+        fill("encoding", "windows-1252");
+        page.getByText(MORE).first().click();
+        fill("lines_above", "3");
+        fill("empty_as", "\"\"\n-");
+        column("sample_id", "from", "Probe");
+        column("station", "from", "Messstelle", "clean", "trim\nupper\nremove: -\nreplace: VS = VS-");
+        column("sampled_at", "from", "Entnahme", "pattern", "dd.MM.yyyy HH:mm\ndd.MM.yyyy");
+        column(
+                "parameter",
+                "from",
+                "Parameter",
+                "clean",
+                "trim\nlower\nreplace: nitrat = nitrate\nreplace: phosphat = phosphate\nreplace: trübung = turbidity");
+        column("unit", "from", "Einheit");
+        column("lab", "value", "East");
+        column("value", "from", "Messwert");
+        assertThat(page.getByText("of them rejected").first()).isVisible();
+        assertThat(page.locator("[data-fault=number-unreadable]").first()).isVisible();
+        column("value", "decimal", "choose ,", "thousands", "choose .");
+        assertThat(page.locator("[data-fault=number-unreadable]")).hasCount(0);
+        page.getByLabel("only rejected").click();
+        page.getByLabel("look at all rows").click();
+        assertThat(page.locator("[data-fault=value-not-allowed]").first()).isVisible();
+        fill("keep", "parameter != 'chlorid'");
+        assertThat(page.getByText("found 0 in all")).isVisible();
+
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save")).click();
+        assertThat(page.getByText("jobs/east-lab.yaml, as it is saved")).isVisible();
+        Assertions.assertThat(folder.resolve("jobs/east-lab.yaml"))
+                .hasContent(BARE + """
+                        read: {separator: ";", encoding: windows-1252, lines_above: 3, empty_as: ["", "-"]}
+                        map:
+                          sample_id: {from: Probe}
+                          station: {from: Messstelle, clean: [trim, upper, {remove: "-"}, {replace: {VS: VS-}}]}
+                          sampled_at: {from: Entnahme, pattern: ["dd.MM.yyyy HH:mm", "dd.MM.yyyy"]}
+                          parameter: {from: Parameter, clean: [trim, lower, {replace: {nitrat: nitrate}}, {replace: {phosphat: phosphate}}, {replace: {trübung: turbidity}}]}
+                          unit: {from: Einheit}
+                          lab: {value: East}
+                          value: {from: Messwert, decimal: ",", thousands: .}
+                        keep: "parameter != 'chlorid'"
+                        """);
+        Assertions.assertThat(service.run("east-lab").path("rows").path("rejected").asLong())
+                .isZero();
+    }
+
+    @Test
+    void aMistakeInTheTextIsMarkedAtItsPlaceAndTwoPeopleAreToldOfEachOther() throws Exception {
+        page.navigate(service.url() + "/jobs/east-lab/edit?as=text");
+        Locator text = page.getByLabel("jobs/east-lab.yaml");
+        text.click();
+        page.keyboard().press("Control+End");
+        page.keyboard().insertText("keep: \"vlaue > 0\"");
+        long typed = System.nanoTime();
+        Locator mark = page.locator(".cm-lintRange-error");
+        mark.waitFor();
+        System.out.printf(
+                Locale.ROOT,
+                "A mistake is marked after %d ms%n",
+                Duration.ofNanos(System.nanoTime() - typed).toMillis());
+        assertThat(mark).hasText("vlaue");
+        assertThat(page.getByText("there is no 'vlaue'. Did you mean")).hasCount(0);
+        assertThat(page.getByText("Did you mean 'value'?")).isVisible();
+        assertThat(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save")))
+                .isDisabled();
+        page.keyboard().press("Control+z");
+        page.keyboard().insertText("keep: \"value > 0\"\n");
+
+        Files.writeString(folder.resolve("jobs/east-lab.yaml"), BARE + "about: theirs\n");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save")).click();
+        assertThat(page.getByText("Somebody else has saved jobs/east-lab.yaml in the meantime"))
+                .isVisible();
+        assertThat(page.getByLabel("The difference")).containsText("about: theirs");
+        page.getByText("Go on with mine, and save it over theirs").click();
+        Assertions.assertThat(folder.resolve("jobs/east-lab.yaml")).hasContent(BARE + "about: theirs\n");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save")).click();
+        assertThat(page.getByText("jobs/east-lab.yaml, as it is saved")).isVisible();
+        Assertions.assertThat(folder.resolve("jobs/east-lab.yaml")).hasContent(BARE + "keep: \"value > 0\"\n");
+    }
+}
