@@ -38,6 +38,10 @@ class DocumentedInterfaceTest {
             "{\"text\": \"dataset: fresh\\ncolumns: [{name: id, type: text}]\\n\"}",
             "POST /jobs/{job}/copy",
             "{\"name\": \"second\"}",
+            "POST /jobs/{job}/rows",
+            "{\"file\": \"a.csv\", \"stage\": \"read\"}",
+            "POST /jobs/{job}/rows/trace",
+            "{\"file\": \"a.csv\", \"from\": 1}",
             "POST /jobs/{job}/dismissals",
             "{\"file\": \"a.csv\", \"why\": \"known\"}");
 

@@ -25,7 +25,8 @@ import org.junit.jupiter.api.io.TempDir;
 /** The rules of the eastern laboratory are repaired in the console, with the rows in view that break them. */
 class EditJobTest {
 
-    private static final String BARE = """
+    private static final String BARE =
+            """
             # The eastern laboratory
             job: east-lab
             into: river_samples
@@ -50,7 +51,8 @@ class EditJobTest {
         // without the rows that no rule can repair
         Files.writeString(
                 folder.resolve("inbox/east/fair.csv"),
-                Files.readAllLines(folder.resolve("inbox/east/samples-2026-04.csv"), StandardCharsets.ISO_8859_1).stream()
+                Files.readAllLines(folder.resolve("inbox/east/samples-2026-04.csv"), StandardCharsets.ISO_8859_1)
+                                .stream()
                                 .filter(line -> !line.contains(";1.2,"))
                                 .collect(Collectors.joining("\n"))
                         + "\n",
@@ -74,13 +76,16 @@ class EditJobTest {
 
     private void column(String name, String... keysAndTexts) {
         Locator summary = page.locator(".MuiAccordionSummary-root")
-                .filter(new Locator.FilterOptions().setHasText(Pattern.compile("^" + name + "(text|decimal|timestamp)")));
+                .filter(new Locator.FilterOptions()
+                        .setHasText(Pattern.compile("^" + name + "(text|decimal|timestamp)")));
         summary.click();
         Locator region = page.locator(".MuiAccordion-root.Mui-expanded");
         for (int i = 0; i < keysAndTexts.length; i += 2) {
             Locator field = region.getByLabel(keysAndTexts[i], new GetByLabelOptions().setExact(true));
-            if (field.count() == 0) {
-                region.getByText(MORE).click();
+            region.getByText(MORE).or(field).first().waitFor();
+            while (!field.isVisible()) { // what comes back from the service may move the button away
+                region.getByText(MORE).or(field).first().click();
+                page.waitForTimeout(100);
             }
             if (keysAndTexts[i + 1].startsWith("choose ")) {
                 field.click();
@@ -132,7 +137,9 @@ class EditJobTest {
         page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save")).click();
         assertThat(page.getByText("jobs/east-lab.yaml, as it is saved")).isVisible();
         Assertions.assertThat(folder.resolve("jobs/east-lab.yaml"))
-                .hasContent(BARE + """
+                .hasContent(
+                        BARE
+                                + """
                         read: {separator: ";", encoding: windows-1252, lines_above: 3, empty_as: ["", "-"]}
                         map:
                           sample_id: {from: Probe}
@@ -144,7 +151,8 @@ class EditJobTest {
                           value: {from: Messwert, decimal: ",", thousands: .}
                         keep: "parameter != 'chlorid'"
                         """);
-        Assertions.assertThat(service.run("east-lab").path("rows").path("rejected").asLong())
+        Assertions.assertThat(
+                        service.run("east-lab").path("rows").path("rejected").asLong())
                 .isZero();
     }
 

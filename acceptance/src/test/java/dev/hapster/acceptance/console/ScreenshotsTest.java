@@ -52,9 +52,9 @@ class ScreenshotsTest {
             }
             take(browser, service.url() + "/new-job?at=inbox/weather&path=inbox/weather", "new-job", page -> {});
             terminal(browser, service, "terminal-draft", "draft inbox/weather");
-            take(browser, service.url() + "/jobs/east-lab", "check", page -> page.getByRole(
-                            AriaRole.BUTTON,
-                            new Page.GetByRoleOptions().setName("Check").setExact(true))
+            take(browser, service.url() + "/jobs/east-lab/edit?file=samples-2026-02.csv", "edit", page -> page.locator(
+                            ".MuiAccordionSummary-root")
+                    .nth(1)
                     .click());
             take(
                     browser,
