@@ -86,8 +86,8 @@ final class StageRows {
             cells[1] = row.path("outcome").asText();
             for (int i = 0; i < shown.length; i++) {
                 JsonNode cell = row.path("cells").path(shown[i]);
-                cells[2 + i] = (isFaulty(row, shown[i]) ? "! " : "")
-                        + (cell.isTextual() ? cell.asText().replaceAll("\\R", "⏎") : "");
+                String text = cell.isTextual() ? cell.asText().replaceAll("\\R", "⏎") : "";
+                cells[2 + i] = isFaulty(row, shown[i]) ? ("! " + text).strip() : text;
             }
             table.row(cells);
         }
@@ -141,10 +141,17 @@ final class StageRows {
     private void sum(Screen screen, JsonNode answer, ObjectNode question) {
         long looked = answer.path("looked").asLong();
         boolean picks = question.has("where") || question.has("rejected") || question.has("sort");
-        StringBuilder text = new StringBuilder(Screen.count(answer.path("rows").size(), "row") + " shown, as "
-                + (answer.path("stage").asText().equals("stored")
-                        ? "they would be stored"
-                        : "they are " + answer.path("stage").asText()));
+        int shown = answer.path("rows").size();
+        long total = answer.path("total").asLong();
+        StringBuilder text = new StringBuilder(
+                        !picks && total >= 0
+                                ? Screen.grouped(shown) + " of " + Screen.count(total, "row")
+                                : Screen.count(shown, "row"))
+                .append(" shown, as they ")
+                .append(
+                        answer.path("stage").asText().equals("stored")
+                                ? "would be stored"
+                                : "are " + answer.path("stage").asText());
         if (picks) {
             text.append("; ")
                     .append(Screen.count(answer.path("found").asLong(), "row"))
@@ -152,8 +159,6 @@ final class StageRows {
                     .append(answer.path("whole").asBoolean() ? "all " : "the first ")
                     .append(Screen.grouped(looked))
                     .append(" that were looked at satisfy this");
-        } else if (answer.path("total").asLong() >= 0) {
-            text.append(" of ").append(Screen.grouped(answer.path("total").asLong()));
         }
         screen.line(text.toString());
         long untold = answer.path("untold").asLong();
