@@ -1,7 +1,8 @@
 import { Box, Button, Dialog, DialogContent, DialogTitle, Stack, TextField, Typography } from '@mui/material'
-import { useState } from 'react'
+import { Fragment, useState } from 'react'
+import { Link } from 'react-router'
 import { usePeek } from '../api/hooks'
-import { grouped, size } from '../ui/format'
+import { counted, grouped, size } from '../ui/format'
 import { Trouble, Wait } from '../ui/State'
 
 const LINES = 100
@@ -13,12 +14,22 @@ interface PeekProps {
   onClose: () => void
 }
 
+/** What the columns of a sheet are called: A to Z, AA and so on. */
+function letters(column: number): string {
+  let name = ''
+  for (let rest = column; rest > 0; rest = Math.floor((rest - 1) / 26)) {
+    name = String.fromCharCode(65 + ((rest - 1) % 26)) + name
+  }
+  return name
+}
+
 /** Lines of a file as they are: the first, the last, or any, with invisible characters made visible. */
 export function PeekDialog({ job, file, onClose }: PeekProps) {
   const [from, setFrom] = useState(1)
   const [typed, setTyped] = useState('')
   const peek = usePeek(job, file, from, LINES)
   const content = peek.data?.content
+  const columns = Math.max(0, ...(content?.lines ?? []).map((line) => line.cells.length))
   const last = content?.lines[content.lines.length - 1]
   const go = () => /^[1-9]\d*$/.test(typed) && setFrom(Number(typed))
   return (
@@ -53,6 +64,9 @@ export function PeekDialog({ job, file, onClose }: PeekProps) {
           <Button onClick={() => last && setFrom(last.number + 1)} disabled={!content?.more}>
             Next
           </Button>
+          <Button component={Link} to={`/jobs/${job}/rows?file=${encodeURIComponent(file)}`}>
+            Rows
+          </Button>
           <Button onClick={onClose}>Close</Button>
         </Stack>
       </DialogTitle>
@@ -62,6 +76,11 @@ export function PeekDialog({ job, file, onClose }: PeekProps) {
         {content && content.lines.length === 0 && (
           <Typography color="textSecondary">
             {peek.data?.size === 0 ? 'It is empty.' : 'It has no such line.'}
+          </Typography>
+        )}
+        {content && content.merged.length > 0 && (
+          <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5 }}>
+            Merged into one cell: {content.merged.join(', ')}
           </Typography>
         )}
         {content && content.lines.length > 0 && (
@@ -75,26 +94,69 @@ export function PeekDialog({ job, file, onClose }: PeekProps) {
               lineHeight: 1.55,
             }}
           >
-            <tbody>
-              {content.lines.map((line) => (
-                <tr key={line.number}>
-                  <Box
-                    component="td"
-                    sx={{
-                      textAlign: 'right',
-                      color: 'text.secondary',
-                      pr: 1.5,
-                      userSelect: 'none',
-                      verticalAlign: 'top',
-                    }}
-                  >
-                    {line.number < 0 ? `−${grouped(-line.number)}` : grouped(line.number)}
-                  </Box>
-                  <Box component="td" sx={{ whiteSpace: 'pre' }}>
-                    {line.text}
-                    {line.cut ? '…' : ''}
-                  </Box>
+            {columns > 0 && (
+              <thead>
+                <tr>
+                  <th />
+                  {Array.from({ length: columns }, (_, index) => (
+                    <Box component="th" key={index} sx={{ color: 'text.secondary', fontWeight: 400, px: 1 }}>
+                      {letters(index + 1)}
+                    </Box>
+                  ))}
                 </tr>
+              </thead>
+            )}
+            <tbody>
+              {content.lines.map((line, at) => (
+                <Fragment key={line.number}>
+                  {columns > 0 && at > 0 && line.number > content.lines[at - 1]!.number + 1 && (
+                    <tr>
+                      <td />
+                      <Box component="td" colSpan={columns} sx={{ color: 'text.secondary', px: 1 }}>
+                        {counted(line.number - content.lines[at - 1]!.number - 1, 'row')} without cells
+                      </Box>
+                    </tr>
+                  )}
+                  <tr>
+                    <Box
+                      component="td"
+                      sx={{
+                        textAlign: 'right',
+                        color: 'text.secondary',
+                        pr: 1.5,
+                        userSelect: 'none',
+                        verticalAlign: 'top',
+                      }}
+                    >
+                      {line.number < 0 ? `−${grouped(-line.number)}` : grouped(line.number)}
+                    </Box>
+                    {columns > 0 ? (
+                      Array.from({ length: columns }, (_, index) => (
+                        <Box
+                          component="td"
+                          key={index}
+                          title={line.cells[index]}
+                          sx={{
+                            px: 1,
+                            border: 1,
+                            borderColor: 'divider',
+                            whiteSpace: 'pre',
+                            maxWidth: '24rem',
+                            overflow: 'hidden',
+                            textOverflow: 'ellipsis',
+                          }}
+                        >
+                          {line.cells[index] ?? ''}
+                        </Box>
+                      ))
+                    ) : (
+                      <Box component="td" sx={{ whiteSpace: 'pre' }}>
+                        {line.text}
+                        {line.cut ? '…' : ''}
+                      </Box>
+                    )}
+                  </tr>
+                </Fragment>
               ))}
             </tbody>
           </Box>

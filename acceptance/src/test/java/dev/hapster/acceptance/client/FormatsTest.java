@@ -128,7 +128,7 @@ class FormatsTest {
                     .isEqualTo(ExitStatus.DONE);
             assertThat(service.client("peek", "harbour", "harbour-2026.xlsx!2026-01", "--from", "4", "--count", "1")
                             .out())
-                    .contains("rows of sheet 2026-01", "Station │ Sample │ Taken");
+                    .contains("rows of sheet 2026-01", "Station  Sample");
             assertThat(service.client("peek", "harbour", "harbour-2026.xlsx!Nope")
                             .err())
                     .contains("has no sheet \"Nope\" any more; it has 2026-01");

@@ -5,6 +5,7 @@ import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
+import dev.hapster.cli.terminal.Table;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;
@@ -75,17 +76,10 @@ public final class PeekCommand implements Callable<Integer> {
             about.add("lines end with " + content.path("lineEnds").asText());
         }
         screen.line(screen.strong(file) + "  " + String.join(", ", about));
-        int width = 0;
-        for (JsonNode line : content.path("lines")) {
-            width = Math.max(width, Screen.grouped(line.path("number").asLong()).length());
-        }
-        for (JsonNode line : content.path("lines")) {
-            String text = line.path("text").asText() + (line.path("cut").asBoolean() ? "…" : "");
-            screen.line("  "
-                    + screen.faint(String.format(
-                            "%" + width + "s",
-                            Screen.grouped(line.path("number").asLong()))) + "  "
-                    + screen.fitting(text, width + 4));
+        if (content.path("lines").path(0).path("cells").isEmpty()) {
+            lines(screen, content.path("lines"));
+        } else {
+            cells(screen, content);
         }
         if (content.path("lines").isEmpty()) {
             screen.line(peek.path("size").asLong() == 0 ? "  it is empty" : "  it has no such line");
@@ -95,5 +89,54 @@ public final class PeekCommand implements Callable<Integer> {
                     + (end.path("number").asLong() + 1) + ", or --last 20");
         }
         return ExitStatus.DONE;
+    }
+
+    private static void lines(Screen screen, JsonNode lines) {
+        int width = 0;
+        for (JsonNode line : lines) {
+            width = Math.max(width, Screen.grouped(line.path("number").asLong()).length());
+        }
+        for (JsonNode line : lines) {
+            String text = line.path("text").asText() + (line.path("cut").asBoolean() ? "…" : "");
+            screen.line("  "
+                    + screen.faint(String.format(
+                            "%" + width + "s",
+                            Screen.grouped(line.path("number").asLong()))) + "  "
+                    + screen.fitting(text, width + 4));
+        }
+    }
+
+    /** Rows of a sheet as a grid, under the letters of their columns. */
+    private static void cells(Screen screen, JsonNode content) {
+        int columns = 0;
+        for (JsonNode line : content.path("lines")) {
+            columns = Math.max(columns, line.path("cells").size());
+        }
+        Table table = new Table("  ").number("row", 0);
+        for (int i = 1; i <= columns; i++) {
+            table.text(letters(i), i);
+        }
+        for (JsonNode line : content.path("lines")) {
+            Object[] row = new Object[1 + columns];
+            row[0] = line.path("number").asLong();
+            for (int i = 0; i < columns; i++) {
+                row[1 + i] = line.path("cells").path(i).asText();
+            }
+            table.row(row);
+        }
+        screen.table(table);
+        if (!content.path("merged").isEmpty()) {
+            List<String> merged = new ArrayList<>();
+            content.path("merged").forEach(area -> merged.add(area.asText()));
+            screen.line("  merged into one cell: " + String.join(", ", merged));
+        }
+    }
+
+    private static String letters(int column) {
+        StringBuilder name = new StringBuilder();
+        for (int rest = column; rest > 0; rest = (rest - 1) / 26) {
+            name.insert(0, (char) ('A' + (rest - 1) % 26));
+        }
+        return name.toString();
     }
 }

@@ -38,14 +38,24 @@ import java.util.Optional;
  * @param more whether the file goes on behind the last line shown
  * @param kind what the lines are where they are no lines of a text, such as {@code rows of sheet Mar}; empty otherwise
  * @param encoding in which a text is shown; empty for what is none
+ * @param merged of a sheet the areas whose cells are merged into one, such as {@code A1:C1}
  */
 public record Peek(
-        List<Line> lines, Optional<String> packed, String lineEnds, boolean more, String kind, String encoding) {
+        List<Line> lines,
+        Optional<String> packed,
+        String lineEnds,
+        boolean more,
+        String kind,
+        String encoding,
+        List<String> merged) {
 
     /** Lines that are shown at most. */
     public static final int MOST_LINES = 500;
 
     private static final int MOST_CHARACTERS = 4_000;
+    /** What stands between the cells of a row where it is shown as one line. */
+    static final String BAR = " │ ";
+
     private static final int BLOCK = 1 << 16;
     /** How far back the last lines are looked for. */
     private static final int MOST_BACK = 1 << 24;
@@ -53,8 +63,13 @@ public record Peek(
     /**
      * @param number counted from 1; from the end, the last is -1, where the lines before were not read
      * @param cut whether the line is longer than is shown
+     * @param cells of a row of a sheet its cells, the first in column A; empty otherwise
      */
-    public record Line(long number, String text, boolean cut) {}
+    public record Line(long number, String text, boolean cut, List<String> cells) {
+        public Line {
+            cells = List.copyOf(cells);
+        }
+    }
 
     private record Raw(long number, byte[] bytes, String end, boolean cut) {}
 
@@ -180,17 +195,18 @@ public record Peek(
                 .toList();
         return new Peek(
                 raw.stream()
-                        .map(line -> new Line(line.number, visible(line.bytes, opened.charset), line.cut))
+                        .map(line -> new Line(line.number, visible(line.bytes, opened.charset), line.cut, List.of()))
                         .toList(),
                 opened.packed,
                 String.join(", ", ends),
                 more,
                 "",
-                "");
+                "",
+                List.of());
     }
 
     private Peek in(Charset charset) {
-        return new Peek(lines, packed, lineEnds, more, kind, charset.name());
+        return new Peek(lines, packed, lineEnds, more, kind, charset.name(), List.of());
     }
 
     /** Finds the last lines from the end of the file. */
@@ -297,7 +313,23 @@ public record Peek(
         boolean cut = text.length() > MOST_CHARACTERS;
         StringBuilder shown = new StringBuilder();
         (cut ? text.substring(0, MOST_CHARACTERS) : text).codePoints().forEach(c -> show(c, shown));
-        return new Line(number, shown.toString(), cut);
+        return new Line(number, shown.toString(), cut, List.of());
+    }
+
+    /** A row of a sheet, with its cells. */
+    static Line row(long number, List<String> cells) {
+        Line whole = line(number, String.join(BAR, cells));
+        List<String> shown = new ArrayList<>();
+        int room = MOST_CHARACTERS;
+        for (String cell : cells) {
+            String text = line(number, cell).text();
+            room -= text.length();
+            if (room < 0) {
+                break;
+            }
+            shown.add(text);
+        }
+        return new Line(number, whole.text(), whole.cut(), shown);
     }
 
     private static void show(int c, StringBuilder text) {

@@ -1,7 +1,9 @@
 package dev.hapster.core.read.preview;
 
 import dev.hapster.core.definition.read.Format;
+import dev.hapster.core.definition.read.Range;
 import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.pattern.CellName;
 import dev.hapster.core.read.Signature;
 import dev.hapster.core.read.bytes.Archive;
 import dev.hapster.core.read.preview.Peek.Line;
@@ -25,7 +27,8 @@ import java.util.Optional;
 /** A look at files that have no lines: rows of sheets, records of Parquet files, entries of archives. */
 final class PeekRows {
 
-    private static final String BAR = " │ ";
+    /** Merged areas that are named. */
+    private static final int MOST_MERGED = 100;
 
     private PeekRows() {}
 
@@ -49,13 +52,13 @@ final class PeekRows {
                     case ZIP -> {
                         long number = 0;
                         for (Archive.Entry entry : Archive.entries(content.seekable())) {
-                            window.add(++number, entry.name() + BAR + Reasons.grouped(entry.size()) + " bytes");
+                            window.add(++number, entry.name() + Peek.BAR + Reasons.grouped(entry.size()) + " bytes");
                         }
                         yield "entries of the archive";
                     }
                     default -> records(content, rules, window);
                 };
-        return new Peek(window.lines(), Optional.empty(), "", window.more, kind, "");
+        return new Peek(window.lines(), Optional.empty(), "", window.more, kind, "", List.copyOf(window.merged));
     }
 
     /** Keeps the lines that are wanted. */
@@ -63,6 +66,7 @@ final class PeekRows {
         private final long from;
         private final int most;
         private final Deque<Line> lines = new ArrayDeque<>();
+        private final List<String> merged = new ArrayList<>();
         private boolean more;
 
         Window(long from, int most) {
@@ -72,12 +76,16 @@ final class PeekRows {
 
         /** False where no more lines are wanted. */
         boolean add(long number, String text) {
+            return add(Peek.line(number, text));
+        }
+
+        boolean add(Line line) {
             if (from >= 1 && lines.size() == most) {
                 more = true;
                 return false;
             }
-            if (number >= from) {
-                lines.add(Peek.line(number, text));
+            if (line.number() >= from) {
+                lines.add(line);
             }
             if (from < 1 && lines.size() > most) {
                 lines.remove();
@@ -110,7 +118,15 @@ final class PeekRows {
                                     ? "(no value)"
                                     : row.text(column));
                 }
-                wanted = window.add(row.number, String.join(BAR, texts));
+                wanted = window.add(Peek.row(row.number, texts));
+            }
+            long first = window.lines.isEmpty() ? 0 : window.lines.getFirst().number();
+            long last = window.lines.isEmpty() ? 0 : window.lines.getLast().number();
+            for (Range area : grid.merged()) {
+                if (area.lastRow() >= first && area.firstRow() <= last && window.merged.size() < MOST_MERGED) {
+                    window.merged.add(CellName.letters(area.firstColumn()) + area.firstRow() + ":"
+                            + CellName.letters(area.lastColumn()) + area.lastRow());
+                }
             }
             return "rows of sheet " + sheet;
         }
