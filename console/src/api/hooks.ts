@@ -256,6 +256,19 @@ export function useRemoveRows(dataset: string, job: string) {
   })
 }
 
+/** Deletes a job, and takes its rows out before where that is wanted. */
+export function useDeleteJob(job: string, into: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async (rows: boolean) => {
+      if (rows)
+        await service.DELETE('/api/v1/datasets/{dataset}/rows', { params: { path: { dataset: into }, query: { job } } })
+      await service.DELETE('/api/v1/jobs/{job}', { params: { path: { job } } })
+    },
+    onSettled: () => void client.invalidateQueries(),
+  })
+}
+
 export const useAside = (run: number) =>
   useQuery({
     queryKey: ['run', run, 'aside'],

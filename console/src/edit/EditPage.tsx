@@ -26,7 +26,7 @@ import { YamlEditor } from './YamlEditor'
 
 const NO_VALUES = {}
 /** Milliseconds without a key after which somebody has stopped typing. */
-const TYPING = 60
+const TYPING = 40
 /** The sections of a job that are forms, as its file has them; those that are one key each stand together. */
 const SINGLE = ['keep', 'load', 'deleted', 'newest_by', 'same_name', 'commit'] as const
 

@@ -19,6 +19,7 @@ import { afterwards, counted, moment } from '../ui/format'
 import { Words } from '../rejects/ReasonList'
 import { Mistakes, Section, Trouble, Wait } from '../ui/State'
 import { RunTable } from '../run/RunTable'
+import { DeleteJob } from './DeleteJob'
 import { FilesFound } from './FilesFound'
 import { Given } from './Given'
 
@@ -66,6 +67,7 @@ function Loaded({ job, set, onSet }: LoadedProps) {
         <Typography color="textSecondary" sx={{ flex: 1 }}>
           {job.about}
         </Typography>
+        <DeleteJob job={job.name} into={job.into ?? ''} />
         <Button onClick={() => setCopying(true)}>Copy …</Button>
         <Button component={Link} to={`/jobs/${job.name}/edit`}>
           Edit

@@ -189,4 +189,23 @@ class EditJobTest {
         assertThat(page.getByText("jobs/east-lab.yaml, as it is saved")).isVisible();
         Assertions.assertThat(folder.resolve("jobs/east-lab.yaml")).hasContent(BARE + "keep: \"value > 0\"\n");
     }
+
+    @Test
+    void aJobIsDeletedWithItsRowsOrWithout() throws Exception {
+        long rows = service.run("loggers").path("rows").path("loaded").asLong();
+        page.navigate(service.url() + "/jobs/loggers");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Delete …"))
+                .click();
+        assertThat(page.getByText("that it loaded stay in river_samples")).isVisible();
+        page.getByLabel("take its rows out of river_samples as well").click();
+        assertThat(page.getByText("out of river_samples, 0 rows come back")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Delete").setExact(true))
+                .click();
+        assertThat(page).hasURL(service.url() + "/");
+        Assertions.assertThat(rows).isPositive();
+        Assertions.assertThat(folder.resolve("jobs/loggers.yaml")).doesNotExist();
+        Assertions.assertThat(
+                        service.get("/datasets/river_samples").path("rows").asLong())
+                .isZero();
+    }
 }
