@@ -18,7 +18,7 @@ interface FormProps {
   format?: string
 }
 
-/** Keys that are shown though nothing is said of them. */
+/** Keys that are shown even where the file does not have them. */
 const FEW = 6
 
 /** The keys of a section, each as what its schema says that it is. */

@@ -134,7 +134,7 @@ final class TimeFunctions {
             throw new FailedException(Reasons.quote(text)
                     + (micros == DatePattern.UNREADABLE
                             ? " is not written as " + (pattern == DatePattern.ISO ? "ISO 8601" : pattern)
-                            : " is no date that exists"));
+                            : " is not a valid date"));
         }
         return Instant.EPOCH.plus(micros, ChronoUnit.MICROS);
     }

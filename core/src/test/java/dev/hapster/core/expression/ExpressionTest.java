@@ -13,6 +13,7 @@ import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 class ExpressionTest {
 
@@ -148,7 +149,7 @@ class ExpressionTest {
                 "9223372036854775807 + quantity -> ! a number becomes too large",
                 "label.split(' ')[2] -> ! it asks for member 2 of a list of 2, which are counted from 0",
                 "source['no'] == 'x' -> ! the file has no column 'no'",
-                "date('2026-02-30') -> ! \"2026-02-30\" is no date that exists",
+                "date('2026-02-30') -> ! \"2026-02-30\" is not a valid date",
                 "date(label, 'dd.MM.yyyy') -> ! \"b 7\" is not written as dd.MM.yyyy",
                 "label.padLeft(2000000, 'x') -> ! the texts that it makes have more than"
             })
@@ -211,6 +212,30 @@ class ExpressionTest {
                 .extracting(Mistake::at)
                 .as(text + wrong.mistakes())
                 .contains(at);
+    }
+
+    /** Long chains are as deep as they are long; whether they pass or not, nothing breaks. */
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "1|+1",
+                "count|+count",
+                "'a'|+'a'",
+                "valid|&&valid",
+                "valid|==valid",
+                "-1|*-1",
+                "valid?1:|valid?1:"
+            })
+    void longChainsPassOrAreToldToBeTooLong(String chain) throws Exception {
+        String[] parts = chain.split("\\|");
+        for (int times : new int[] {100, 600, 1_000}) {
+            String text = parts[0] + parts[1].repeat(times) + (chain.contains("?") ? "2" : "");
+            try {
+                assertThat(calculated(text, row())).as(text).isNotNull();
+            } catch (WrongException | FailedException told) {
+                assertThat(told.getMessage()).isNotBlank();
+            }
+        }
     }
 
     @Test

@@ -60,7 +60,7 @@ final class RowShower {
         typed = shaper.shape(raw, before, row -> faults.put((int) (row.number() - before - 1), row.faults()));
     }
 
-    /** Whether the condition of the question holds for a row; empty where that cannot be told. */
+    /** Whether the condition of the question holds for a row; empty where a value that it needs is missing. */
     Optional<Boolean> holds(int row) {
         if (where.isEmpty()) {
             return Optional.of(true);
