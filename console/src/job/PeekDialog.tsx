@@ -6,6 +6,8 @@ import { counted, grouped, size } from '../ui/format'
 import { Trouble, Wait } from '../ui/State'
 
 const LINES = 100
+/** Merged areas that are named. */
+const MERGED = 8
 
 interface PeekProps {
   job: string
@@ -80,7 +82,8 @@ export function PeekDialog({ job, file, onClose }: PeekProps) {
         )}
         {content && content.merged.length > 0 && (
           <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5 }}>
-            Merged into one cell: {content.merged.join(', ')}
+            Merged into one cell: {content.merged.slice(0, MERGED).join(', ')}
+            {content.merged.length > MERGED ? ` and ${content.merged.length - MERGED} more` : ''}
           </Typography>
         )}
         {content && content.lines.length > 0 && (

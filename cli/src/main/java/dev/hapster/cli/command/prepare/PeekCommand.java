@@ -26,6 +26,9 @@ import picocli.CommandLine.ParentCommand;
         })
 public final class PeekCommand implements Callable<Integer> {
 
+    /** Merged areas that are named. */
+    private static final int MERGED = 8;
+
     @ParentCommand
     private Client client;
 
@@ -128,7 +131,9 @@ public final class PeekCommand implements Callable<Integer> {
         if (!content.path("merged").isEmpty()) {
             List<String> merged = new ArrayList<>();
             content.path("merged").forEach(area -> merged.add(area.asText()));
-            screen.line("  merged into one cell: " + String.join(", ", merged));
+            screen.line("  merged into one cell: "
+                    + String.join(", ", merged.subList(0, Math.min(MERGED, merged.size())))
+                    + (merged.size() > MERGED ? " and " + (merged.size() - MERGED) + " more" : ""));
         }
     }
 
