@@ -77,6 +77,11 @@ public record Candidate(
         return file() + inside();
     }
 
+    /** Where it lies now; files that were known by one path one after the other, and were taken away, differ in it. */
+    public String lying() {
+        return path + inside();
+    }
+
     /** The path by which the file itself is known. */
     public Path file() {
         return former.orElse(path);

@@ -92,6 +92,11 @@ final class RunNotes {
         }
     }
 
+    private boolean isRepaired(FileResult result) {
+        return asked.repairs().values().stream()
+                .anyMatch(repair -> repair.of().arrival().source().equals(result.source()));
+    }
+
     private void unusual(List<FileResult> ordered, List<Part> parts, List<String> notes) {
         List<Part> known = new ArrayList<>(parts);
         if (dry) {
@@ -115,7 +120,7 @@ final class RunNotes {
         List<String> odd = new ArrayList<>();
         for (FileResult result : ordered) {
             boolean loaded = result.outcome() == Outcome.LOADED || result.outcome() == Outcome.REPLACED;
-            if (loaded && !asked.repairs().containsKey(result.path())) {
+            if (loaded && !isRepaired(result)) {
                 families.judge(result.source(), result.loaded())
                         .ifPresent(unusual -> odd.add(result.name() + " brought " + Reasons.grouped(result.loaded())
                                 + (result.loaded() == 1 ? " row" : " rows") + ", where " + unusual.others()

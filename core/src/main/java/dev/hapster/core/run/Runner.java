@@ -586,7 +586,7 @@ public final class Runner {
                 continue;
             }
             files.add(file.get());
-            rows.ifPresent(some -> repairs.put(file.get().key(), new Decision.Repair(entry, some)));
+            rows.ifPresent(some -> repairs.put(file.get().lying(), new Decision.Repair(entry, some)));
         }
         RunResult result = execution(
                         prepared, run, files, new RunRequest(file -> true, repairs, true, false), listener, cancelled)

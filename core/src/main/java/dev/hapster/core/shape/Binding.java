@@ -24,7 +24,7 @@ import java.util.Set;
  * @param names the file's columns
  * @param fields for each column of the dataset the index of its field, or {@link #CONSTANT} (also for a fact, which is
  *     the same in every row), {@link #COMPUTED} or {@link #ABSENT}
- * @param used the fields that feed columns, or of which computed columns and conditions make something
+ * @param used the fields that feed columns, or of which computed columns make something
  * @param missing names that the job needs and the file lacks
  * @param unused names of the file that feed no column, and for which no condition asks
  * @param extra those of them that the job does not let pass
@@ -95,6 +95,7 @@ public record Binding(
                 missing.add(asked);
             }
         }
+        int[] feeding = used.stream().mapToInt(Integer::intValue).toArray();
         job.handling().sourceColumns().forEach(asked -> {
             if (names.contains(asked)) {
                 used.add(names.indexOf(asked));
@@ -114,14 +115,7 @@ public record Binding(
                 : unused.stream()
                         .filter(name -> !name.isBlank() && !OURS.contains(name) && !passed.contains(fold(name)))
                         .toList();
-        return new Binding(
-                List.copyOf(names),
-                fields,
-                used.stream().mapToInt(Integer::intValue).toArray(),
-                missing,
-                unused,
-                extra,
-                unfed);
+        return new Binding(List.copyOf(names), fields, feeding, missing, unused, extra, unfed);
     }
 
     /** Whether any column comes from the file, or needs none. */

@@ -245,7 +245,7 @@ public final class Shaper {
                 return false;
             }
         }
-        return binding.used().length > 0;
+        return binding.used().length > 0 || computed.isNone();
     }
 
     /** Whether nothing is wrong with what the file has: what is calculated of an empty row says nothing. */

@@ -203,6 +203,23 @@ class SequencesTest {
         assertThat(in("a.csv")).as("nothing of it is rejected any more").doesNotExist();
     }
 
+    /** Files of one name that came one after the other, and were moved away, each with a rejected row. */
+    @Test
+    void rowsOfTwoFilesOfOneNameAreRepairedInOneRetry() throws Exception {
+        String away = "load: append\nafter: {loaded: {move: done}}\n";
+        work.job(away);
+        work.file("a.csv", "a=1 b=<2");
+        work.run();
+        work.file("a.csv", "c=<3 d=4 e=5");
+        work.run();
+        assertThat(work.values()).containsExactly("a=1", "d=4", "e=5");
+        work.job("map: {value: {clean: [{remove: \"<\"}]}}\n" + away);
+        assertThat(work.retry().files()).extracting(FileResult::loaded).containsExactly(1L, 1L);
+        assertThat(work.values()).containsExactly("a=1", "b=2", "c=3", "d=4", "e=5");
+        work.undo(2);
+        assertThat(work.values()).as("what repairs a file goes with it").containsExactly("a=1", "b=2");
+    }
+
     @Test
     void anUndoSaysThatTheFilesAreGoneAndCanBeUndone() throws Exception {
         work.job("after: {loaded: delete}\n");

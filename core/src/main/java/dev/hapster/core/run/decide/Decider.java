@@ -83,7 +83,7 @@ public final class Decider {
                 || !seen.modified().equals(file.modified().truncatedTo(ChronoUnit.MICROS))) {
             return new Decision.Wait(seen, Reasons.changedSinceListed());
         }
-        Optional<Decision.Repair> repair = Optional.ofNullable(asked.repairs().get(file.key()));
+        Optional<Decision.Repair> repair = Optional.ofNullable(asked.repairs().get(file.lying()));
         if (known.isEmpty() || repair.isPresent() || asked.again().test(file)) {
             return new Decision.Load(seen, known, repair);
         }

@@ -8,8 +8,8 @@ import java.util.function.Predicate;
  * What a run is asked for beyond what is new or changed.
  *
  * @param again whether a file is loaded though it has not changed
- * @param repairs rows of files to which a retry is confined, by the files' keys; a file that is not in it is loaded
- *     whole
+ * @param repairs rows of files to which a retry is confined, by where the files lie now; a file that is not in it is
+ *     loaded whole
  * @param partial whether only some of the job's files are dealt with, so that nothing follows from the absence of
  *     others
  * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded

@@ -383,7 +383,7 @@ public final class FileLoader {
     public Attempt telling(Attempt first, RoaringBitmap masked, java.util.function.IntFunction<String> where)
             throws RunFailedException, CancelledException {
         Optional<Decision.Repair> repair =
-                Optional.ofNullable(run.asked.repairs().get(first.file().key()));
+                Optional.ofNullable(run.asked.repairs().get(first.file().lying()));
         Reading reading = new Reading(
                 first.result().ordinal(),
                 first.file(),
