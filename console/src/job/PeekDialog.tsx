@@ -100,7 +100,7 @@ export function PeekDialog({ job, file, onClose }: PeekProps) {
             {columns > 0 && (
               <thead>
                 <tr>
-                  <th />
+                  <td />
                   {Array.from({ length: columns }, (_, index) => (
                     <Box component="th" key={index} sx={{ color: 'text.secondary', fontWeight: 400, px: 1 }}>
                       {letters(index + 1)}
