@@ -149,7 +149,7 @@ final class HandlingParser {
     }
 
     private List<Expression> expressions(String key) {
-        return dataset.isEmpty() // that the dataset cannot be used is said elsewhere
+        return dataset.isEmpty() // the mistakes of the dataset name the cause
                 ? List.of()
                 : ExpressionParser.read(root, key, dataset.get(), Expression.Type.BOOLEAN);
     }
