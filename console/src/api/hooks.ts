@@ -141,6 +141,47 @@ export function useCopy(job: string) {
   })
 }
 
+/** Gives a job or a dataset another name. */
+export function useRename(kind: 'jobs' | 'datasets', name: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (to: string) =>
+      kind === 'jobs'
+        ? answer(service.POST('/api/v1/jobs/{job}/rename', { params: { path: { job: name } }, body: { name: to } }))
+        : answer(
+            service.POST('/api/v1/datasets/{dataset}/rename', {
+              params: { path: { dataset: name } },
+              body: { name: to },
+            }),
+          ),
+    onSuccess: () => void client.invalidateQueries(),
+  })
+}
+
+export function useCopyDataset(dataset: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (name: string) =>
+      answer(service.POST('/api/v1/datasets/{dataset}/copy', { params: { path: { dataset } }, body: { name } })),
+    onSuccess: () => void client.invalidateQueries(),
+  })
+}
+
+/** Deletes a dataset, and before it the rows that jobs brought, where some are named. */
+export function useDeleteDataset(dataset: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async (jobs: string[]) => {
+      for (const job of jobs)
+        await answer(
+          service.DELETE('/api/v1/datasets/{dataset}/rows', { params: { path: { dataset }, query: { job } } }),
+        )
+      await service.DELETE('/api/v1/datasets/{dataset}', { params: { path: { dataset } } })
+    },
+    onSettled: () => void client.invalidateQueries(),
+  })
+}
+
 export const useRuns = (job?: string) =>
   useQuery({
     queryKey: ['runs', job ?? ''],

@@ -1,12 +1,14 @@
-import { Box, Chip, Link as Anchor, Stack, Tab, Tabs, TextField, Typography } from '@mui/material'
+import { Box, Button, Chip, Link as Anchor, Stack, Tab, Tabs, TextField, Typography } from '@mui/material'
 import { useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import type { DatasetDetail } from '../api/client'
-import { useDataset } from '../api/hooks'
+import { useCopyDataset, useDataset, useRename } from '../api/hooks'
 import { useAddress } from '../ui/address'
 import { counted } from '../ui/format'
 import { Section, Trouble, Wait } from '../ui/State'
+import { NameDialog } from '../ui/NameDialog'
 import { CountsView } from './CountsView'
+import { DeleteDataset } from './DeleteDataset'
 import { RemoveRows } from './RemoveRows'
 import { RowsGrid } from './RowsGrid'
 
@@ -26,7 +28,11 @@ export function DatasetPage() {
         <Typography>
           {counted(dataset.data.rows, 'row')} in {counted(dataset.data.parts, 'part')}
         </Typography>
-        <Typography color="textSecondary">{dataset.data.about}</Typography>
+        <Typography color="textSecondary" sx={{ flex: 1 }}>
+          {dataset.data.about}
+        </Typography>
+        <DeleteDataset dataset={dataset.data} />
+        <Naming key={name} dataset={name} />
       </Stack>
       <Stack direction="row" sx={{ alignItems: 'center', gap: 3, mb: 1.5, flexWrap: 'wrap' }}>
         <Tabs
@@ -52,6 +58,51 @@ export function DatasetPage() {
         <CountsView dataset={dataset.data} where={where} by={address.all('by')} onBy={(by) => address.set('by', by)} />
       )}
       {view === 'columns' && <Columns dataset={dataset.data} />}
+    </>
+  )
+}
+
+/** Copies the dataset's columns under another name, or gives it another name itself. */
+function Naming({ dataset }: { dataset: string }) {
+  const [naming, setNaming] = useState<'copy' | 'rename' | null>(null)
+  const copy = useCopyDataset(dataset)
+  const rename = useRename('datasets', dataset)
+  const navigate = useNavigate()
+  const there = (made: { name: string }) => {
+    setNaming(null)
+    void navigate(`/datasets/${made.name}?view=columns`)
+  }
+  return (
+    <>
+      <Button onClick={() => setNaming('rename')}>Rename …</Button>
+      <Button onClick={() => setNaming('copy')}>Copy …</Button>
+      {naming === 'copy' && (
+        <NameDialog
+          title={`Copy ${dataset}`}
+          label="Name of the new dataset"
+          button="Copy"
+          busy={copy.isPending}
+          error={copy.error}
+          onClose={() => setNaming(null)}
+          onDo={(name) => copy.mutate(name, { onSuccess: there })}
+        >
+          Its columns are copied as they stand in its file, comments and all. The new dataset has no rows.
+        </NameDialog>
+      )}
+      {naming === 'rename' && (
+        <NameDialog
+          title={`Rename ${dataset}`}
+          label="New name"
+          button="Rename"
+          name={dataset}
+          busy={rename.isPending}
+          error={rename.error}
+          onClose={() => setNaming(null)}
+          onDo={(name) => rename.mutate(name, { onSuccess: there })}
+        >
+          Its file, the jobs that load into it, its history and the folder of its rows get the new name.
+        </NameDialog>
+      )}
     </>
   )
 }

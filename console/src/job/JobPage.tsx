@@ -1,22 +1,12 @@
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  Link as Anchor,
-  Stack,
-  TextField,
-  Typography,
-} from '@mui/material'
+import { Box, Button, Link as Anchor, Stack, Typography } from '@mui/material'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { useCheck, useCopy, useJob, useStartRun, useTrial } from '../api/hooks'
+import { useCheck, useCopy, useJob, useRename, useStartRun, useTrial } from '../api/hooks'
 import type { CheckView, JobDetail, ReportView } from '../api/client'
 import { RunBalance } from '../ui/BalanceBar'
 import { afterwards, counted, moment } from '../ui/format'
 import { Words } from '../rejects/ReasonList'
+import { NameDialog } from '../ui/NameDialog'
 import { Mistakes, Section, Trouble, Wait } from '../ui/State'
 import { RunTable } from '../run/RunTable'
 import { DeleteJob } from './DeleteJob'
@@ -45,7 +35,9 @@ interface LoadedProps {
 }
 
 function Loaded({ job, set, onSet }: LoadedProps) {
-  const [copying, setCopying] = useState(false)
+  const [naming, setNaming] = useState<'copy' | 'rename' | null>(null)
+  const copy = useCopy(job.name)
+  const rename = useRename('jobs', job.name)
   const navigate = useNavigate()
   const start = useStartRun(job.name)
   const check = useCheck(job.name)
@@ -68,7 +60,8 @@ function Loaded({ job, set, onSet }: LoadedProps) {
           {job.about}
         </Typography>
         <DeleteJob job={job.name} into={job.into ?? ''} />
-        <Button onClick={() => setCopying(true)}>Copy …</Button>
+        <Button onClick={() => setNaming('rename')}>Rename …</Button>
+        <Button onClick={() => setNaming('copy')}>Copy …</Button>
         <Button component={Link} to={`/jobs/${job.name}/edit`}>
           Edit
         </Button>
@@ -94,7 +87,34 @@ function Loaded({ job, set, onSet }: LoadedProps) {
           </Button>
         )}
       </Stack>
-      {copying && <CopyDialog job={job.name} onClose={() => setCopying(false)} />}
+      {naming === 'copy' && (
+        <NameDialog
+          title={`Copy ${job.name}`}
+          label="Name of the new job"
+          button="Copy"
+          busy={copy.isPending}
+          error={copy.error}
+          onClose={() => setNaming(null)}
+          onDo={(name) => copy.mutate(name, { onSuccess: (made) => void navigate(`/jobs/${made.name}/find`) })}
+        >
+          Its file is copied as it stands, comments and all. Nothing is loaded until the new job runs.
+        </NameDialog>
+      )}
+      {naming === 'rename' && (
+        <NameDialog
+          title={`Rename ${job.name}`}
+          label="New name"
+          button="Rename"
+          name={job.name}
+          busy={rename.isPending}
+          error={rename.error}
+          onClose={() => setNaming(null)}
+          onDo={(name) => rename.mutate(name, { onSuccess: (done) => void navigate(`/jobs/${done.name}`) })}
+        >
+          Its file, its history and the rows that it loaded get the new name. Files that it loaded stay unchanged for
+          it.
+        </NameDialog>
+      )}
       <Given used={job.values} set={set} onSet={onSet} />
       {start.isError && <Trouble error={start.error} />}
       {check.isError && <Trouble error={check.error} />}
@@ -141,40 +161,6 @@ function Loaded({ job, set, onSet }: LoadedProps) {
         </Box>
       </Box>
     </>
-  )
-}
-
-/** Asks for the name of a copy, makes it, and goes there. */
-function CopyDialog({ job, onClose }: { job: string; onClose: () => void }) {
-  const [name, setName] = useState('')
-  const copy = useCopy(job)
-  const navigate = useNavigate()
-  const make = () => copy.mutate(name.trim(), { onSuccess: (made) => void navigate(`/jobs/${made.name}/find`) })
-  return (
-    <Dialog open onClose={onClose} aria-labelledby="copy-title" fullWidth maxWidth="xs">
-      <DialogTitle id="copy-title">Copy {job}</DialogTitle>
-      <DialogContent>
-        <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-          Its file is copied as it stands, comments and all. Nothing is loaded until the new job runs.
-        </Typography>
-        <TextField
-          autoFocus
-          fullWidth
-          variant="standard"
-          label="Name of the new job"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          onKeyDown={(event) => event.key === 'Enter' && name.trim() && make()}
-        />
-        {copy.isError && <Trouble error={copy.error} />}
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" onClick={make} disabled={!name.trim() || copy.isPending}>
-          Copy
-        </Button>
-      </DialogActions>
-    </Dialog>
   )
 }
 

@@ -29,21 +29,18 @@ class DocumentedInterfaceTest {
     private static final String JOB = "job: fresh\ninto: samples\nfind: [{folder: in, take: \"x.csv\"}]\n";
 
     /** What a call is given, besides the usual values. */
-    private static final Map<String, String> BODIES = Map.of(
-            "POST /drafts",
-            "{\"paths\": [\"in\"]}",
-            "PUT /jobs/{job}",
-            "{\"text\": " + Api.JSON.valueToTree(JOB) + "}",
-            "PUT /datasets/{dataset}",
-            "{\"text\": \"dataset: fresh\\ncolumns: [{name: id, type: text}]\\n\"}",
-            "POST /jobs/{job}/copy",
-            "{\"name\": \"second\"}",
-            "POST /jobs/{job}/rows",
-            "{\"file\": \"a.csv\", \"stage\": \"read\"}",
-            "POST /jobs/{job}/rows/trace",
-            "{\"file\": \"a.csv\", \"from\": 1}",
-            "POST /jobs/{job}/dismissals",
-            "{\"file\": \"a.csv\", \"why\": \"known\"}");
+    private static final Map<String, String> BODIES = Map.ofEntries(
+            Map.entry("POST /drafts", "{\"paths\": [\"in\"]}"),
+            Map.entry("PUT /jobs/{job}", "{\"text\": " + Api.JSON.valueToTree(JOB) + "}"),
+            Map.entry(
+                    "PUT /datasets/{dataset}", "{\"text\": \"dataset: fresh\\ncolumns: [{name: id, type: text}]\\n\"}"),
+            Map.entry("POST /jobs/{job}/copy", "{\"name\": \"second\"}"),
+            Map.entry("POST /jobs/{job}/rows", "{\"file\": \"a.csv\", \"stage\": \"read\"}"),
+            Map.entry("POST /jobs/{job}/rows/trace", "{\"file\": \"a.csv\", \"from\": 1}"),
+            Map.entry("POST /jobs/{job}/dismissals", "{\"file\": \"a.csv\", \"why\": \"known\"}"),
+            Map.entry("POST /jobs/{job}/rename", "{\"name\": \"small\"}"),
+            Map.entry("POST /datasets/{dataset}/copy", "{\"name\": \"second\"}"),
+            Map.entry("POST /datasets/{dataset}/rename", "{\"name\": \"samples\"}"));
 
     private static final Map<String, String> VALUES = Map.ofEntries(
             Map.entry("as", "csv"),

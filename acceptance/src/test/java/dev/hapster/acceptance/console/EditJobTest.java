@@ -13,6 +13,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Locale;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -207,5 +208,56 @@ class EditJobTest {
         Assertions.assertThat(
                         service.get("/datasets/river_samples").path("rows").asLong())
                 .isZero();
+    }
+
+    private void press(String button) {
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName(button).setExact(true))
+                .click();
+    }
+
+    private void name(String button, String label, String name) {
+        press(button + " …");
+        page.getByLabel(label).fill(name);
+        press(button);
+    }
+
+    @Test
+    void jobsAndDatasetsGetOtherNamesAndADatasetIsDeletedOnceNothingLoadsIntoIt() throws Exception {
+        service.run("loggers");
+        page.navigate(service.url() + "/jobs/loggers");
+        name("Rename", "New name", "north-lab");
+        assertThat(page.getByText("there is a job of that name already")).isVisible();
+        page.getByLabel("New name").fill("sensors");
+        press("Rename");
+        assertThat(page).hasURL(service.url() + "/jobs/sensors");
+        Assertions.assertThat(
+                        service.run("sensors").path("files").path("unchanged").asLong())
+                .isPositive();
+        page.navigate(service.url() + "/datasets/river_samples");
+        name("Rename", "New name", "vessa");
+        assertThat(page.getByRole(AriaRole.HEADING, new GetByRoleOptions().setName("vessa")))
+                .isVisible();
+        press("Delete …");
+        assertThat(page.getByText("6 jobs load into it")).isVisible();
+        press("Leave it as it is");
+        name("Copy", "Name of the new dataset", "lakes");
+        assertThat(page.getByText("0 rows in 0 parts")).isVisible();
+        press("Delete …");
+        press("Delete");
+        assertThat(page).hasURL(service.url() + "/datasets");
+        Assertions.assertThat(folder.resolve("datasets/lakes.yaml")).doesNotExist();
+        for (String job : List.of("north-lab", "east-lab", "harbour", "history", "field-visits", "sensors")) {
+            service.api().delete("/jobs/" + job);
+        }
+        page.navigate(service.url() + "/datasets/vessa");
+        press("Delete …");
+        assertThat(page.getByRole(
+                        AriaRole.BUTTON,
+                        new GetByRoleOptions().setName("Delete").setExact(true)))
+                .isDisabled();
+        page.getByText("take out ").click();
+        press("Delete");
+        assertThat(page).hasURL(service.url() + "/datasets");
+        Assertions.assertThat(service.get("/datasets")).isEmpty();
     }
 }

@@ -52,6 +52,10 @@ public enum CrashPoint {
     SWEPT,
     /** What an undo or a removal changes is written, and not committed. */
     IN_ACT,
+    /** It is written down that a job or a dataset gets another name; its files still have the old one. */
+    RENAME_NOTED,
+    /** Its files have the new name; the catalogue knows the old one. */
+    FILES_RENAMED,
     /** Only the run's own end is not recorded. */
     BEFORE_END;
 

@@ -32,6 +32,7 @@ import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.read.text.NameColumn;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Acts;
 import dev.hapster.core.run.act.Effect;
@@ -81,6 +82,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.SortedSet;
+import java.util.TreeMap;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutionException;
@@ -372,8 +375,30 @@ public final class Runner {
         List<FileCheck> files = taken.stream()
                 .map(file -> checked(prepared, file, samples.get(file.key())))
                 .toList();
-        return new CheckResult(
-                List.of(), warnings(prepared), files, prepared.job().read().as());
+        List<String> warnings = warnings(prepared);
+        warnings.addAll(orphans(prepared));
+        return new CheckResult(List.of(), warnings, files, prepared.job().read().as());
+    }
+
+    /**
+     * Jobs that have rows in the dataset and no file any more, where this one has loaded nothing yet: it may be one of
+     * them under a new name, and would load its files once more.
+     */
+    private List<String> orphans(PreparedJob prepared) throws IOException {
+        String name = prepared.job().name();
+        Map<String, Long> rows = new TreeMap<>();
+        catalogue.parts(prepared.dataset().name()).forEach(part -> rows.merge(part.job(), part.rows(), Long::sum));
+        if (rows.containsKey(name)) {
+            return List.of();
+        }
+        rows.keySet().removeAll(workspace.jobs());
+        return rows.entrySet().stream()
+                .map(gone -> "the job " + gone.getKey() + " has no file any more, and its "
+                        + Reasons.grouped(gone.getValue()) + (gone.getValue() == 1 ? " row is" : " rows are") + " in "
+                        + prepared.dataset().name() + ". If " + name
+                        + " is that job under a new name, a run loads them a second time. hapster jobs rename "
+                        + gone.getKey() + " " + name + " lets its history go on")
+                .toList();
     }
 
     /** @param sample null where the file is not complete and was not looked at */
@@ -654,6 +679,30 @@ public final class Runner {
      */
     public long dismiss(DatasetDef dataset, Predicate<LedgerEntry> which, String why) throws IOException {
         return holding(dataset, () -> acts.dismiss(dataset, which, why));
+    }
+
+    /**
+     * Does something while nobody adds to some datasets or takes out of them, once those are done that do so now.
+     *
+     * @param datasets in an order that is the same for everybody
+     */
+    public <T> T holding(SortedSet<String> datasets, Change<T> change)
+            throws IOException, DefinitionException, UnknownNameException, ActNotPossibleException {
+        if (datasets.isEmpty()) {
+            return change.make();
+        }
+        Lock lock = lock(datasets.first()).writeLock();
+        lock.lock();
+        try {
+            return holding(datasets.tailSet(datasets.first() + "\0"), change);
+        } finally {
+            lock.unlock();
+        }
+    }
+
+    /** A change of definitions and of what is stored. */
+    public interface Change<T> {
+        T make() throws IOException, DefinitionException, UnknownNameException, ActNotPossibleException;
     }
 
     private interface Act<T, E extends Exception> {

@@ -163,7 +163,8 @@ public final class PartStore {
         force(target.getParent());
     }
 
-    static void force(Path path) throws IOException {
+    /** Forces a file, or the names in a folder, to disk. */
+    public static void force(Path path) throws IOException {
         try (FileChannel channel = FileChannel.open(path, StandardOpenOption.READ)) {
             channel.force(true);
         }
@@ -261,6 +262,37 @@ public final class PartStore {
         counted.remove(path(part));
         Files.deleteIfExists(path(part));
         Files.deleteIfExists(deletions(part));
+    }
+
+    /** Whether there are parts of a dataset. */
+    public boolean holds(String dataset) throws IOException {
+        return holds(parts.resolve(dataset)) || holds(deleted.resolve(dataset));
+    }
+
+    private static boolean holds(Path folder) throws IOException {
+        if (!Files.isDirectory(folder)) {
+            return false;
+        }
+        try (DirectoryStream<Path> files = Files.newDirectoryStream(folder)) {
+            return files.iterator().hasNext();
+        }
+    }
+
+    /**
+     * Gives the folders of a dataset's parts another name: all of its parts are called {@code to/…} then. What has been
+     * done of it already stays.
+     */
+    public void rename(String from, String to) throws IOException {
+        for (Path of : List.of(parts, deleted)) {
+            Path source = of.resolve(from);
+            Path target = of.resolve(to);
+            if (Files.isDirectory(source) && !holds(target)) {
+                Files.deleteIfExists(target);
+                Files.move(source, target, StandardCopyOption.ATOMIC_MOVE);
+                force(of);
+            }
+        }
+        counted.keySet().removeIf(path -> path.startsWith(parts.resolve(from)));
     }
 
     /** Every part that lies in the store, by name. */

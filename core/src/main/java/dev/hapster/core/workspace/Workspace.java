@@ -28,6 +28,7 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.time.Clock;
 import java.time.ZoneId;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -57,11 +58,11 @@ public final class Workspace {
     }
 
     public Set<String> jobs() throws IOException {
-        return names("jobs");
+        return names(Kind.JOB);
     }
 
     public Set<String> datasets() throws IOException {
-        return names("datasets");
+        return names(Kind.DATASET);
     }
 
     private Set<String> names(String kind) throws IOException {
@@ -82,7 +83,7 @@ public final class Workspace {
         if (!datasets().contains(name)) {
             throw new UnknownNameException("dataset", name, datasets());
         }
-        String file = "datasets/" + name + SUFFIX;
+        String file = file(Kind.DATASET, name);
         return Definitions.dataset(file, text(file));
     }
 
@@ -156,7 +157,7 @@ public final class Workspace {
     /** The dataset into which a job loads, as somebody is writing it. */
     public DatasetDef datasetOf(String name, String text, Map<String, String> call, String datasetText)
             throws IOException, DefinitionException {
-        return Definitions.dataset("datasets/" + Definitions.into(file(name), text) + SUFFIX, datasetText);
+        return Definitions.dataset(file(Kind.DATASET, Definitions.into(file(name), text)), datasetText);
     }
 
     /** What a job's file, or a text that may become one, says about where to look. */
@@ -184,7 +185,31 @@ public final class Workspace {
     }
 
     private static String file(String job) {
-        return "jobs/" + job + SUFFIX;
+        return file(Kind.JOB, job);
+    }
+
+    /** What is defined by a file of its own. */
+    public enum Kind {
+        JOB,
+        DATASET;
+
+        /** As it stands in texts, and as the first key of its file. */
+        public String word() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+
+        static Kind of(String word) {
+            return valueOf(word.toUpperCase(Locale.ROOT));
+        }
+    }
+
+    /** Where a definition lies, relative to the workspace. */
+    static String file(Kind kind, String name) {
+        return kind.word() + "s/" + name + SUFFIX;
+    }
+
+    Set<String> names(Kind kind) throws IOException {
+        return names(kind.word() + "s");
     }
 
     private Optional<DatasetDef> quietly(String dataset, Set<String> known, List<Problem> problems) {
@@ -196,8 +221,7 @@ public final class Workspace {
         } catch (DefinitionException wrong) {
             problems.addAll(wrong.problems());
         } catch (IOException | UnknownNameException wrong) {
-            problems.add(
-                    new Problem("datasets/" + dataset + SUFFIX, 0, 0, "cannot be read: " + wrong.getMessage(), ""));
+            problems.add(new Problem(file(Kind.DATASET, dataset), 0, 0, "cannot be read: " + wrong.getMessage(), ""));
         }
         return Optional.empty();
     }
@@ -251,7 +275,7 @@ public final class Workspace {
      */
     public synchronized JobDef create(String name, String text, Map<String, String> call)
             throws IOException, DefinitionException {
-        checkNew("job", file(name), name, jobs());
+        checkNew(Kind.JOB, name, jobs());
         checkSize(file(name), text);
         JobDef job = job(name, text, call);
         Files.createDirectories(folder.resolve(file(name)).getParent());
@@ -261,8 +285,8 @@ public final class Workspace {
 
     /** Makes a dataset, in the same way. */
     public synchronized DatasetDef createDataset(String name, String text) throws IOException, DefinitionException {
-        String file = "datasets/" + name + SUFFIX;
-        checkNew("dataset", file, name, datasets());
+        String file = file(Kind.DATASET, name);
+        checkNew(Kind.DATASET, name, datasets());
         checkSize(file, text);
         DatasetDef dataset = Definitions.dataset(file, text);
         Files.createDirectories(folder.resolve(file).getParent());
@@ -277,14 +301,19 @@ public final class Workspace {
         }
     }
 
-    private static void checkNew(String noun, String file, String name, Set<String> known) throws DefinitionException {
+    static void checkNew(Kind kind, String name, Set<String> known) throws DefinitionException {
+        String file = file(kind, name);
         if (!name.matches(DatasetSection.FILE_NAME_RULE)) {
             throw new DefinitionException(List.of(new Problem(
-                    file, 0, 0, "a " + noun + " cannot be called '" + name + "'", "Use letters, digits, - and _")));
+                    file,
+                    0,
+                    0,
+                    "a " + kind.word() + " cannot be called '" + name + "'",
+                    "Use letters, digits, - and _")));
         }
         if (known.stream().anyMatch(name::equalsIgnoreCase)) {
-            throw new DefinitionException(List.of(
-                    new Problem(file, 0, 0, "there is a " + noun + " of that name already", "Choose another name")));
+            throw new DefinitionException(List.of(new Problem(
+                    file, 0, 0, "there is a " + kind.word() + " of that name already", "Choose another name")));
         }
     }
 
@@ -313,7 +342,7 @@ public final class Workspace {
                 jobs.addAll(jobText(job).contains(name) ? List.of(job) : List.of());
             }
         }
-        String file = "datasets/" + name + SUFFIX;
+        String file = file(Kind.DATASET, name);
         if (!jobs.isEmpty()) {
             throw new DefinitionException(List.of(new Problem(
                     file,
@@ -334,7 +363,7 @@ public final class Workspace {
     public synchronized DatasetDef saveDataset(String name, String text, String version)
             throws IOException, DefinitionException, UnknownNameException, ChangedException {
         DatasetDef old = dataset(name);
-        String file = "datasets/" + name + SUFFIX;
+        String file = file(Kind.DATASET, name);
         if (!old.version().equals(version)) {
             throw new ChangedException(file);
         }
@@ -385,7 +414,7 @@ public final class Workspace {
     public synchronized void copy(String from, String to, Map<String, String> values)
             throws IOException, DefinitionException, UnknownNameException {
         String text = jobText(from);
-        checkNew("job", file(to), to, jobs());
+        checkNew(Kind.JOB, to, jobs());
         List<Problem> wrong = Values.mistakes(values).stream()
                 .map(what -> new Problem(file(to), 0, 0, what, ""))
                 .toList();
@@ -401,7 +430,17 @@ public final class Workspace {
         write(file(to), copy);
     }
 
-    private void write(String file, String text) throws IOException {
+    /** Makes a dataset with the columns of another one: its file as it stands, with the new name, and no rows. */
+    public synchronized void copyDataset(String from, String to)
+            throws IOException, DefinitionException, UnknownNameException {
+        if (!datasets().contains(from)) {
+            throw new UnknownNameException("dataset", from, datasets());
+        }
+        checkNew(Kind.DATASET, to, datasets());
+        write(file(Kind.DATASET, to), Renaming.named(text(file(Kind.DATASET, from)), Kind.DATASET, from, to));
+    }
+
+    void write(String file, String text) throws IOException {
         Path target = folder.resolve(file);
         Path fresh = Files.createTempFile(target.getParent(), ".saving-", ".tmp");
         try {
@@ -423,7 +462,7 @@ public final class Workspace {
         }
     }
 
-    private String text(String file) throws IOException, DefinitionException {
+    String text(String file) throws IOException, DefinitionException {
         byte[] bytes = bytes(file, MOST_BYTES);
         if (bytes.length > MOST_BYTES) {
             throw unreadable(

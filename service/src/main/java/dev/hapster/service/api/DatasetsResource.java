@@ -29,6 +29,7 @@ import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
+import jakarta.ws.rs.POST;
 import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
@@ -221,6 +222,19 @@ public class DatasetsResource {
         }
         workspace.saveDataset(dataset, request.text(), request.version());
         return Response.ok(dataset(dataset)).build();
+    }
+
+    /** Makes a dataset with the columns of another one: its file as it stands, with the new name. It has no rows. */
+    @POST
+    @Path("/{dataset}/copy")
+    @APIResponseSchema(value = DatasetDetail.class, responseCode = "201")
+    public Response copy(String dataset, NameRequest request)
+            throws IOException, DefinitionException, UnknownNameException {
+        String name = NameRequest.of(request);
+        workspace.copyDataset(dataset, name);
+        return Response.created(URI.create("/api/v1/datasets/" + name))
+                .entity(dataset(name))
+                .build();
     }
 
     /** Deletes a dataset's file, where no job loads into it and it holds no rows. */

@@ -50,6 +50,11 @@ public final class InterfaceWords implements OASFilter {
             entry("PUT /jobs/{job}", "Writes a job's file; makes the job where there is none of that name."),
             entry("DELETE /jobs/{job}", "Deletes a job's file. What it loaded stays in the dataset."),
             entry("POST /jobs/{job}/copy", "Makes a job out of another one."),
+            entry("POST /jobs/{job}/rename", "Gives a job another name, with its history and its rows."),
+            entry("POST /datasets/{dataset}/copy", "Makes a dataset with the columns of another one, and no rows."),
+            entry(
+                    "POST /datasets/{dataset}/rename",
+                    "Gives a dataset another name, with its jobs, its history and its rows."),
             entry("POST /jobs/{job}/find", "Which files the job takes now, which it skips, and by which rule."),
             entry("GET /jobs/{job}/peek", "The first lines or rows of one file, as they are."),
             entry(

@@ -116,7 +116,7 @@ class Problems {
 
     @ServerExceptionMapper
     Response standsInTheWay(ActNotPossibleException wrong) {
-        return answer(409, "stands-in-the-way", "The run cannot be undone", wrong.getMessage(), "", List.of(), null);
+        return answer(409, "stands-in-the-way", "It cannot be done now", wrong.getMessage(), "", List.of(), null);
     }
 
     @ServerExceptionMapper

@@ -6,12 +6,12 @@ import java.util.List;
 import java.util.Map;
 
 /** Values that a caller gives. */
-final class ValueParameters {
+public final class ValueParameters {
 
     private ValueParameters() {}
 
     /** Values given with an address, each as {@code name=value}. */
-    static Map<String, String> inAddress(List<String> set) {
+    public static Map<String, String> inAddress(List<String> set) {
         Map<String, String> values = new LinkedHashMap<>();
         for (String one : set) {
             int equals = one.indexOf('=');
@@ -23,7 +23,7 @@ final class ValueParameters {
         return values;
     }
 
-    static Map<String, String> orNone(Map<String, String> values) {
+    public static Map<String, String> orNone(Map<String, String> values) {
         return values == null ? Map.of() : values;
     }
 }

@@ -14,6 +14,7 @@ import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.runs.StoreCheck;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -58,6 +59,7 @@ public class StoredRows {
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         DatasetDef def = workspace.dataset(dataset);
         Map<Path, String> out = new LinkedHashMap<>();
+        int changes = 0;
         while (true) {
             try {
                 List<PartFile> files = records.parts(dataset).stream()
@@ -67,12 +69,31 @@ public class StoredRows {
                         .toList();
                 return new Answer<>(question.ask(new DatasetQuery(def, files)), List.copyOf(out.values()));
             } catch (DamagedPartException damaged) {
+                if (isGone(damaged) && ++changes < MOST_CHANGES) {
+                    continue; // its dataset was renamed, or the part let go of, since we asked for its name
+                }
                 String what = told(damaged);
                 if (!partial || out.put(damaged.part(), what) != null) {
                     throw damaged;
                 }
             }
         }
+    }
+
+    /** How often the parts may become others while they are asked. */
+    private static final int MOST_CHANGES = 10;
+
+    /** Whether the catalogue does not know a part any more. */
+    private boolean isGone(DamagedPartException damaged) {
+        return known(damaged).isEmpty() && !Files.exists(damaged.part());
+    }
+
+    private Optional<Part> known(DamagedPartException damaged) {
+        return records.datasets().stream()
+                .flatMap(dataset -> records.parts(dataset).stream())
+                .filter(part -> parts.path(part.name()).equals(damaged.part())
+                        || parts.deletions(part.name()).equals(damaged.part()))
+                .findFirst();
     }
 
     /** How large the parts of a dataset are, in bytes; of one that is missing nothing is known. */
@@ -86,13 +107,13 @@ public class StoredRows {
      * What is wrong with a part, the file that its rows are from, and what helps. From now on the health says it too.
      */
     public String told(DamagedPartException damaged) {
-        Optional<Part> known = records.datasets().stream()
-                .flatMap(dataset -> records.parts(dataset).stream())
-                .filter(part -> parts.path(part.name()).equals(damaged.part())
-                        || parts.deletions(part.name()).equals(damaged.part()))
-                .findFirst();
+        if (isGone(damaged)) {
+            return damaged.part().getFileName() + " is gone since the rows were asked for: others count now, or the "
+                    + "dataset has another name. Ask again";
+        }
         String what = damaged.getMessage()
-                + known.map(part -> ". " + StoreCheck.cure(part.job(), part.source()))
+                + known(damaged)
+                        .map(part -> ". " + StoreCheck.cure(part.job(), part.source()))
                         .orElse("");
         store.met(what);
         return what;

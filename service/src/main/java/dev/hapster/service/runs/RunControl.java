@@ -21,10 +21,12 @@ import dev.hapster.core.store.RejectStore;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.core.workspace.Workspace.Kind;
 import dev.hapster.service.catalogue.Retention;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.catalogue.Upgrade;
+import dev.hapster.service.runs.Renames.Renamed;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -37,6 +39,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -61,6 +64,7 @@ public class RunControl {
     private final Workspace workspace;
     private final Upgrade upgrade;
     private final StoreCheck store;
+    private final Renames renames;
     private final Retention retention;
     private final PartStore parts;
     private final RejectStore rejects;
@@ -79,6 +83,7 @@ public class RunControl {
             StoredCatalogue records,
             Upgrade upgrade,
             StoreCheck store,
+            Renames renames,
             Retention retention,
             PartStore parts,
             RejectStore rejects,
@@ -86,6 +91,7 @@ public class RunControl {
         this.workspace = workspace;
         this.upgrade = upgrade;
         this.store = store;
+        this.renames = renames;
         this.retention = retention;
         this.runner = runner;
         this.records = records;
@@ -110,6 +116,7 @@ public class RunControl {
 
     void onStart(@Observes StartupEvent start) throws IOException {
         upgrade.run();
+        tidy("A job or dataset that was being renamed has its old name in places", renames::complete);
         for (RunRecord run : records.unfinished()) {
             tidy(
                     "Run " + run.id + " of " + run.job + ", which was cut off, cannot be closed",
@@ -323,7 +330,8 @@ public class RunControl {
                 (number, active) -> runner.retry(prepared, number, arrivals, active, active::isCancelled));
     }
 
-    private void refuseBusy(String job) throws BusyException {
+    private void refuseBusy(String job) throws IOException, BusyException {
+        renames.complete();
         ActiveRun busy = byJob.get(job);
         if (busy != null) {
             throw new BusyException(job, busy.number());
@@ -458,6 +466,23 @@ public class RunControl {
         return store.verify(rebuild);
     }
 
+    /**
+     * Gives a job or dataset another name, with all that is known of it. No run may be going on that concerns it, and
+     * what else is done to datasets is waited for.
+     */
+    public synchronized Renamed rename(Kind kind, String from, String to)
+            throws IOException, DefinitionException, UnknownNameException, BusyException, ActNotPossibleException {
+        for (ActiveRun active : byJob.values()) {
+            String name = kind == Kind.JOB
+                    ? active.job()
+                    : records.run(active.number()).map(run -> run.dataset).orElse("");
+            if (Set.of(from, to).contains(name)) {
+                throw new BusyException(active.job(), active.number());
+            }
+        }
+        return runner.holding(new TreeSet<>(records.datasets()), () -> renames.rename(kind, from, to));
+    }
+
     private Set<String> jobs(DatasetDef dataset, Predicate<LedgerEntry> which) {
         return records.history(dataset.name(), Optional.empty()).entries().stream()
                 .filter(which)
@@ -469,7 +494,8 @@ public class RunControl {
      * While a job runs, nobody takes back or removes what its files brought. Runs of other jobs are waited for where
      * they add to the same dataset at the moment. Entries of several jobs have none, and wait for all of them.
      */
-    private synchronized void refuseBusy(Set<String> jobs, String dataset) throws BusyException {
+    private synchronized void refuseBusy(Set<String> jobs, String dataset) throws IOException, BusyException {
+        renames.complete();
         for (ActiveRun active : byJob.values()) {
             boolean concerned = jobs.contains(active.job())
                     || (jobs.contains("")

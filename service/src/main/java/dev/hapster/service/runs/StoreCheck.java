@@ -8,6 +8,8 @@ import dev.hapster.core.run.load.PartNotes;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.core.workspace.Workspace.Kind;
+import dev.hapster.service.catalogue.Names;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.io.IOException;
@@ -41,14 +43,16 @@ public class StoreCheck {
     private final StoredCatalogue records;
     private final PartStore parts;
     private final Runner runner;
+    private final Renames renames;
     private volatile List<String> problems = List.of();
     private final List<String> left = new CopyOnWriteArrayList<>();
 
-    StoreCheck(Workspace workspace, StoredCatalogue records, PartStore parts, Runner runner) {
+    StoreCheck(Workspace workspace, StoredCatalogue records, PartStore parts, Runner runner, Renames renames) {
         this.workspace = workspace;
         this.records = records;
         this.parts = parts;
         this.runner = runner;
+        this.renames = renames;
     }
 
     /** What was wrong when the store was last looked through, and what the start left; empty where nothing was. */
@@ -98,6 +102,9 @@ public class StoreCheck {
     void look() throws IOException {
         List<String> strangers = strangers();
         long newest = newest(strangers);
+        for (Names.Rename rename : renames.noted()) {
+            newest = Math.max(newest, rename.upTo());
+        }
         if (newest > records.lastRun()) {
             records.numbersFrom(newest + 1); // numbers of runs and arrivals are in the parts: none must be given twice
         }
@@ -245,9 +252,13 @@ public class StoreCheck {
     private long takeIn() throws IOException {
         List<LedgerEntry> entries = new ArrayList<>();
         Map<Long, String> datasets = new HashMap<>();
+        List<Names.Rename> renamed = renames.noted();
         for (String part : strangers()) {
             try {
                 Map<String, String> notes = PartStore.notes(parts.path(part));
+                for (Kind kind : Kind.values()) {
+                    notes.computeIfPresent(kind.word(), (key, name) -> Renames.now(renamed, kind, name, run(part)));
+                }
                 Optional<LedgerEntry> entry = PartNotes.entry(part, notes, Files.exists(parts.deletions(part)));
                 if (entry.isPresent()
                         && datasets.putIfAbsent(entry.get().arrival().id(), notes.get("dataset")) == null) {

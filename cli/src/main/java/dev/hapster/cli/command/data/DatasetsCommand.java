@@ -16,7 +16,13 @@ import picocli.CommandLine.ParentCommand;
         mixinStandardHelpOptions = true,
         description =
                 "Lists the datasets with their rows, or says what one is: its columns, and the jobs that load it.",
-        footer = {"", "Examples:  hapster datasets", "           hapster datasets river_samples"})
+        footer = {
+            "",
+            "Examples:  hapster datasets",
+            "           hapster datasets river_samples",
+            "           hapster datasets rename river_samples vessa_samples"
+        },
+        subcommands = {DatasetsCopyCommand.class, DatasetsRenameCommand.class})
 public final class DatasetsCommand implements Callable<Integer> {
 
     @ParentCommand
@@ -24,6 +30,10 @@ public final class DatasetsCommand implements Callable<Integer> {
 
     @Parameters(paramLabel = "DATASET", arity = "0..1", description = "A dataset to show.")
     private String dataset;
+
+    Client client() {
+        return client;
+    }
 
     @Override
     public Integer call() {

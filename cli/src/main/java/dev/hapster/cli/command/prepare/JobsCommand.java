@@ -22,9 +22,10 @@ import picocli.CommandLine.ParentCommand;
             "",
             "Examples:  hapster jobs",
             "           hapster jobs east-lab",
-            "           hapster jobs copy north-lab south-lab --value folder=inbox/east"
+            "           hapster jobs copy north-lab south-lab --value folder=inbox/east",
+            "           hapster jobs rename north-lab lab-north"
         },
-        subcommands = JobsCopyCommand.class)
+        subcommands = {JobsCopyCommand.class, JobsRenameCommand.class})
 public final class JobsCommand implements Callable<Integer> {
 
     @ParentCommand

@@ -20,7 +20,7 @@ public final class JobCopy extends YamlText {
      * @throws IllegalArgumentException with a sentence for people, where the text is not shaped like a job
      */
     public static String of(String text, String name, Map<String, String> values) {
-        String changed = new JobCopy(text).named(name);
+        String changed = NamedText.of(text, "job", name);
         for (Map.Entry<String, String> one : values.entrySet()) {
             changed = new JobCopy(changed).withValue(one.getKey(), one.getValue());
         }
@@ -29,11 +29,6 @@ public final class JobCopy extends YamlText {
 
     private Optional<NodeTuple> section(String key) {
         return root == null ? Optional.empty() : pair(root, key);
-    }
-
-    private String named(String name) {
-        NodeTuple job = section("job").orElseThrow(() -> new IllegalArgumentException("the file has no 'job'"));
-        return put(start(job.getValueNode()), end(job.getValueNode()), name);
     }
 
     private String withValue(String name, String value) {

@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.edit;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.JobDef;
@@ -9,6 +9,7 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.api.ValueParameters;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.POST;

@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.edit;
 
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.parse.Definitions;

@@ -1,0 +1,41 @@
+package dev.hapster.service.api.edit;
+
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.run.act.ActNotPossibleException;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace.Kind;
+import dev.hapster.service.api.NameRequest;
+import dev.hapster.service.runs.Renames.Renamed;
+import dev.hapster.service.runs.RunControl;
+import io.smallrye.common.annotation.Blocking;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.core.MediaType;
+import java.io.IOException;
+import org.eclipse.microprofile.openapi.annotations.tags.Tag;
+
+/** Other names for jobs, with all that is known of them. */
+@Path("/api/v1/jobs/{job}/rename")
+@Produces(MediaType.APPLICATION_JSON)
+@Tag(name = "jobs")
+@Blocking
+public class RenameResource {
+
+    private final RunControl desk;
+
+    RenameResource(RunControl desk) {
+        this.desk = desk;
+    }
+
+    /**
+     * Gives a job another name: its file, its history, and the rows that it loaded. Where somebody has given its file
+     * the new name already, the rest follows.
+     */
+    @POST
+    public Renamed rename(String job, NameRequest request)
+            throws IOException, DefinitionException, UnknownNameException, ActNotPossibleException,
+                    RunControl.BusyException {
+        return desk.rename(Kind.JOB, job, NameRequest.of(request));
+    }
+}

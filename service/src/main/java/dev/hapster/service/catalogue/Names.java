@@ -1,0 +1,107 @@
+package dev.hapster.service.catalogue;
+
+import dev.hapster.core.workspace.Workspace.Kind;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.persistence.EntityManager;
+import java.time.Instant;
+import java.util.List;
+import org.hibernate.Session;
+import org.hibernate.query.MutationQuery;
+
+/** Names of jobs and datasets in the catalogue, and how they change. Each change is one transaction. Thread-safe. */
+@ApplicationScoped
+public class Names {
+
+    private static final List<String> OF_JOB = List.of(
+            "update run set job = :to where job = :from and id <= :upTo",
+            "update arrival set job = :to where job = :from and run_id <= :upTo",
+            "update look set job = :to where job = :from and run_id <= :upTo",
+            "update route set job = :to where job = :from and run_id <= :upTo",
+            "update shared_header set job = :to where job = :from and not exists "
+                    + "(select 1 from run where job = :from and id > :upTo)");
+
+    private static final List<String> OF_DATASET = List.of(
+            "update run set dataset = :to where dataset = :from and id <= :upTo",
+            "update look set dataset = :to where dataset = :from and run_id <= :upTo",
+            "update arrival set dataset = :to, part = case when part = '' then '' "
+                    + "else :to || substring(part, char_length(:from) + 1) end "
+                    + "where dataset = :from and run_id <= :upTo");
+
+    /** The definitions that were run stay known under the old name, too: another one may get it. */
+    private static final String DEFINITIONS =
+            """
+            insert into definition (id, kind, name, version, text, first_seen)
+            select next value for record_seq, d.kind, :to, d.version, d.text, d.first_seen
+            from definition d where d.kind = :kind and d.name = :from and not exists
+            (select 1 from definition e where e.kind = :kind and e.name = :to and e.version = d.version)""";
+
+    private final EntityManager entities;
+    private final Transactions transactions;
+
+    Names(EntityManager entities, Transactions transactions) {
+        this.entities = entities;
+        this.transactions = transactions;
+    }
+
+    /**
+     * A job or dataset that gets another name.
+     *
+     * @param upTo number of the last entry of the history before that: what has a higher one belongs to another job or
+     *     dataset, that got the old name since
+     */
+    public record Rename(Kind kind, String from, String to, long upTo, Instant at) {}
+
+    /** How many renamings are made in the catalogue. */
+    public int made() {
+        return transactions.read(() ->
+                ((Number) entities.createNativeQuery("select made from renamed").getSingleResult()).intValue());
+    }
+
+    /**
+     * Makes one.
+     *
+     * @param number of it among all that the store has noted, from 1
+     */
+    public void make(Rename rename, int number) {
+        transactions.change(() -> {
+            for (String statement : rename.kind() == Kind.JOB ? OF_JOB : OF_DATASET) {
+                query(statement, rename).setParameter("upTo", rename.upTo()).executeUpdate();
+            }
+            query(DEFINITIONS, rename)
+                    .setParameter("kind", rename.kind().word())
+                    .executeUpdate();
+            count(number);
+        });
+    }
+
+    /** Says that all that the store has noted are made, where it is known otherwise. */
+    public void count(int number) {
+        transactions.change(() -> entities.unwrap(Session.class)
+                .createNativeMutationQuery("update renamed set made = :number")
+                .setParameter("number", number)
+                .executeUpdate());
+    }
+
+    private MutationQuery query(String statement, Rename rename) {
+        return entities.unwrap(Session.class)
+                .createNativeMutationQuery(statement)
+                .setParameter("from", rename.from())
+                .setParameter("to", rename.to());
+    }
+
+    /** How many contents of files are known of a job or a dataset, whether or not their rows count. */
+    public long arrivals(Kind kind, String name) {
+        return transactions.read(() -> entities.createQuery(
+                        "select count(*) from ArrivalRecord where " + kind.word() + " = :name", Long.class)
+                .setParameter("name", name)
+                .getSingleResult());
+    }
+
+    /** How many entries of the history are about a job or a dataset. */
+    public long runs(Kind kind, String name) {
+        return transactions.read(() -> entities.createQuery(
+                        "select count(*) from RunRecord where " + kind.word() + " = :name", Long.class)
+                .setParameter("name", name)
+                .getSingleResult());
+    }
+}
