@@ -21,7 +21,7 @@ import { useSettled } from '../ui/settled'
 import { Mistakes, Section, Trouble, Wait } from '../ui/State'
 import { Conflict } from './Conflict'
 import { inside, type Schema } from './schema'
-import { SectionForm, type SetKey } from './SectionForm'
+import { NewName, SectionForm, type SetKey } from './SectionForm'
 import { YamlEditor } from './YamlEditor'
 
 const NO_VALUES = {}
@@ -331,6 +331,7 @@ function Columns({
 
 function DatasetForm({ schema, view, onSet }: { schema: Schema | undefined; view: EditView; onSet: SetKey }) {
   const declared = (view.sections.columns ?? []) as Record<string, unknown>[]
+  const [fresh, setFresh] = useState('')
   return (
     <Section title="Columns">
       <ColumnList
@@ -346,6 +347,16 @@ function DatasetForm({ schema, view, onSet }: { schema: Schema | undefined; view
         schema={schema?.properties?.columns?.items}
         without={['name']}
         onSet={(column, path, value) => onSet(['columns', column, ...path], value)}
+        onRemove={(column) => onSet(['columns', column], null)}
+      />
+      <NewName
+        label="a new column"
+        text={fresh}
+        onText={setFresh}
+        onDo={() => {
+          if (fresh.trim()) onSet(['columns', fresh.trim(), 'type'], 'text')
+          setFresh('')
+        }}
       />
     </Section>
   )
@@ -356,9 +367,10 @@ interface ColumnListProps {
   schema: Schema | undefined
   without?: string[]
   onSet: (column: string, path: string[], value: unknown) => void
+  onRemove?: (column: string) => void
 }
 
-function ColumnList({ columns, schema, without, onSet }: ColumnListProps) {
+function ColumnList({ columns, schema, without, onSet, onRemove }: ColumnListProps) {
   const [search, setSearch] = useState('')
   const shown = columns.filter((column) => column.name.toLowerCase().includes(search.toLowerCase()))
   return (
@@ -411,6 +423,11 @@ function ColumnList({ columns, schema, without, onSet }: ColumnListProps) {
                 {...(without ? { without } : {})}
                 onSet={(path, value) => onSet(column.name, path, value)}
               />
+              {onRemove && columns.length > 1 && (
+                <Button size="small" onClick={() => onRemove(column.name)}>
+                  Take out {column.name}
+                </Button>
+              )}
             </AccordionDetails>
           </Accordion>
         ))}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { pathAt, schemaAt, keysOf, type Schema } from './schema'
-import { read, written } from './SectionForm'
+import { read, readPairs, written } from './SectionForm'
 
 const scalar: Schema = { type: ['string', 'number', 'boolean'] }
 const texts: Schema = { oneOf: [scalar, { type: 'array', items: scalar }] }
@@ -29,6 +29,15 @@ describe('what a field says', () => {
     const several = schema === texts || schema === steps
     expect(read(text, schema, several)).toEqual(value)
     expect(written(value)).toBe(text)
+  })
+})
+
+describe('names with values', () => {
+  it('stand on a line each', () => {
+    const columns = { station: '1-6', note: '8-', 'a.b': 'urn:vessa' }
+    expect(readPairs(written(columns))).toEqual(columns)
+    expect(readPairs('')).toBeNull()
+    expect(readPairs('station')).toBeNull()
   })
 })
 

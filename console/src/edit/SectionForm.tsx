@@ -44,9 +44,19 @@ export function SectionForm({ schema, path, value, onSet, without = [], format }
           rowGap: 1.5,
         }}
       >
-        {shown.map(([key, one]) => (
-          <KeyField key={key} name={key} schema={one} value={said[key]} onSet={(next) => onSet([...path, key], next)} />
-        ))}
+        {shown.map(([key, one]) =>
+          isNested(one) ? (
+            <Nested key={key} name={key} schema={one} path={[...path, key]} value={said[key]} onSet={onSet} />
+          ) : (
+            <KeyField
+              key={key}
+              name={key}
+              schema={one}
+              value={said[key]}
+              onSet={(next) => onSet([...path, key], next)}
+            />
+          ),
+        )}
       </Box>
       {shown.length < keys.length && (
         <Button size="small" onClick={() => setAll(true)} sx={{ mt: 0.5 }}>
@@ -54,6 +64,102 @@ export function SectionForm({ schema, path, value, onSet, without = [], format }
         </Button>
       )}
     </>
+  )
+}
+
+/** What the values are whose names somebody chooses; undefined where the keys are known. */
+function named(schema: Schema): Schema | undefined {
+  const inner = choices(schema).map((one) => one.additionalProperties)
+  return inner.length > 0 && inner.every((one) => typeof one === 'object') ? (inner[0] as Schema) : undefined
+}
+
+/** Whether a value has keys that have keys of their own, or whose names somebody chooses. */
+function isNested(schema: Schema): boolean {
+  const entry = named(schema)
+  return entry ? choices(entry).every((one) => one.properties) : choices(schema).every((one) => one.properties)
+}
+
+interface NestedProps {
+  name: string
+  schema: Schema
+  path: string[]
+  value: unknown
+  onSet: SetKey
+}
+
+/** A value with keys: as a form below its name, or as one for each of the names that somebody chose. */
+function Nested({ name, schema, path, value, onSet }: NestedProps) {
+  const [open, setOpen] = useState(value !== undefined)
+  const [fresh, setFresh] = useState('')
+  const entry = named(schema)
+  const said = (value !== null && typeof value === 'object' ? value : {}) as Record<string, unknown>
+  const [begun, setBegun] = useState<string[]>([])
+  const names = [...new Set([...Object.keys(said), ...begun])]
+  const begin = () => {
+    if (fresh.trim()) setBegun([...begun, fresh.trim()])
+    setFresh('')
+  }
+  if (!open)
+    return (
+      <Box sx={{ alignSelf: 'end' }}>
+        <Button size="small" title={schema.description} onClick={() => setOpen(true)}>
+          {name} …
+        </Button>
+      </Box>
+    )
+  return (
+    <Box
+      role="group"
+      aria-label={name}
+      sx={{ gridColumn: '1 / -1', borderLeft: 2, borderColor: 'divider', pl: 1.5, py: 0.5 }}
+    >
+      <Typography variant="body2" color="textSecondary" title={schema.description} sx={{ mb: 0.5 }}>
+        {name}
+      </Typography>
+      {!entry && <SectionForm schema={schema} path={path} value={value} onSet={onSet} />}
+      {entry &&
+        names.map((one) => (
+          <Box key={one} role="group" aria-label={one} sx={{ mb: 1 }}>
+            <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+              <Typography sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.8rem', fontWeight: 600 }}>
+                {one}
+              </Typography>
+              <Button
+                size="small"
+                aria-label={`Take out ${one}`}
+                onClick={() => {
+                  setBegun(begun.filter((other) => other !== one))
+                  if (said[one] !== undefined) onSet([...path, one], null)
+                }}
+              >
+                take out
+              </Button>
+            </Box>
+            <SectionForm schema={entry} path={[...path, one]} value={said[one]} onSet={onSet} />
+          </Box>
+        ))}
+      {entry && <NewName label={`a name for ${name}`} text={fresh} onText={setFresh} onDo={begin} />}
+    </Box>
+  )
+}
+
+/** Asks for the name of something that is to be added. */
+export function NewName(props: { label: string; text: string; onText: (text: string) => void; onDo: () => void }) {
+  const { label, text, onText, onDo } = props
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'end', gap: 1 }}>
+      <TextField
+        variant="standard"
+        size="small"
+        label={label}
+        value={text}
+        onChange={(event) => onText(event.target.value)}
+        onKeyDown={(event) => event.key === 'Enter' && onDo()}
+      />
+      <Button size="small" disabled={!text.trim()} onClick={onDo}>
+        Add
+      </Button>
+    </Box>
   )
 }
 
@@ -69,7 +175,7 @@ interface FieldProps {
   onSet: (value: unknown) => void
 }
 
-/** One key: a choice of words, a text, or a text with an entry on each line. */
+/** One key: a choice of words, a text, or a text with an entry or a pair on each line. */
 export function KeyField({ name, schema, value, onSet }: FieldProps) {
   const words = wordsOf(schema)
   const all = choices(schema)
@@ -100,30 +206,19 @@ export function KeyField({ name, schema, value, onSet }: FieldProps) {
         ))}
       </TextField>
     )
-  if (texts || steps || several)
+  const pairs = named(schema)
+  if (pairs || texts || steps || several)
     return (
       <TextKey
         key={written(value)}
         name={name}
         schema={schema}
         written={written(value)}
-        several={several}
-        onText={(text) => onSet(read(text, schema, several))}
+        several={several || pairs !== undefined}
+        onText={(text) => onSet(pairs ? readPairs(text) : read(text, schema, several))}
       />
     )
-  return (
-    <Box>
-      <Typography variant="caption" color="textSecondary" title={schema.description}>
-        {name}
-      </Typography>
-      <Typography sx={{ fontFamily: (theme) => theme.mono, fontSize: '0.78rem', overflowWrap: 'anywhere' }}>
-        {value === undefined ? 'not set' : JSON.stringify(value)}
-      </Typography>
-      <Typography variant="caption" color="textSecondary">
-        changed in the text
-      </Typography>
-    </Box>
-  )
+  return null
 }
 
 function TextKey({
@@ -188,6 +283,16 @@ export function read(text: string, schema: Schema, several: boolean): unknown {
     .filter((line) => line !== '')
     .map((line) => step(line, keys))
   return lines.length === 1 && typeof lines[0] === 'string' ? lines[0] : lines
+}
+
+/** Lines such as `station: 1-6` as names with values. */
+export function readPairs(text: string): Record<string, string> | null {
+  const pairs = text
+    .split('\n')
+    .map((line) => /^\s*([^:]+?)\s*:\s*(.*)$/.exec(line))
+    .filter((pair) => pair !== null)
+    .map((pair) => [pair[1]!, word(pair[2]!)] as const)
+  return pairs.length > 0 ? Object.fromEntries(pairs) : null
 }
 
 const word = (text: string) => (text === '""' ? '' : text.replaceAll('\\t', '\t'))

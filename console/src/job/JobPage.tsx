@@ -166,6 +166,8 @@ function Loaded({ job, set, onSet }: LoadedProps) {
 
 const SECTIONS = ['find', 'read', 'map', 'keep', 'load', 'rejects', 'after'] as const
 
+const MOST_SENTENCES = 20
+
 function Definition({ job }: { job: JobDetail }) {
   const [asText, setAsText] = useState(job.problems.length > 0)
   return (
@@ -217,11 +219,7 @@ function Definition({ job }: { job: JobDetail }) {
               {section}
             </Typography>
             <Stack sx={{ gap: 0.5 }}>
-              {job.explanation[section].map((sentence) => (
-                <Typography key={sentence} variant="body2">
-                  {sentence}
-                </Typography>
-              ))}
+              <Sentences all={job.explanation[section]} />
             </Stack>
           </Box>
         ))
@@ -230,6 +228,25 @@ function Definition({ job }: { job: JobDetail }) {
         It is defined in jobs/{job.name}.yaml{job.version ? `, version ${job.version}` : ''}.
       </Typography>
     </Section>
+  )
+}
+
+/** Of very many sentences the first, and a button for the others. */
+function Sentences({ all }: { all: string[] }) {
+  const [whole, setWhole] = useState(all.length <= MOST_SENTENCES + 5)
+  return (
+    <>
+      {(whole ? all : all.slice(0, MOST_SENTENCES)).map((sentence) => (
+        <Typography key={sentence} variant="body2">
+          {sentence}
+        </Typography>
+      ))}
+      {!whole && (
+        <Button size="small" sx={{ alignSelf: 'start' }} onClick={() => setWhole(true)}>
+          {all.length - MOST_SENTENCES} more
+        </Button>
+      )}
+    </>
   )
 }
 

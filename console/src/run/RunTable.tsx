@@ -69,7 +69,7 @@ export function RunTable({ job, maxHeight }: { job?: string; maxHeight: string }
     {
       key: 'files',
       title: 'Files',
-      width: 18,
+      width: job ? 10 : 18,
       render: (run) => (
         <Box sx={{ height: 28, display: 'grid', alignItems: 'center' }}>
           <BalanceBar small unit="files" segments={fileSegments(run)} />

@@ -158,6 +158,64 @@ class EditJobTest {
     }
 
     @Test
+    void factsLookupsAndColumnsOfTheDatasetAreAddedInTheForms() throws Exception {
+        Files.createDirectories(folder.resolve("lookups"));
+        Files.writeString(folder.resolve("lookups/labs.csv"), "code,name\neast,East\n");
+        page.getByText(MORE).first().click();
+        press("facts …");
+        page.getByLabel("a name for facts").fill("site");
+        press("Add");
+        Locator fact = page.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("site"));
+        Locator after = fact.getByLabel("after", new GetByLabelOptions().setExact(true));
+        after.fill("Labor:");
+        after.press("Tab");
+        page.locator(".MuiAccordionSummary-root")
+                .filter(new Locator.FilterOptions().setHasText(Pattern.compile("^lab")))
+                .click();
+        Locator lookupButton = page.getByRole(
+                AriaRole.BUTTON, new GetByRoleOptions().setName("lookup …").setExact(true));
+        page.locator(".MuiAccordion-root.Mui-expanded")
+                .getByText(MORE)
+                .or(lookupButton)
+                .first()
+                .click();
+        if (lookupButton.isVisible()) {
+            lookupButton.click();
+        }
+        Locator lookup = page.getByRole(AriaRole.GROUP, new Page.GetByRoleOptions().setName("lookup"));
+        for (String pair : List.of("file lookups/labs.csv", "by code", "take name", "with \"east\"")) {
+            Locator field =
+                    lookup.getByLabel(pair.substring(0, pair.indexOf(' ')), new GetByLabelOptions().setExact(true));
+            field.fill(pair.substring(pair.indexOf(' ') + 1));
+            field.press("Tab");
+            assertThat(page.locator(".MuiAccordionSummary-root.Mui-expanded"))
+                    .containsText('"' + pair.substring(0, pair.indexOf(' ')) + '"');
+        }
+        press("dataset river_samples");
+        page.getByLabel("a new column").fill("remark");
+        page.getByLabel("a new column").press("Enter");
+        column("remark", "length", "80");
+        column("value", "min", "1");
+        press("Save");
+        assertThat(page.getByText("datasets/river_samples.yaml, as it is saved"))
+                .isVisible();
+        Assertions.assertThat(Files.readString(folder.resolve("datasets/river_samples.yaml")))
+                .contains("- {name: remark, type: text, length: 80}");
+        press("job *");
+        press("Save");
+        assertThat(page.getByText("jobs/east-lab.yaml, as it is saved")).isVisible();
+        Assertions.assertThat(Files.readString(folder.resolve("jobs/east-lab.yaml")))
+                .isEqualTo(
+                        BARE
+                                + """
+                        read:
+                          facts: {site: {after: "Labor:"}}
+                        map:
+                          lab: {lookup: {file: lookups/labs.csv, by: code, take: name, with: "\\"east\\""}}
+                        """);
+    }
+
+    @Test
     void aMistakeInTheTextIsMarkedAtItsPlaceAndTwoPeopleAreToldOfEachOther() throws Exception {
         page.navigate(service.url() + "/jobs/east-lab/edit?as=text");
         Locator text = page.getByLabel("jobs/east-lab.yaml");

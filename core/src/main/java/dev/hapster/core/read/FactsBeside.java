@@ -12,11 +12,14 @@ import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.workbook.Grid;
 import dev.hapster.core.read.workbook.GridRow;
 import dev.hapster.core.reason.FileRejectedException;
+import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.BufferedReader;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.InputStreamReader;
+import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -45,15 +48,31 @@ public final class FactsBeside {
             return Map.of();
         }
         try {
-            return rules.as() == Format.WORKBOOK
-                    ? cells(content, places, sheet)
-                    : lines(beginning(content, places, rules), places, rules);
+            if (rules.as() == Format.WORKBOOK) {
+                return cells(content, places, sheet);
+            }
+            Beginning beginning = beginning(content, places, rules);
+            try {
+                return lines(beginning.lines(), places, rules);
+            } catch (FileRejectedException missing) {
+                if (beginning.brokenOff().isPresent()) {
+                    throw new FileRejectedException(beginning.brokenOff().get());
+                }
+                throw missing;
+            }
         } catch (Unpacked.DamagedException damaged) {
             throw RejectingReader.rejected(damaged);
         }
     }
 
-    private static List<String> beginning(Content content, Map<String, FactPlace> places, Read rules)
+    /**
+     * The first lines of a file.
+     *
+     * @param brokenOff why they are not all that was wanted; empty where they are
+     */
+    private record Beginning(List<String> lines, Optional<Reason> brokenOff) {}
+
+    private static Beginning beginning(Content content, Map<String, FactPlace> places, Read rules)
             throws IOException, FileRejectedException {
         boolean searches = places.values().stream().anyMatch(place -> place.line() == 0);
         int last = searches
@@ -82,10 +101,28 @@ public final class FactsBeside {
             if (line.length() > 0 && lines.size() < last) {
                 lines.add(line.toString());
             }
-        } catch (Transcoded.WrongByteException later) {
-            // the reader says where, once it comes there; what stands before it is known
+        } catch (Transcoded.WrongByteException wrong) {
+            return before(wrong, content, rules.encoding());
         }
-        return lines;
+        return new Beginning(lines, Optional.empty());
+    }
+
+    /** What stands before a byte that is not in the encoding, its own line included. */
+    private static Beginning before(Transcoded.WrongByteException wrong, Content content, Charset encoding)
+            throws IOException, FileRejectedException {
+        try (InputStream bytes = content.stream()) {
+            int count = (int) Math.min(wrong.offset, 4L * MOST_CHARACTERS);
+            List<String> lines =
+                    new String(bytes.readNBytes(count), encoding).lines().toList();
+            return new Beginning(
+                    lines,
+                    Optional.of(Reasons.encodingDiffers(
+                            encoding.name(),
+                            Math.max(1, lines.size()),
+                            wrong.offset,
+                            String.format("0x%02X", wrong.value),
+                            encoding.equals(StandardCharsets.UTF_8) ? "windows-1252" : "")));
+        }
     }
 
     private static Map<String, Fact> lines(List<String> lines, Map<String, FactPlace> places, Read rules)
@@ -108,7 +145,11 @@ public final class FactsBeside {
                         .filter(one -> one.contains(after))
                         .findFirst()
                         .orElseThrow(() -> missing(
-                                name, "none of the first " + lines.size() + " lines holds " + Reasons.quote(after)));
+                                name,
+                                (lines.isEmpty()
+                                                ? "the file is empty, and no line"
+                                                : "none of the first " + lines.size() + " lines")
+                                        + " holds " + Reasons.quote(after)));
             }
             List<String> fields = place.field() > 0 || place.after().isPresent() ? fields(line, rules) : List.of(line);
             facts.put(name, fact(name, fields, place, "line " + place.line()));

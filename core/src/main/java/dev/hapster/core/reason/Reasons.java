@@ -352,8 +352,8 @@ public final class Reasons {
     public static Reason factDiffers(String fact, boolean beside, String value, String why) {
         return new Reason(
                 FACT_DIFFERS,
-                (beside ? fact + " beside its table is " : "{" + fact + "} in its name is ") + quote(value) + ": "
-                        + why);
+                "says " + quote(value) + " for "
+                        + (beside ? fact + " beside its table: " : "{" + fact + "} in its name: ") + why);
     }
 
     public static Reason outsideRoots(String realPath) {
@@ -378,7 +378,7 @@ public final class Reasons {
     }
 
     public static Reason factMissing(String fact, String why) {
-        return new Reason(FACT_MISSING, "the fact '" + fact + "': " + why);
+        return new Reason(FACT_MISSING, "lacks the fact '" + fact + "': " + why);
     }
 
     public static Reason ruleFailed(String rule, String why) {

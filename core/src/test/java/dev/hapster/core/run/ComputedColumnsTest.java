@@ -9,6 +9,8 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import java.io.IOException;
 import java.math.BigDecimal;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
 import java.util.List;
@@ -223,7 +225,12 @@ class ComputedColumnsTest {
         work.raw("b.csv", "Report,,\nCustomer: Waterworks\nMonth 03/2026,mg/l\nid\na\n");
         work.raw("c.csv", "Report,,\nClient: Waterworks\nMonth 13/2026,mg/l\nid\na\n");
         work.raw("d.csv", "Report,,\nClient: ,,\nMonth 01/2026,mg/l\nid\na\n");
+        Files.write(
+                work.folder.resolve("in/e.csv"),
+                "Report\nClient: M\u00fchle\nMonth 01/2026,mg/l\nid\na\n".getBytes(StandardCharsets.ISO_8859_1));
         RunResult result = work.run();
+        assertThat(result.files().get(4).reason().orElseThrow().sentence())
+                .isEqualTo("is not UTF-8: byte 0xFC at line 2 (byte 16); it looks like windows-1252");
         assertThat(work.column("client")).containsExactly("WATERWORKS VESSA");
         assertThat(work.column("month")).containsExactly(LocalDate.of(2026, 3, 1));
         assertThat(work.column("note")).containsExactly("a in mg/l of a.csv");
@@ -231,8 +238,8 @@ class ComputedColumnsTest {
                 .extracting(file -> file.reason().orElseThrow().code().code() + ": "
                         + file.reason().orElseThrow().sentence())
                 .containsExactly(
-                        "fact-missing: the fact 'client': line 2 holds \"Customer: Waterworks\", without \"Client:\"",
-                        "fact-differs: month beside its table is \"13/2026\": \"13/2026\" is not written as MM/yyyy",
-                        "fact-missing: the fact 'client': nothing stands in line 2, after \"Client:\"");
+                        "fact-missing: lacks the fact 'client': line 2 holds \"Customer: Waterworks\", without \"Client:\"",
+                        "fact-differs: says \"13/2026\" for month beside its table: \"13/2026\" is not written as MM/yyyy",
+                        "fact-missing: lacks the fact 'client': nothing stands in line 2, after \"Client:\"");
     }
 }

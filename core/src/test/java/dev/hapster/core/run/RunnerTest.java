@@ -392,7 +392,7 @@ class RunnerTest {
                 .containsExactly(
                         tuple("north/7-2026-03.csv", Outcome.LOADED), tuple("north/x-2026-03.csv", Outcome.REJECTED));
         assertThat(result.files().get(1).reason().orElseThrow().sentence())
-                .isEqualTo("{no} in its name is \"x\": \"x\" is not a number");
+                .isEqualTo("says \"x\" for {no} in its name: \"x\" is not a number");
         List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()
                 .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
                 .toList();

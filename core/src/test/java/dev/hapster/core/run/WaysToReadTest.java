@@ -204,7 +204,7 @@ class WaysToReadTest {
         RunResult result = run();
         assertThat(rows("month")).extracting(String::valueOf).containsExactly("2026-03-01");
         assertThat(result.files().get(1).reason().orElseThrow().sentence())
-                .isEqualTo("{month} in its name is \"2026-13\": \"2026-13\" is not written as yyyy-MM");
+                .isEqualTo("says \"2026-13\" for {month} in its name: \"2026-13\" is not written as yyyy-MM");
     }
 
     private void columns(String... columns) throws IOException {

@@ -13,7 +13,8 @@ import org.snakeyaml.engine.v2.nodes.SequenceNode;
 /**
  * Changes one key of a definition file, wherever it stands, and nothing else in it. A key is named by its path, such as
  * {@code read, separator}, {@code map, value, decimal}, {@code keep}; a column of a dataset by its name:
- * {@code columns, value, max}.
+ * {@code columns, value, max}. A column that is not there is added; one of which the path ends with the name is taken
+ * out.
  */
 public final class SectionEdit extends YamlText {
 
@@ -73,8 +74,11 @@ public final class SectionEdit extends YamlText {
             Node node = pair.get().getValueNode();
             if (node instanceof SequenceNode list) {
                 Optional<MappingNode> named = named(list, rest.get(0));
-                if (named.isEmpty() || rest.size() < 2) {
-                    throw new IllegalArgumentException("`" + name + "` has nothing that is called " + rest.get(0));
+                if (rest.size() < 2) {
+                    throw new IllegalArgumentException("the change names no key of `" + rest.get(0) + "`");
+                }
+                if (named.isEmpty()) {
+                    return addItem(list, rest, value);
                 }
                 map = named.get();
                 depth++;
@@ -114,8 +118,50 @@ public final class SectionEdit extends YamlText {
                 .findFirst();
     }
 
+    /** An entry on a line of its own, or within the brackets. */
+    private String addItem(SequenceNode list, List<String> path, Object value) {
+        Map<String, Object> item = new LinkedHashMap<>();
+        item.put("name", path.get(0));
+        item.put(path.get(1), nested(path.subList(2, path.size()), value));
+        List<Node> known = list.getValue();
+        if (known.isEmpty()) {
+            return put(start(list), end(list), "[" + written(item, true) + "]");
+        }
+        int at = end(known.get(known.size() - 1));
+        if (!isBlock(list)) {
+            return put(at, at, ", " + written(item, true));
+        }
+        int dash = dash(known.get(0));
+        return put(
+                lineEnd(at),
+                lineEnd(at),
+                lineBreak() + " ".repeat(dash - lineStart(dash)) + "- " + written(item, true));
+    }
+
+    private int dash(Node item) {
+        return text.lastIndexOf('-', start(item) - 1);
+    }
+
+    private String removeItem(SequenceNode list, Node item) {
+        List<Node> all = list.getValue();
+        int index = all.indexOf(item);
+        if (all.size() == 1) {
+            throw new IllegalArgumentException("nothing would be left of the list");
+        }
+        if (isBlock(list)) {
+            int end = text.indexOf('\n', end(item));
+            return put(lineStart(dash(item)), end < 0 ? text.length() : end + 1, "");
+        }
+        return index == 0 ? put(start(item), start(all.get(1)), "") : put(end(all.get(index - 1)), end(item), "");
+    }
+
     private String remove(List<String> path) {
         MappingNode map = root;
+        if (path.size() == 2
+                && map != null
+                && pair(map, path.get(0)).map(NodeTuple::getValueNode).orElse(null) instanceof SequenceNode list) {
+            return named(list, path.get(1)).map(item -> removeItem(list, item)).orElse(text);
+        }
         for (int depth = 0; depth < path.size() - 1; depth++) {
             Optional<Node> node =
                     map == null ? Optional.empty() : pair(map, path.get(depth)).map(NodeTuple::getValueNode);

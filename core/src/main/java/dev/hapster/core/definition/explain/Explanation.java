@@ -35,16 +35,34 @@ public record Explanation(
         return new Explanation(
                 job.find().stream().map(Explanation::place).toList(),
                 read(job.read()),
-                dataset.columns().stream()
-                        .map(column -> column(
-                                column,
-                                job.map().get(column.name()),
-                                job.read().get(ReadSection.FACTS).keySet()))
-                        .toList(),
+                map(job, dataset),
                 keep(job.handling()),
                 load(job.handling(), dataset),
                 rejects(job.handling()),
                 after(job.handling().after()));
+    }
+
+    /** Of many columns, those that nothing is said about are said in one sentence. */
+    private static final int MANY = 20;
+
+    private static List<String> map(JobDef job, DatasetDef dataset) {
+        List<String> plain = dataset.columns().stream()
+                .map(ColumnDef::name)
+                .filter(name -> !job.map().containsKey(name))
+                .toList();
+        boolean together = plain.size() > MANY;
+        List<String> sentences = new ArrayList<>(dataset.columns().stream()
+                .filter(column -> !together || job.map().containsKey(column.name()))
+                .map(column -> column(
+                        column,
+                        job.map().get(column.name()),
+                        job.read().get(ReadSection.FACTS).keySet()))
+                .toList());
+        if (together) {
+            sentences.add((sentences.isEmpty() ? "All " : "The other ") + plain.size() + " columns, " + plain.get(0)
+                    + " to " + plain.get(plain.size() - 1) + ", come from the columns of their own names.");
+        }
+        return sentences;
     }
 
     private static List<String> keep(Handling handling) {

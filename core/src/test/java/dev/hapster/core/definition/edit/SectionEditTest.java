@@ -71,8 +71,17 @@ class SectionEditTest {
         assertThat(set(dataset, "columns value max", 10)).isEqualTo(dataset.replace("integer}", "integer, max: 10}"));
         assertThat(set(dataset, "columns value type", "decimal(9,2)"))
                 .isEqualTo(dataset.replace("type: integer", "type: \"decimal(9,2)\""));
-        assertThatThrownBy(() -> set(dataset, "columns other max", 10))
-                .hasMessage("`columns` has nothing that is called other");
+        assertThat(set(dataset, "columns other type", "text")).isEqualTo(dataset + "  - {name: other, type: text}\n");
+        assertThat(set(dataset, "columns id", null))
+                .isEqualTo(dataset.replace("  - {name: id, type: text}  # key\n", ""));
+        assertThat(set(dataset, "columns other", null)).isEqualTo(dataset);
+        String inBrackets = "columns: [{name: id, type: text}, {name: value, type: integer}]\n";
+        assertThat(set(inBrackets, "columns day type", "date"))
+                .isEqualTo(inBrackets.replace("}]", "}, {name: day, type: date}]"));
+        assertThat(set(inBrackets, "columns id", null)).isEqualTo("columns: [{name: value, type: integer}]\n");
+        assertThat(set(inBrackets, "columns value", null)).isEqualTo("columns: [{name: id, type: text}]\n");
+        assertThatThrownBy(() -> set(set(inBrackets, "columns id", null), "columns value", null))
+                .hasMessage("nothing would be left of the list");
     }
 
     @Test
