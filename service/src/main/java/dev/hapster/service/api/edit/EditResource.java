@@ -7,6 +7,7 @@ import dev.hapster.core.definition.explain.Explanation;
 import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
+import dev.hapster.core.expression.Expression;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.api.ValueParameters;
@@ -19,6 +20,7 @@ import jakarta.ws.rs.core.MediaType;
 import java.io.IOException;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.atomic.AtomicBoolean;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** Jobs while somebody is writing them. Nothing is saved here. */
@@ -29,6 +31,7 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 public class EditResource {
 
     private final Workspace workspace;
+    private final AtomicBoolean opened = new AtomicBoolean();
 
     EditResource(Workspace workspace) {
         this.workspace = workspace;
@@ -72,6 +75,11 @@ public class EditResource {
     /** Makes changes in the text of a job, and says what is wrong with it. */
     @POST
     public EditView job(String job, EditRequest request) throws IOException, DefinitionException, UnknownNameException {
+        if (opened.compareAndSet(false, true)) {
+            Thread loading = new Thread(Expression::prepare, "expressions"); // whoever opens the editor may write one
+            loading.setDaemon(true);
+            loading.start();
+        }
         String saved = workspace.jobText(job);
         String text = changed(request, saved);
         Map<String, String> set = request == null ? Map.of() : ValueParameters.orNone(request.set());
