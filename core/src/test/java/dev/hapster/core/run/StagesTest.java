@@ -13,6 +13,7 @@ import dev.hapster.core.run.stage.StageRow.Outcome;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -23,11 +24,14 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.stream.Collectors;
 import java.util.zip.GZIPOutputStream;
+import org.dhatim.fastexcel.Workbook;
+import org.dhatim.fastexcel.Worksheet;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 class StagesTest {
@@ -144,22 +148,80 @@ class StagesTest {
                 .hasMessage("There is no column 'double' at the stage read; there are id, day, value");
     }
 
+    private static final List<String> IDS = List.of("a", " b", "skip", "c,\"d\"", "toolong", "", "e\nf", "ä");
+    private static final List<String> DAYS = List.of("01.02.2026", "30.02.2026", "", "x");
+    private static final List<String> VALUES = List.of("1", "2.50", "-1", "1.234", "", "9999999999", "x");
+
+    /** Random rows, some of them short or broken, in a format. */
+    private void arrive(String as, Random random) throws IOException {
+        List<List<String>> rows = new ArrayList<>();
+        for (int i = 0; i < 3_000; i++) {
+            List<String> row = new ArrayList<>();
+            for (List<String> any : List.of(IDS, DAYS, VALUES)) {
+                row.add(any.get(random.nextInt(any.size())));
+            }
+            rows.add(random.nextInt(20) == 0 ? row.subList(0, 2) : row);
+        }
+        work.write(
+                "jobs/north.yaml",
+                "job: north\ninto: north\nfind: [{folder: in, settle: 0s, take: \"a.*\"}]\nread: {as: " + as + "}\n"
+                        + RULES);
+        if (as.equals("workbook")) {
+            Path file = Files.createDirectories(folder.resolve("in")).resolve("a.xlsx");
+            try (OutputStream out = Files.newOutputStream(file);
+                    Workbook book = new Workbook(out, "Test", "1.0")) {
+                Worksheet sheet = book.newWorksheet("Samples");
+                rows.add(0, List.of("id", "day", "value"));
+                for (int i = 0; i < rows.size(); i++) {
+                    for (int column = 0; column < rows.get(i).size(); column++) {
+                        String text = rows.get(i).get(column);
+                        if (column == 2 && text.matches("-?[0-9.]+")) {
+                            sheet.value(i, column, Double.parseDouble(text));
+                        } else if (!text.isEmpty()) {
+                            sheet.value(i, column, text);
+                        }
+                    }
+                }
+            }
+            return;
+        }
+        boolean json = !as.equals("delimited");
+        StringBuilder text = new StringBuilder(json ? as.equals("json") ? "[" : "" : "id,day,value\n");
+        String between = "";
+        for (List<String> row : rows) {
+            List<String> fields = new ArrayList<>();
+            for (int column = 0; column < row.size(); column++) {
+                String value = row.get(column);
+                String quoted = json
+                        ? '"' + value.replace("\"", "\\\"").replace("\n", "\\n") + '"'
+                        : '"' + value.replace("\"", "\"\"") + '"';
+                String name = '"' + List.of("id", "day", "value").get(column) + "\": ";
+                fields.add((json ? name : "") + (value.matches("[0-9.]+") && column == 2 ? value : quoted));
+            }
+            String written = String.join(",", fields);
+            boolean broken = as.equals("json_lines") && random.nextInt(50) == 0;
+            text.append(between).append(json ? "{" + written + (broken ? "" : "}") : written);
+            between = as.equals("json") ? ",\n" : "\n";
+        }
+        work.raw("a.txt", text + (as.equals("json") ? "]" : "\n"));
+    }
+
     /** What a run stores and rejects is what the stages show, row for row. */
     @ParameterizedTest
-    @ValueSource(longs = {1, 2, 3, 4, 5, 6})
-    void theStagesAgreeWithARun(long seed) throws Exception {
-        Random random = new Random(seed);
-        List<String> ids = List.of("a", " b", "skip", "\"c,\"\"d\"", "toolong", "", "\"e\nf\"", "ä");
-        List<String> days = List.of("01.02.2026", "30.02.2026", "", "x");
-        List<String> values = List.of("1", "2.50", "-1", "1.234", "", "9999999999", "x");
-        StringBuilder text = new StringBuilder("id,day,value\n");
-        for (int i = 0; i < 3_000; i++) {
-            text.append(ids.get(random.nextInt(ids.size())))
-                    .append(',')
-                    .append(days.get(random.nextInt(days.size())))
-                    .append(random.nextInt(20) == 0 ? "\n" : "," + values.get(random.nextInt(values.size())) + "\n");
-        }
-        work.raw("a.csv", text.toString());
+    @CsvSource({
+        "1, delimited",
+        "2, delimited",
+        "3, delimited",
+        "4, delimited",
+        "1, json_lines",
+        "2, json_lines",
+        "3, json",
+        "4, json",
+        "5, workbook",
+        "6, workbook"
+    })
+    void theStagesAgreeWithARun(long seed, String as) throws Exception {
+        arrive(as, new Random(seed));
         List<StageRow> shown = new ArrayList<>();
         long next = 1;
         while (next > 0) {
