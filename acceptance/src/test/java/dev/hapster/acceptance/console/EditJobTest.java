@@ -216,6 +216,27 @@ class EditJobTest {
     }
 
     @Test
+    void theSameRowsAreSeenAtAnotherStage() {
+        page.navigate(service.url() + "/jobs/north-lab/rows?file=samples-2026-02.csv");
+        Locator rows = page.getByRole(AriaRole.ROW);
+        rows.nth(5).waitFor();
+        page.getByRole(AriaRole.TABLE).or(page.getByRole(AriaRole.GRID)).first().hover();
+        page.mouse().wheel(0, 2_000);
+        page.waitForTimeout(300);
+        Locator far =
+                page.getByText("70", new Page.GetByTextOptions().setExact(true)).first();
+        assertThat(far).isInViewport();
+        press("read");
+        assertThat(page.getByRole(AriaRole.COLUMNHEADER, new Page.GetByRoleOptions().setName("Sample No.")))
+                .isVisible();
+        assertThat(far).isInViewport();
+        press("cleaned");
+        assertThat(page.getByRole(AriaRole.COLUMNHEADER, new Page.GetByRoleOptions().setName("sample_id")))
+                .isVisible();
+        assertThat(far).isInViewport();
+    }
+
+    @Test
     void aMistakeInTheTextIsMarkedAtItsPlaceAndTwoPeopleAreToldOfEachOther() throws Exception {
         page.navigate(service.url() + "/jobs/east-lab/edit?as=text");
         Locator text = page.getByLabel("jobs/east-lab.yaml");
