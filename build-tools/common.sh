@@ -60,8 +60,36 @@ sources() {
 
 # Whether everything was built after the last change of any source.
 is_built() {
-  [ -f "$state/built" ] && [ -f "$home/cli/target/hapster-cli.jar" ] && [ -f "$home/service/target/quarkus-app/quarkus-run.jar" ] &&
+  [ -f "$state/built" ] && [ -f "$home/cli/target/hapster-cli.jar" ] && [ -f "$home/service/target/app/hapster-service-runner.jar" ] &&
     [ -z "$(sources -newer "$state/built" -print -quit 2>/dev/null)" ]
+}
+
+# Client and service start sooner from archives of the classes that a small job needed; without them they work as well.
+archive_classes() {
+  local java="$1" work="$state/warm-up" jar="$home/cli/target/hapster-cli.jar" port="" i
+  rm -rf "$work" "$state"/{service,client}.jsa
+  mkdir -p "$work"/{jobs,datasets,in}
+  printf 'dataset: samples\ncolumns:\n  - {name: id, type: text}\n  - {name: day, type: date}\n  - {name: value, type: "decimal(9,2)"}\n' >"$work/datasets/samples.yaml"
+  printf 'job: samples\ninto: samples\nfind: [{folder: in, settle: 0s, take: "*.csv"}]\nkeep: "value > 0"\n' >"$work/jobs/samples.yaml"
+  printf 'id,day,value\na,2026-01-31,1.50\nb,2026-02-30,x\n' >"$work/in/a.csv"
+  mkfifo "$work/input" || return 0
+  "$java" -XX:ArchiveClassesAtExit="$state/service.jsa" -Dhapster.ends-with-input=true -Dhapster.workspace="$work" -Dquarkus.http.port=0 \
+    '-Dquarkus.log.category."io.quarkus".level=INFO' -jar "$home/service/target/app/hapster-service-runner.jar" <"$work/input" >"$work/log" 2>&1 &
+  exec 8>"$work/input"
+  for i in $(seq 300); do
+    port=$(sed -n 's/.*Listening on: http[^ ]*:\([0-9]*\).*/\1/p' "$work/log")
+    [ -z "$port" ] && kill -0 $! 2>/dev/null || break
+    sleep 0.1
+  done
+  if [ -n "$port" ]; then
+    "$java" -jar "$jar" --service "http://127.0.0.1:$port" jobs >/dev/null 2>&1
+    "$java" -XX:TieredStopAtLevel=1 -XX:+UseSerialGC -XX:ArchiveClassesAtExit="$state/client.jsa" -jar "$jar" \
+      --service "http://127.0.0.1:$port" run samples >/dev/null 2>&1
+    "$java" -jar "$jar" --service "http://127.0.0.1:$port" rows samples >/dev/null 2>&1
+  fi
+  exec 8>&-
+  wait $!
+  rm -rf "$work"
 }
 
 # Builds all modules without tests; tells which one is in work.
@@ -82,13 +110,7 @@ build() {
     grep -m 12 '^\[ERROR\]' "$log" >&2
     return 1
   fi
-  # Client and service start sooner from an archive of their classes; without one they work as well.
-  rm -rf "$state/warm-up" "$state/service.jsa" && mkdir -p "$state/warm-up"
-  "$(find_java)" -XX:ArchiveClassesAtExit="$state/service.jsa" -Dhapster.ends-with-input=true -Dhapster.workspace="$state/warm-up" -Dquarkus.http.port=0 \
-    -jar "$home/service/target/quarkus-app/quarkus-run.jar" </dev/null >/dev/null 2>&1
-  rm -rf "$state/warm-up"
-  "$(find_java)" -XX:TieredStopAtLevel=1 -XX:+UseSerialGC -XX:ArchiveClassesAtExit="$state/client.jsa" -jar "$home/cli/target/hapster-cli.jar" \
-    --service http://127.0.0.1:9 jobs >/dev/null 2>&1
+  archive_classes "$(find_java)"
   mv "$stamp" "$state/built"
   exec 9>&-
   echo "Built." >&2

@@ -82,7 +82,7 @@ public final class TestService implements AutoCloseable {
     }
 
     public static Path serviceJar() {
-        return HOME.resolve("service/target/quarkus-app/quarkus-run.jar");
+        return HOME.resolve("service/target/app/hapster-service-runner.jar");
     }
 
     public void startAgain() throws Exception {

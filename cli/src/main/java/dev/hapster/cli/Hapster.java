@@ -34,7 +34,12 @@ import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
 import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Callable;
+import java.util.function.Predicate;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.IVersionProvider;
@@ -47,36 +52,6 @@ import picocli.CommandLine.ScopeType;
         mixinStandardHelpOptions = true,
         versionProvider = Hapster.Version.class,
         description = "Turns folders of arriving files into one shared, typed dataset, repeatably.",
-        subcommands = {
-            ServeCommand.class,
-            DemoCommand.class,
-            DraftCommand.class,
-            JobsCommand.class,
-            FindCommand.class,
-            PeekCommand.class,
-            FitCommand.class,
-            CheckCommand.class,
-            TryCommand.class,
-            RunCommand.class,
-            RunsCommand.class,
-            CancelCommand.class,
-            RejectsCommand.class,
-            TraceCommand.class,
-            MendCommand.class,
-            RetryCommand.class,
-            DismissCommand.class,
-            AsideCommand.class,
-            UndoCommand.class,
-            RemoveCommand.class,
-            LedgerCommand.class,
-            VerifyCommand.class,
-            DatasetsCommand.class,
-            RowsCommand.class,
-            ExportCommand.class,
-            CountCommand.class,
-            CompletionCommand.class,
-            CommandLine.HelpCommand.class
-        },
         commandListHeading = "%nCommands, in the order in which people work:%n",
         footer = {
             "",
@@ -85,6 +60,37 @@ import picocli.CommandLine.ScopeType;
             "See it work:  hapster demo"
         })
 public final class Hapster implements Client, Callable<Integer> {
+
+    /** All commands, in the order in which people work. */
+    private static final List<Map.Entry<String, Class<?>>> COMMANDS = List.of(
+            Map.entry("serve", ServeCommand.class),
+            Map.entry("demo", DemoCommand.class),
+            Map.entry("draft", DraftCommand.class),
+            Map.entry("jobs", JobsCommand.class),
+            Map.entry("find", FindCommand.class),
+            Map.entry("peek", PeekCommand.class),
+            Map.entry("fit", FitCommand.class),
+            Map.entry("check", CheckCommand.class),
+            Map.entry("try", TryCommand.class),
+            Map.entry("run", RunCommand.class),
+            Map.entry("runs", RunsCommand.class),
+            Map.entry("cancel", CancelCommand.class),
+            Map.entry("rejects", RejectsCommand.class),
+            Map.entry("trace", TraceCommand.class),
+            Map.entry("mend", MendCommand.class),
+            Map.entry("retry", RetryCommand.class),
+            Map.entry("dismiss", DismissCommand.class),
+            Map.entry("aside", AsideCommand.class),
+            Map.entry("undo", UndoCommand.class),
+            Map.entry("remove", RemoveCommand.class),
+            Map.entry("ledger", LedgerCommand.class),
+            Map.entry("verify", VerifyCommand.class),
+            Map.entry("datasets", DatasetsCommand.class),
+            Map.entry("rows", RowsCommand.class),
+            Map.entry("export", ExportCommand.class),
+            Map.entry("count", CountCommand.class),
+            Map.entry("completion", CompletionCommand.class),
+            Map.entry("help", CommandLine.HelpCommand.class));
 
     /** The version, as the build wrote it into the jar. */
     static final class Version implements IVersionProvider {
@@ -118,14 +124,35 @@ public final class Hapster implements Client, Callable<Integer> {
 
     /** Runs one command. Gives its exit status. */
     public static int run(Screen screen, String... args) {
-        return commandLine(screen).execute(args);
+        int first = 0;
+        while (first < args.length && args[first].startsWith("-")) {
+            first += args[first].equals("--service") ? 2 : 1;
+        }
+        Optional<String> named = COMMANDS.stream()
+                .map(Map.Entry::getKey)
+                .filter(first < args.length ? args[first]::equals : command -> false)
+                .findFirst();
+        boolean alone = named.isPresent() && !ASK_OF_ALL.contains(named.get());
+        return commandLine(screen, command -> !alone || command.equals(named.get()))
+                .execute(args);
     }
+
+    /** Commands that look at the others. */
+    private static final Set<String> ASK_OF_ALL = Set.of("help", "completion");
 
     /** All commands, as they are parsed. */
     public static CommandLine commandLine(Screen screen) {
+        return commandLine(screen, command -> true);
+    }
+
+    /** @param which commands there are; each takes time to set up, and one call needs one of them */
+    private static CommandLine commandLine(Screen screen, Predicate<String> which) {
         Hapster hapster = new Hapster(screen);
-        return new CommandLine(hapster)
-                .setOut(new PrintWriter(screen.out(), true, StandardCharsets.UTF_8))
+        CommandLine all = new CommandLine(hapster);
+        COMMANDS.stream()
+                .filter(command -> which.test(command.getKey()))
+                .forEach(command -> all.addSubcommand(command.getKey(), command.getValue()));
+        return all.setOut(new PrintWriter(screen.out(), true, StandardCharsets.UTF_8))
                 .setErr(new PrintWriter(screen.err(), true, StandardCharsets.UTF_8))
                 .registerConverter(int.class, text -> whole(text, Integer.MIN_VALUE, Integer.MAX_VALUE)
                         .intValue())

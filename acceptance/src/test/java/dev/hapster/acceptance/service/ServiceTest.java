@@ -160,7 +160,7 @@ class ServiceTest {
             if (root) { // root may read everything: the service runs as somebody else, from a copy that this one can
                 // reach
                 copy(jar.getParent(), open.resolve("service"));
-                jar = open.resolve("service/quarkus-run.jar");
+                jar = open.resolve("service/hapster-service-runner.jar");
                 Files.setPosixFilePermissions(open, PosixFilePermissions.fromString("rwxr-xr-x"));
                 new ProcessBuilder("chown", "-R", "65534:65534", workspace.toString())
                         .start()

@@ -8,21 +8,22 @@ import com.fasterxml.jackson.databind.SerializationFeature;
 import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
+import java.io.BufferedReader;
 import java.io.IOException;
+import java.io.InputStream;
+import java.io.InputStreamReader;
 import java.io.OutputStream;
 import java.net.ConnectException;
+import java.net.HttpURLConnection;
+import java.net.MalformedURLException;
+import java.net.SocketTimeoutException;
 import java.net.URI;
+import java.net.URL;
 import java.net.URLEncoder;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
-import java.net.http.HttpResponse.BodyHandlers;
-import java.net.http.HttpTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
-import java.time.Duration;
+import java.util.List;
 import java.util.function.Consumer;
-import java.util.stream.Stream;
 
 /** Calls the service. What goes wrong becomes a {@link ClientException} with the status that the command ends with. */
 @SuppressWarnings("deprecation") // decimals keep the zeros that they are written with
@@ -34,11 +35,9 @@ public final class Api {
             .configure(com.fasterxml.jackson.core.JsonGenerator.Feature.WRITE_BIGDECIMAL_AS_PLAIN, true)
             .setNodeFactory(com.fasterxml.jackson.databind.node.JsonNodeFactory.withExactBigDecimals(true));
 
+    private static final int CONNECT_MILLIS = 5_000;
+
     private final String base;
-    private final HttpClient http = HttpClient.newBuilder()
-            .connectTimeout(Duration.ofSeconds(5))
-            .version(HttpClient.Version.HTTP_1_1)
-            .build();
 
     public Api(String base) {
         this.base = base.endsWith("/") ? base.substring(0, base.length() - 1) : base;
@@ -49,14 +48,19 @@ public final class Api {
     }
 
     public JsonNode get(String path) {
-        return call(request(path).GET().build());
+        return call("GET", path, null);
     }
 
     public JsonNode post(String path, JsonNode body) {
-        return call(request(path)
-                .header("Content-Type", "application/json")
-                .POST(HttpRequest.BodyPublishers.ofString(body == null ? "{}" : body.toString()))
-                .build());
+        return call("POST", path, body == null ? JSON.createObjectNode() : body);
+    }
+
+    public JsonNode put(String path, JsonNode body) {
+        return call("PUT", path, body);
+    }
+
+    public JsonNode delete(String path) {
+        return call("DELETE", path, null);
     }
 
     /** Fetches rows into a file, which appears only once it is whole. */
@@ -78,44 +82,51 @@ public final class Api {
     }
 
     private Rows rows(String path) {
-        return new Rows(request(path).build().uri().toString(), Api::refusal);
+        return new Rows(address("/api/v1" + path).toString(), Api::refusal);
     }
 
     /** Whether the service answers; what is wrong with its store is told by what it answers. */
     public boolean isUp() {
         try {
-            return http.send(
-                                    HttpRequest.newBuilder(URI.create(base + "/health/live"))
-                                            .timeout(Duration.ofSeconds(5))
-                                            .build(),
-                                    BodyHandlers.discarding())
-                            .statusCode()
-                    == 200;
+            HttpURLConnection connection = open("GET", "/health/live");
+            connection.setReadTimeout(CONNECT_MILLIS);
+            try {
+                return connection.getResponseCode() == 200;
+            } finally {
+                connection.disconnect();
+            }
         } catch (IOException notYet) {
             return false;
-        } catch (InterruptedException stop) {
-            throw interrupted();
         }
     }
 
     /** Follows server-sent events (the data of each, as JSON) to the end of the stream. */
     public void follow(String path, Consumer<JsonNode> events) {
+        boolean begun = false;
         try {
-            HttpResponse<Stream<String>> response = http.send(
-                    request(path).header("Accept", "text/event-stream").GET().build(), BodyHandlers.ofLines());
-            try (Stream<String> lines = response.body()) {
-                if (response.statusCode() != 200) {
-                    throw refusal(response.statusCode(), String.join("\n", lines.toList()));
+            HttpURLConnection connection = open("GET", "/api/v1" + path);
+            connection.setRequestProperty("Accept", "text/event-stream");
+            try {
+                if (connection.getResponseCode() != 200) {
+                    throw refusal(connection.getResponseCode(), text(connection));
                 }
-                lines.filter(line -> line.startsWith("data:")).forEach(line -> events.accept(parse(line.substring(5))));
+                begun = true;
+                BufferedReader lines =
+                        new BufferedReader(new InputStreamReader(connection.getInputStream(), StandardCharsets.UTF_8));
+                for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+                    if (line.startsWith("data:")) {
+                        events.accept(parse(line.substring(5)));
+                    }
+                }
+            } finally {
+                connection.disconnect();
             }
         } catch (IOException wrong) {
-            throw noService(wrong);
-        } catch (java.io.UncheckedIOException wrong) {
-            throw new ClientException(
-                    ExitStatus.FAILED, "The service at " + base + " stopped while the client was waiting for it.");
-        } catch (InterruptedException stop) {
-            throw interrupted();
+            throw begun
+                    ? new ClientException(
+                            ExitStatus.FAILED,
+                            "The service at " + base + " stopped while the client was waiting for it.")
+                    : noService(wrong);
         }
     }
 
@@ -123,38 +134,61 @@ public final class Api {
         return URLEncoder.encode(text, StandardCharsets.UTF_8).replace("+", "%20");
     }
 
-    public JsonNode put(String path, JsonNode body) {
-        return call(request(path)
-                .header("Content-Type", "application/json")
-                .PUT(HttpRequest.BodyPublishers.ofString(body.toString()))
-                .build());
-    }
-
-    public JsonNode delete(String path) {
-        return call(request(path).DELETE().build());
-    }
-
-    private HttpRequest.Builder request(String path) {
+    private URL address(String path) {
         try {
-            return HttpRequest.newBuilder(URI.create(base + "/api/v1" + path));
-        } catch (IllegalArgumentException wrong) {
-            throw new ClientException(
-                    ExitStatus.WRONG_USE,
-                    "'" + base + "' is not an address of a service; write it like http://127.0.0.1:8711");
+            URI address = URI.create(base + path);
+            if (address.getHost() != null && List.of("http", "https").contains(address.getScheme())) {
+                return address.toURL();
+            }
+        } catch (IllegalArgumentException | MalformedURLException wrong) {
+            // told below
+        }
+        throw new ClientException(
+                ExitStatus.WRONG_USE,
+                "'" + base + "' is not an address of a service; write it like http://127.0.0.1:8711");
+    }
+
+    private HttpURLConnection open(String method, String path) throws IOException {
+        HttpURLConnection connection = (HttpURLConnection) address(path).openConnection();
+        connection.setRequestMethod(method);
+        connection.setConnectTimeout(CONNECT_MILLIS);
+        connection.setInstanceFollowRedirects(false);
+        connection.setUseCaches(false);
+        return connection;
+    }
+
+    private JsonNode call(String method, String path, JsonNode body) {
+        try {
+            HttpURLConnection connection = open(method, "/api/v1" + path);
+            connection.setRequestProperty("Accept", "application/json");
+            try {
+                if (body != null) {
+                    byte[] bytes = JSON.writeValueAsBytes(body);
+                    connection.setDoOutput(true);
+                    connection.setRequestProperty("Content-Type", "application/json");
+                    connection.setFixedLengthStreamingMode(bytes.length); // never sent a second time
+                    try (OutputStream out = connection.getOutputStream()) {
+                        out.write(bytes);
+                    }
+                }
+                int status = connection.getResponseCode();
+                String answer = text(connection);
+                if (status >= 400) {
+                    throw refusal(status, answer);
+                }
+                return answer.isBlank() ? JSON.createObjectNode() : parse(answer);
+            } finally {
+                connection.disconnect();
+            }
+        } catch (IOException wrong) {
+            throw noService(wrong);
         }
     }
 
-    private JsonNode call(HttpRequest request) {
-        try {
-            HttpResponse<String> response = http.send(request, BodyHandlers.ofString());
-            if (response.statusCode() >= 400) {
-                throw refusal(response.statusCode(), response.body());
-            }
-            return response.body().isBlank() ? JSON.createObjectNode() : parse(response.body());
-        } catch (IOException wrong) {
-            throw noService(wrong);
-        } catch (InterruptedException stop) {
-            throw interrupted();
+    private static String text(HttpURLConnection connection) throws IOException {
+        try (InputStream in =
+                connection.getResponseCode() >= 400 ? connection.getErrorStream() : connection.getInputStream()) {
+            return in == null ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8);
         }
     }
 
@@ -169,18 +203,14 @@ public final class Api {
     }
 
     private ClientException noService(IOException wrong) {
-        String why =
-                wrong instanceof ConnectException || wrong instanceof HttpTimeoutException || wrong.getMessage() == null
-                        ? ""
-                        : " (" + wrong.getMessage() + ")";
+        String why = wrong instanceof ConnectException
+                        || wrong instanceof SocketTimeoutException
+                        || wrong.getMessage() == null
+                ? ""
+                : " (" + wrong.getMessage() + ")";
         return new ClientException(
                 ExitStatus.NO_SERVICE,
                 "No service answers at " + base + why + ". Start one with: hapster serve --workspace FOLDER");
-    }
-
-    private static ClientException interrupted() {
-        Thread.currentThread().interrupt();
-        return new ClientException(ExitStatus.FAILED, "Interrupted.");
     }
 
     private static ClientException refusal(int code, String body) {

@@ -37,7 +37,7 @@ public final class ServiceProcess implements AutoCloseable {
      * @param log where its log goes; null for standard error
      */
     public static ServiceProcess start(Path workspace, List<Path> roots, int port, Path log) {
-        Path jar = Path.of(System.getProperty("hapster.service.jar", "service/target/quarkus-app/quarkus-run.jar"));
+        Path jar = Path.of(System.getProperty("hapster.service.jar", "service/target/app/hapster-service-runner.jar"));
         if (!Files.exists(jar)) {
             throw new ClientException(
                     ExitStatus.FAILED,

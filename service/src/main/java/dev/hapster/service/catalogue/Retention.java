@@ -27,9 +27,9 @@ public class Retention {
      * of their parts may go then.
      */
     public List<String> forgetParts(String dataset, Instant moment) {
-        List<String> names = transactions.read(() -> entities.createQuery(
-                        "select part from ArrivalRecord where dataset = :dataset and idleSince < :moment and "
-                                + "part <> ''",
+        List<String> names = transactions.read(() -> entities.unwrap(Session.class)
+                .createNativeQuery(
+                        "select part from arrival where dataset = :dataset and idle_since < :moment and part <> ''",
                         String.class)
                 .setParameter("dataset", dataset)
                 .setParameter("moment", moment)
