@@ -13,6 +13,7 @@ import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
@@ -119,18 +120,18 @@ public final class TestService implements AutoCloseable {
         static final Path FILE = make();
 
         private static Path make() {
-            Path archive = Path.of("target/service-" + System.getProperty("hapster.test.process", "1") + ".jsa")
-                    .toAbsolutePath();
+            Path archive = Path.of("target/service.jsa").toAbsolutePath();
             try {
                 if (Files.exists(archive)
                         && Files.getLastModifiedTime(archive).compareTo(Files.getLastModifiedTime(serviceJar())) > 0) {
                     return archive;
                 }
-                Files.deleteIfExists(archive);
+                Path fresh = archive.resolveSibling(
+                        "service-" + ProcessHandle.current().pid() + ".jsa");
                 Path workspace = Files.createTempDirectory("hapster-warm-up");
                 Process process = new ProcessBuilder(
                                 JAVA,
-                                "-XX:ArchiveClassesAtExit=" + archive,
+                                "-XX:ArchiveClassesAtExit=" + fresh,
                                 "-Dhapster.ends-with-input=true",
                                 "-Dhapster.workspace=" + workspace,
                                 "-Dquarkus.http.port=0",
@@ -142,6 +143,9 @@ public final class TestService implements AutoCloseable {
                 process.getOutputStream().close();
                 if (!process.waitFor(2, TimeUnit.MINUTES)) {
                     process.destroyForcibly();
+                }
+                if (Files.exists(fresh)) { // another process of the tests may have been first
+                    Files.move(fresh, archive, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
                 }
                 return archive;
             } catch (IOException | InterruptedException wrong) {
