@@ -169,4 +169,24 @@ class RenameTest {
             assertThat(rows(service, kind.equals("jobs") ? "samples" : to)).hasSize(1);
         }
     }
+
+    @Test
+    void notesThatCannotBeReadKeepEverythingAsItIs() throws Exception {
+        Path notes = folder.resolve("store/renamed.jsonl");
+        try (TestService service = TestService.start(folder)) {
+            service.client("jobs", "rename", "small", "large");
+            Files.writeString(notes, Files.readString(notes) + "not one of ours\n");
+            service.kill();
+            service.startAgain();
+            assertThat(service.client("run", "large")).satisfies(result -> {
+                assertThat(result.status()).isEqualTo(3);
+                assertThat(result.err())
+                        .contains("renamed.jsonl:3 does not say which job or dataset was renamed")
+                        .doesNotContain("Exception");
+            });
+            Files.writeString(notes, Files.readString(notes).replace("not one of ours\n", ""));
+            assertThat(service.run("large").path("files").path("loaded").asLong())
+                    .isEqualTo(1);
+        }
+    }
 }

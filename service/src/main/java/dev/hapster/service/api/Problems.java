@@ -14,6 +14,7 @@ import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.data.StoredRows;
+import dev.hapster.service.runs.Renames;
 import dev.hapster.service.runs.RunControl.BusyException;
 import jakarta.transaction.RollbackException;
 import jakarta.ws.rs.WebApplicationException;
@@ -117,6 +118,13 @@ class Problems {
     @ServerExceptionMapper
     Response standsInTheWay(ActNotPossibleException wrong) {
         return answer(409, "stands-in-the-way", "It cannot be done now", wrong.getMessage(), "", List.of(), null);
+    }
+
+    @ServerExceptionMapper
+    Response unfinished(Renames.UnfinishedException wrong) {
+        LOG.error(wrong.getMessage(), wrong);
+        return answer(
+                503, "renaming-unfinished", "A renaming is not finished", wrong.getMessage(), "", List.of(), null);
     }
 
     @ServerExceptionMapper

@@ -59,6 +59,13 @@ public class Renames {
         this.clock = clock;
     }
 
+    /** A renaming was cut off, and cannot be completed or even read of. Nothing else is done before it is. */
+    public static final class UnfinishedException extends IOException {
+        UnfinishedException(String message, Throwable cause) {
+            super(message, cause);
+        }
+    }
+
     /**
      * A line of the notes.
      *
@@ -87,7 +94,7 @@ public class Renames {
             try {
                 notes.add(json.readValue(line, Note.class));
             } catch (JsonProcessingException wrong) {
-                throw new IOException(
+                throw new UnfinishedException(
                         file + ":" + (notes.size() + 1)
                                 + " does not say which job or dataset was renamed. Put the file back from a copy of "
                                 + "the store",
@@ -128,7 +135,7 @@ public class Renames {
         try {
             files.perform(rename.kind(), rename.from(), rename.to());
         } catch (DefinitionException | UnknownNameException wrong) {
-            throw new IOException(
+            throw new UnfinishedException(
                     "The " + rename.kind().word() + " " + rename.from() + " is not wholly renamed to " + rename.to()
                             + ": " + wrong.getMessage(),
                     wrong);
