@@ -101,7 +101,7 @@ function Nested({ name, schema, path, value, onSet }: NestedProps) {
   }
   if (!open)
     return (
-      <Box sx={{ alignSelf: 'end' }}>
+      <Box sx={{ alignSelf: 'start', pt: 1 }}>
         <Button size="small" title={schema.description} onClick={() => setOpen(true)}>
           {name} …
         </Button>
