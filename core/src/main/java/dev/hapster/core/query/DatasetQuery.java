@@ -129,15 +129,35 @@ public final class DatasetQuery {
         }
         Comparator<Spot> order = order(sorts);
         int keep = (int) offset + limit;
-        PriorityQueue<Spot> first = new PriorityQueue<>(Math.max(1, Math.min(keep, 1024)), order.reversed());
-        long total = 0;
+        List<First> found = scan(sorts, conditions, keep, order);
+        List<Spot> spots = found.stream()
+                .flatMap(one -> one.spots.stream())
+                .sorted(order)
+                .skip(offset)
+                .limit(limit)
+                .toList();
+        long total = found.stream().mapToLong(one -> one.total).sum();
+        return new Page(fields.all(), total, fetch(spots, fields.all()));
+    }
+
+    /** The first rows of those that somebody has come to, and how many satisfy the conditions. */
+    private static final class First {
+        final PriorityQueue<Spot> spots;
+        long total;
+
+        First(int keep, Comparator<Spot> order) {
+            spots = new PriorityQueue<>(Math.max(1, Math.min(keep, 1024)), order.reversed());
+        }
+    }
+
+    private List<First> scan(List<Sort> sorts, List<Condition> conditions, int keep, Comparator<Spot> order)
+            throws IOException, QueryException {
         List<Field> needed = new ArrayList<>(sorts.stream().map(Sort::field).toList());
         conditions.forEach(condition -> needed.add(condition.field()));
-        for (int part = 0; part < parts.size(); part++) {
-            total += scan(part, needed, sorts, conditions, keep, first, order);
-        }
-        List<Spot> spots = first.stream().sorted(order).skip(offset).toList();
-        return new Page(fields.all(), total, fetch(spots, fields.all()));
+        return Spread.over(
+                parts.size(),
+                () -> new First(keep, order),
+                (part, first) -> first.total += scan(part, needed, sorts, conditions, keep, first.spots, order));
     }
 
     /**
@@ -311,22 +331,21 @@ public final class DatasetQuery {
     }
 
     /** Rows for which the conditions hold. */
-    private long matching(List<Condition> conditions) throws IOException {
+    private long matching(List<Condition> conditions) throws IOException, QueryException {
         if (conditions.isEmpty()) {
             return parts.stream().mapToLong(PartFile::rows).sum();
         }
         List<Field> needed = conditions.stream().map(Condition::field).toList();
-        long count = 0;
-        for (PartFile part : parts) {
-            try (PartReader reader = part.read(needed)) {
+        List<long[]> counts = Spread.over(parts.size(), () -> new long[1], (part, count) -> {
+            try (PartReader reader = parts.get(part).read(needed)) {
                 for (int rows = reader.next(); rows > 0; rows = reader.next()) {
                     for (int row = 0; row < rows; row++) {
-                        count += satisfies(reader, row, 0, conditions) ? 1 : 0;
+                        count[0] += satisfies(reader, row, 0, conditions) ? 1 : 0;
                     }
                 }
             }
-        }
-        return count;
+        });
+        return counts.stream().mapToLong(count -> count[0]).sum();
     }
 
     private void checkTexts(List<Field> wanted, int most) throws IOException, QueryException {
@@ -404,6 +423,9 @@ public final class DatasetQuery {
                     if (inOrder && first.size() >= keep) {
                         continue; // without a sort order, rows come in their own
                     }
+                    if (!sorts.isEmpty() && first.size() >= keep && keep > 0 && isBehind(reader, row, sorts, first)) {
+                        continue;
+                    }
                     List<Comparable<?>> keys = new ArrayList<>(sorts.size());
                     for (int i = 0; i < sorts.size(); i++) {
                         keys.add(reader.value(i, row));
@@ -419,6 +441,11 @@ public final class DatasetQuery {
             }
         }
         return total;
+    }
+
+    /** Whether a row comes after all of the first, by what it is sorted by before anything else. */
+    private static boolean isBehind(PartReader reader, int row, List<Sort> sorts, PriorityQueue<Spot> first) {
+        return Ordering.compareEmptyLast(reader.value(0, row), first.peek().keys.get(0), sorts.get(0).descending) > 0;
     }
 
     private static long[] lines(PartReader reader, int field) {
@@ -612,31 +639,67 @@ public final class DatasetQuery {
         List<Condition> conditions = conditions(where);
         List<Field> needed = new ArrayList<>(keys.stream().map(Key::field).toList());
         conditions.forEach(condition -> needed.add(condition.field()));
-        Map<List<Comparable<?>>, long[]> counts = new HashMap<>();
-        long total = 0;
-        for (PartFile part : parts) {
-            try (PartReader reader = part.read(needed)) {
+        Map<List<Comparable<?>>, Long> counts = new HashMap<>();
+        for (Groups found : Spread.over(parts.size(), Groups::new, (part, groups) -> {
+            try (PartReader reader = parts.get(part).read(needed)) {
                 for (int rows = reader.next(); rows > 0; rows = reader.next()) {
-                    for (int row = 0; row < rows; row++) {
-                        if (satisfies(reader, row, keys.size(), conditions)) {
-                            total++;
-                            counts.computeIfAbsent(key(reader, row, keys), key -> new long[1])[0]++;
-                        }
-                    }
-                    if (counts.size() > MOST_GROUPS) {
-                        throw new QueryException("Counting by " + String.join(", ", by) + " gives more than "
-                                + MOST_GROUPS + " groups; count by fewer columns, or by :month or :year of a date");
-                    }
+                    groups.count(reader, rows, keys, conditions);
+                    few(groups.size(), by);
                 }
             }
+        })) {
+            found.addTo(counts);
+            few(counts.size(), by);
         }
+        long total = counts.values().stream().mapToLong(Long::longValue).sum();
         return new Counts(
                 by,
                 total,
                 counts.entrySet().stream()
-                        .map(entry -> new Counts.Group(entry.getKey(), entry.getValue()[0]))
+                        .map(entry -> new Counts.Group(entry.getKey(), entry.getValue()))
                         .sorted(order)
                         .toList());
+    }
+
+    /** Rows counted by keys: as they lie there, or, where only a part of a date counts, by that. */
+    private static final class Groups {
+        private final GroupTable whole = new GroupTable();
+        private final Map<List<Comparable<?>>, Long> units = new HashMap<>();
+
+        void count(PartReader reader, int rows, List<Key> keys, List<Condition> conditions) {
+            boolean plain = keys.stream().allMatch(key -> key.unit().isEmpty());
+            Vector[] vectors = new Vector[keys.size()];
+            for (int i = 0; i < vectors.length; i++) {
+                vectors[i] = reader.vector(i);
+            }
+            GroupTable.AsObjects objects = row -> key(reader, row, keys);
+            for (int row = 0; row < rows; row++) {
+                if (!conditions.isEmpty() && !satisfies(reader, row, keys.size(), conditions)) {
+                    continue;
+                }
+                if (plain) {
+                    whole.add(vectors, row, objects);
+                } else {
+                    units.merge(key(reader, row, keys), 1L, Long::sum);
+                }
+            }
+        }
+
+        int size() {
+            return whole.size() + units.size();
+        }
+
+        void addTo(Map<List<Comparable<?>>, Long> counts) {
+            whole.forEach((values, rows) -> counts.merge(values, rows, Long::sum));
+            units.forEach((values, rows) -> counts.merge(values, rows, Long::sum));
+        }
+    }
+
+    private static void few(int groups, List<String> by) throws QueryException {
+        if (groups > MOST_GROUPS) {
+            throw new QueryException("Counting by " + String.join(", ", by) + " gives more than " + MOST_GROUPS
+                    + " groups; count by fewer columns, or by :month or :year of a date");
+        }
     }
 
     private static List<Comparable<?>> key(PartReader reader, int row, List<Key> keys) {
