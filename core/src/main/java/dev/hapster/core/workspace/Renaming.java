@@ -104,7 +104,7 @@ public final class Renaming {
                     jobs.add(job);
                 }
             } catch (IllegalArgumentException broken) {
-                throw wrong(file, broken.getMessage(), "What it loads into cannot be told, or changed, before that");
+                throw wrong(file, broken.getMessage(), "Correct it first: what it loads into may have to be changed");
             }
         }
         return jobs;

@@ -5,6 +5,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import org.hibernate.Session;
 import org.hibernate.query.MutationQuery;
 
@@ -17,6 +18,7 @@ public class Names {
             "update arrival set job = :to where job = :from and run_id <= :upTo",
             "update look set job = :to where job = :from and run_id <= :upTo",
             "update route set job = :to where job = :from and run_id <= :upTo",
+            "delete from shared_header where job = :to", // of an earlier one, of which nothing else is known
             "update shared_header set job = :to where job = :from and not exists "
                     + "(select 1 from run where job = :from and id > :upTo)");
 
@@ -82,11 +84,31 @@ public class Names {
                 .executeUpdate());
     }
 
-    private MutationQuery query(String statement, Rename rename) {
-        return entities.unwrap(Session.class)
-                .createNativeMutationQuery(statement)
-                .setParameter("from", rename.from())
-                .setParameter("to", rename.to());
+    private void run(String statement, Rename rename) {
+        MutationQuery query = entities.unwrap(Session.class).createNativeMutationQuery(statement);
+        Map.of(
+                        "from",
+                        rename.from(),
+                        "to",
+                        rename.to(),
+                        "upTo",
+                        rename.upTo(),
+                        "kind",
+                        rename.kind().word())
+                .forEach((name, value) -> {
+                    if (statement.contains(":" + name)) {
+                        query.setParameter(name, value);
+                    }
+                });
+        query.executeUpdate();
+    }
+
+    /** Datasets into which a job has ever loaded. */
+    public List<String> datasetsOf(String job) {
+        return transactions.read(() -> entities.unwrap(Session.class)
+                .createNativeQuery("select distinct dataset from arrival where job = :job", String.class)
+                .setParameter("job", job)
+                .getResultList());
     }
 
     /** How many contents of files are known of a job or a dataset, whether or not their rows count. */

@@ -144,6 +144,11 @@ public class Renames {
         CrashPoint.FILES_RENAMED.reached();
     }
 
+    /** The datasets of which rows are concerned. */
+    List<String> datasets(Kind kind, String name) {
+        return kind == Kind.DATASET ? List.of(name) : names.datasetsOf(name);
+    }
+
     /**
      * What was renamed.
      *

@@ -480,7 +480,7 @@ public class RunControl {
                 throw new BusyException(active.job(), active.number());
             }
         }
-        return runner.holding(new TreeSet<>(records.datasets()), () -> renames.rename(kind, from, to));
+        return runner.holding(new TreeSet<>(renames.datasets(kind, from)), () -> renames.rename(kind, from, to));
     }
 
     private Set<String> jobs(DatasetDef dataset, Predicate<LedgerEntry> which) {

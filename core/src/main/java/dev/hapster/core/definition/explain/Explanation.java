@@ -42,7 +42,7 @@ public record Explanation(
                 after(job.handling().after()));
     }
 
-    /** Of many columns, those that nothing is said about are said in one sentence. */
+    /** From so many columns on, those without a rule of their own are put into one sentence. */
     private static final int MANY = 20;
 
     private static List<String> map(JobDef job, DatasetDef dataset) {
