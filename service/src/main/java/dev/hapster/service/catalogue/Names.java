@@ -67,11 +67,9 @@ public class Names {
     public void make(Rename rename, int number) {
         transactions.change(() -> {
             for (String statement : rename.kind() == Kind.JOB ? OF_JOB : OF_DATASET) {
-                query(statement, rename).setParameter("upTo", rename.upTo()).executeUpdate();
+                run(statement, rename);
             }
-            query(DEFINITIONS, rename)
-                    .setParameter("kind", rename.kind().word())
-                    .executeUpdate();
+            run(DEFINITIONS, rename);
             count(number);
         });
     }
