@@ -70,16 +70,11 @@ public class Names {
                 run(statement, rename);
             }
             run(DEFINITIONS, rename);
-            count(number);
+            entities.unwrap(Session.class)
+                    .createNativeMutationQuery("update renamed set made = :number")
+                    .setParameter("number", number)
+                    .executeUpdate();
         });
-    }
-
-    /** Says that all that the store has noted are made, where it is known otherwise. */
-    public void count(int number) {
-        transactions.change(() -> entities.unwrap(Session.class)
-                .createNativeMutationQuery("update renamed set made = :number")
-                .setParameter("number", number)
-                .executeUpdate());
     }
 
     private void run(String statement, Rename rename) {
