@@ -132,6 +132,14 @@ public interface Catalogue {
         }
     }
 
+    /**
+     * Writes down that the rows of arrivals lie in other files than before.
+     *
+     * @param parts what each part is called now, by what it was called
+     * @return false, with nothing changed, where the dataset does not have all of these parts any more
+     */
+    boolean movedParts(String dataset, Map<String, String> parts);
+
     /** Writes down how arrivals stand, where that was found to be otherwise than kept. */
     void settle(List<LedgerEntry> changed);
 

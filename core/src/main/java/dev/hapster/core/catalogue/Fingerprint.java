@@ -2,12 +2,14 @@ package dev.hapster.core.catalogue;
 
 import dev.hapster.core.find.Candidate;
 import java.io.IOException;
+import java.nio.file.FileSystems;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.attribute.BasicFileAttributes;
 import java.nio.file.attribute.FileTime;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.Map;
 
 /**
  * By what a file is known again.
@@ -22,13 +24,15 @@ public record Fingerprint(long size, Instant modified, Instant changed, String h
     /** A time stamp this close to the reading may hide a later change within the same tick of the clock. */
     private static final Duration TICK = Duration.ofSeconds(2);
 
+    private static final boolean UNIX =
+            FileSystems.getDefault().supportedFileAttributeViews().contains("unix");
+
     /** Looks at a file without reading it. */
     public static Fingerprint look(Path path) throws IOException {
-        BasicFileAttributes attributes = Files.readAttributes(path, BasicFileAttributes.class);
-        Instant modified = micros(attributes.lastModifiedTime().toInstant());
-        boolean unix = path.getFileSystem().supportedFileAttributeViews().contains("unix");
-        Instant changed = unix ? micros(((FileTime) Files.getAttribute(path, "unix:ctime")).toInstant()) : modified;
-        return new Fingerprint(attributes.size(), modified, changed, "");
+        Map<String, Object> seen =
+                Files.readAttributes(path, UNIX ? "unix:size,lastModifiedTime,ctime" : "size,lastModifiedTime");
+        Instant modified = micros(seen.get("lastModifiedTime"));
+        return new Fingerprint((Long) seen.get("size"), modified, UNIX ? micros(seen.get("ctime")) : modified, "");
     }
 
     /** Looks at a file that was found; of an entry of an archive the size is as it was listed. */
@@ -38,8 +42,8 @@ public record Fingerprint(long size, Instant modified, Instant changed, String h
     }
 
     /** Databases keep microseconds; so do we, that what is kept compares equal with what is seen. */
-    private static Instant micros(Instant instant) {
-        return instant.truncatedTo(java.time.temporal.ChronoUnit.MICROS);
+    private static Instant micros(Object time) {
+        return ((FileTime) time).toInstant().truncatedTo(ChronoUnit.MICROS);
     }
 
     public Fingerprint withHash(String content) {

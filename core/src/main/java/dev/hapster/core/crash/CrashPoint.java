@@ -52,6 +52,10 @@ public enum CrashPoint {
     SWEPT,
     /** What an undo or a removal changes is written, and not committed. */
     IN_ACT,
+    /** The parts of small files stand in another one, too; the catalogue knows them where they were. */
+    FILES_MERGED,
+    /** It knows them in the other one; the small files are still there. */
+    PARTS_MOVED,
     /** It is written down that a job or a dataset gets another name; its files still have the old one. */
     RENAME_NOTED,
     /** Its files have the new name; the catalogue knows the old one. */

@@ -97,6 +97,50 @@ public final class RawBatch {
         misquoted = new boolean[capacity];
     }
 
+    /**
+     * Takes over the records of a batch of the same width and capacity, which may be filled anew afterwards.
+     *
+     * @param other one that says all in its bytes: without kinds, places and originals
+     */
+    public void take(RawBatch other) {
+        if (other.kinds != null || other.places != null || other.originals != null) {
+            throw new IllegalArgumentException("This batch cannot be taken over");
+        }
+        rows = other.rows;
+        int cells = rows * width;
+        System.arraycopy(other.from, 0, from, 0, cells);
+        System.arraycopy(other.to, 0, to, 0, cells);
+        System.arraycopy(other.recordFrom, 0, recordFrom, 0, rows);
+        System.arraycopy(other.recordTo, 0, recordTo, 0, rows);
+        System.arraycopy(other.line, 0, line, 0, rows);
+        System.arraycopy(other.fields, 0, fields, 0, rows);
+        System.arraycopy(other.misquoted, 0, misquoted, 0, rows);
+        marks.clear();
+        marks.addAll(other.marks);
+        if (bytes.length < other.bytes.length) {
+            bytes = new byte[other.bytes.length];
+        }
+        takeBytes(other.bytes, cells);
+    }
+
+    /** Records stand one behind the other; fields that do not stand as they are read do so behind all of them. */
+    private void takeBytes(byte[] source, int cells) {
+        int first = rows == 0 ? 0 : recordFrom[0];
+        int end = rows == 0 ? 0 : recordTo[rows - 1];
+        int others = source.length;
+        int behind = 0;
+        for (int i = 0; i < cells; i++) {
+            if (to[i] > end) {
+                others = Math.min(others, from[i]);
+                behind = Math.max(behind, to[i]);
+            }
+        }
+        System.arraycopy(source, first, bytes, first, end - first);
+        if (behind > others) {
+            System.arraycopy(source, others, bytes, others, behind - others);
+        }
+    }
+
     public String text(int row, int column) {
         int at = row * width + column;
         return new String(bytes, from[at], to[at] - from[at], StandardCharsets.UTF_8);

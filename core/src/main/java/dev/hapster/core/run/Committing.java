@@ -21,20 +21,26 @@ import dev.hapster.core.run.routing.Router.Planned;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.concurrent.locks.Lock;
+import java.util.concurrent.locks.LockSupport;
+import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.BooleanSupplier;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -45,6 +51,10 @@ final class Committing {
 
     /** So many files that were dealt with are ticked off at once. */
     private static final int TICKED_AT_ONCE = 200;
+    /** So many files with small parts, or for so long, are gathered before they are made to count. */
+    private static final int GATHERED = 500;
+
+    private static final Duration GATHERED_FOR = Duration.ofMillis(200);
 
     /**
      * What the files of one run have in common.
@@ -61,15 +71,31 @@ final class Committing {
             RunListener listener,
             RunEnd end) {}
 
-    /** A file, with all its sheets or entries, of which everything is on disk, and nothing counts yet. */
-    private record Published(List<Attempt> attempts, Planned planned) {}
+    /**
+     * A file, with all its sheets or entries, of which nothing counts yet. Everything of it is on disk but small parts,
+     * which wait for others.
+     *
+     * @param over called once the file counts, or never will
+     */
+    private record Published(List<Attempt> attempts, Planned planned, Runnable over) {
+        Published(List<Attempt> attempts, Planned planned) {
+            this(attempts, planned, () -> {});
+        }
+    }
 
     private final Run run;
     private final ConcurrentLinkedQueue<Published> published = new ConcurrentLinkedQueue<>();
+    /** Held while the catalogue learns of files. */
+    private final Object inCatalogue = new Object();
+    /** Held by the thread that gathers what is published. */
+    private final ReentrantLock turn = new ReentrantLock();
+
     private final ConcurrentLinkedQueue<Route.Done> routed = new ConcurrentLinkedQueue<>();
     private final ConcurrentLinkedQueue<FileResult> results = new ConcurrentLinkedQueue<>();
     private final ConcurrentLinkedQueue<String> notes = new ConcurrentLinkedQueue<>();
     private final AtomicLong outdated = new AtomicLong();
+    /** Files that are still to be dealt with. */
+    private final AtomicInteger coming = new AtomicInteger();
 
     Committing(Run run) {
         this.run = run;
@@ -94,28 +120,108 @@ final class Committing {
 
     // file by file
 
+    /** To be called before so many files are dealt with one by one. */
+    void expect(int files) {
+        coming.addAndGet(files);
+    }
+
+    /** To be called for each of them once it was dealt with, however that ended. */
+    void came() {
+        coming.decrementAndGet();
+    }
+
     /**
-     * Makes one file count, with all its sheets or entries. Files that are ready at the same time share a transaction:
-     * what one thread leaves, another one has taken.
+     * Makes one file count, with all its sheets or entries. Files that are ready at the same time share a transaction,
+     * and small parts a file: what one thread leaves, another one takes, so that a file may count only after this
+     * returned, but before the last of all calls has returned.
+     *
+     * @param hurried whether somebody waits until others are committed
+     * @param over called once the file counts, or never will
      */
-    void commit(List<Attempt> file) throws RunFailedException {
-        Planned planned = plan(file);
-        published.add(new Published(publish(file), planned));
-        List<Published> ready = new ArrayList<>();
-        synchronized (published) {
-            for (Published one = published.poll(); one != null; one = published.poll()) {
-                ready.add(one);
-            }
-            run.lock.lock();
-            try {
-                run.ledger.add(fresh(
-                        ready.stream().flatMap(one -> one.attempts.stream()).toList()));
-                record(ready, run.ledger, Optional.empty());
-            } finally {
-                run.lock.unlock();
+    void commit(List<Attempt> file, BooleanSupplier hurried, Runnable over) throws RunFailedException {
+        boolean ready = false;
+        try {
+            Planned planned = plan(file);
+            published.add(new Published(run.loader.publish(file), planned, over));
+            ready = true;
+        } finally {
+            if (!ready) {
+                over.run();
             }
         }
-        report(ready);
+        Exception failed = null;
+        while (!published.isEmpty() && turn.tryLock()) {
+            try {
+                commit(gathered(hurried));
+            } catch (RunFailedException | RuntimeException wrong) {
+                failed = wrong; // others may have left their files to this thread
+            }
+        }
+        if (failed instanceof RunFailedException wrong) {
+            throw wrong;
+        }
+        if (failed instanceof RuntimeException wrong) {
+            throw wrong;
+        }
+    }
+
+    /** Takes what is published, and lets the next one have its turn. */
+    private List<Published> gathered(BooleanSupplier hurried) {
+        List<Published> taken = new ArrayList<>();
+        try {
+            gather(hurried);
+            for (Published one = published.poll(); one != null; one = published.poll()) {
+                taken.add(one);
+            }
+            return taken;
+        } finally {
+            turn.unlock();
+        }
+    }
+
+    private void commit(List<Published> taken) throws RunFailedException {
+        try {
+            List<Published> ready = bundled(taken);
+            synchronized (inCatalogue) {
+                run.lock.lock();
+                try {
+                    run.ledger.add(fresh(
+                            ready.stream().flatMap(one -> one.attempts.stream()).toList()));
+                    record(ready, run.ledger, Optional.empty());
+                } finally {
+                    run.lock.unlock();
+                }
+            }
+            report(ready);
+        } finally {
+            taken.forEach(one -> one.over.run());
+        }
+    }
+
+    /** Waits a moment for files that come soon, where small parts wait for others with which to share a file. */
+    private void gather(BooleanSupplier hurried) {
+        long until = System.nanoTime() + GATHERED_FOR.toNanos();
+        while (coming.get() > 0
+                && published.size() < GATHERED
+                && published.stream()
+                        .flatMap(one -> one.attempts.stream())
+                        .anyMatch(one -> run.loader.heldBytes(one) > 0)
+                && !hurried.getAsBoolean()
+                && !run.end.isOver()
+                && System.nanoTime() < until) {
+            LockSupport.parkNanos(2_000_000);
+        }
+    }
+
+    /** The same files, with parts where they had none. */
+    private List<Published> bundled(List<Published> ready) throws RunFailedException {
+        Iterator<Attempt> attempts = run.loader
+                .bundle(ready.stream().flatMap(one -> one.attempts.stream()).toList())
+                .iterator();
+        return ready.stream()
+                .map(one -> new Published(
+                        one.attempts.stream().map(attempt -> attempts.next()).toList(), one.planned))
+                .toList();
     }
 
     // all at once
@@ -126,7 +232,7 @@ final class Committing {
      * @param ledger to which they were added
      */
     void commitAll(List<Attempt> attempts, JobLedger ledger, Optional<Look> look) throws RunFailedException {
-        List<Attempt> ready = publish(attempts);
+        List<Attempt> ready = run.loader.bundle(run.loader.publish(attempts));
         ledger.replace(fresh(ready));
         List<Published> all = byFile(ready);
         record(all, ledger, look);
@@ -167,23 +273,6 @@ final class Committing {
 
     static List<LedgerEntry> fresh(Collection<Attempt> attempts) {
         return attempts.stream().flatMap(attempt -> attempt.fresh().stream()).toList();
-    }
-
-    private List<Attempt> publish(List<Attempt> attempts) throws RunFailedException {
-        List<Attempt> ready = new ArrayList<>();
-        boolean all = false;
-        try {
-            for (Attempt attempt : attempts) {
-                ready.add(run.loader.publish(attempt));
-            }
-            all = true;
-            return ready;
-        } finally {
-            if (!all) {
-                drop(attempts);
-                drop(ready);
-            }
-        }
     }
 
     private List<Published> byFile(List<Attempt> attempts) {
@@ -351,16 +440,7 @@ final class Committing {
 
     /** Lets go of what was written of files and does not count. */
     void drop(Collection<Attempt> attempts) {
-        for (Attempt attempt : attempts) {
-            try {
-                run.loader.drop(attempt);
-            } catch (IOException wrong) {
-                LOG.warn(
-                        "What was written of {} is left for later: {}",
-                        attempt.file().name(),
-                        wrong.getMessage());
-            }
-        }
+        run.loader.drop(attempts);
     }
 
     /** Lets go of parts whose commit failed: but only where the catalogue says that it does not know them. */

@@ -65,7 +65,15 @@ final class Execution {
 
     private static final Logger LOG = LoggerFactory.getLogger(Execution.class);
 
-    private static final int MOST_UNCOMMITTED = 32;
+    /** What may wait for the disk, in KiB of memory; a part that has a file of its own counts as many. */
+    private static final int MOST_UNCOMMITTED = 32 << 10;
+
+    private static final int PART_WITH_FILE = 1 << 10;
+    private static final int FEWEST = 8;
+    /** What the names of desks begin with. */
+    private static final String TRIAL = "trial-";
+
+    private static final String RUN = "run-";
 
     private final RunServices services;
     private final PreparedJob prepared;
@@ -122,7 +130,7 @@ final class Execution {
                 .history(prepared.dataset().name(), Optional.of(prepared.job().name())));
         comparing = services.catalogue().comparesRows(prepared.dataset().name());
         policy = CommitPolicy.of(handling, dry, comparing);
-        desk = dry ? "trial-" + UUID.randomUUID() : "run-" + run;
+        desk = dry ? TRIAL + UUID.randomUUID() : RUN + run;
         Path own = services.parts().desk(desk);
         UsualRowCounts families = UsualRowCounts.of(
                 services.catalogue().parts(prepared.dataset().name()),
@@ -169,17 +177,26 @@ final class Execution {
         } finally {
             services.desks().remove(desk);
             try {
-                services.parts().clear(own, other -> !services.desks().contains(other));
+                services.parts().clear(own, this::isLeft);
             } catch (IOException left) {
                 LOG.warn("What run {} did not finish could not be removed; the next run tries again", run, left);
             }
         }
     }
 
+    /** Whether something in staging is a desk that nobody uses: others have folders there, too. */
+    private boolean isLeft(String name) {
+        return (name.startsWith(TRIAL) || name.startsWith(RUN))
+                && !services.desks().contains(name);
+    }
+
     private RunResult result() throws IOException {
         List<FileResult> results = committing.results();
-        List<Part> stored = services.catalogue().parts(prepared.dataset().name());
-        Balance balance = balance(results, stored);
+        List<Part> stored = new ArrayList<>();
+        Balance balance = services.parts().reading(() -> {
+            stored.addAll(services.catalogue().parts(prepared.dataset().name()));
+            return balance(results, stored);
+        });
         if (!end.isOver() && !(balance.holds() && balance.notReached() == 0)) {
             end.fail("The run does not balance: " + balance);
         }
@@ -295,8 +312,12 @@ final class Execution {
                 byFile.computeIfAbsent(file.path(), path -> new ArrayList<>()).add(ordinal));
         Map<Path, List<Attempt>> done = new HashMap<>();
         List<Future<?>> work = new ArrayList<>();
-        ready.forEach((ordinal, file) -> work.add(services.workers()
-                .submit(() -> guarded(file, () -> {
+        if (alone) {
+            committing.expect(ready.size());
+        }
+        ready.forEach((ordinal, file) -> work.add(services.workers().submit(() -> {
+            try {
+                guarded(file, () -> {
                     if (end.isOver()) {
                         return;
                     }
@@ -321,7 +342,13 @@ final class Execution {
                         held.removeAll(whole);
                         commitLater(file, whole);
                     }
-                }))));
+                });
+            } finally {
+                if (alone) {
+                    committing.came();
+                }
+            }
+        })));
         return work;
     }
 
@@ -347,14 +374,19 @@ final class Execution {
 
     /** To commit is to wait for the disk: many at once share a wait, and the workers go on with the next files. */
     private void commitLater(Candidate file, List<Attempt> whole) {
-        waitingForDisk.acquireUninterruptibly();
-        commits.add(services.committers().submit(() -> {
-            try {
-                guarded(file, () -> committing.commit(whole));
-            } finally {
-                waitingForDisk.release();
-            }
-        }));
+        int size = whole.stream().mapToInt(this::size).sum();
+        int taken = Math.min(size, MOST_UNCOMMITTED);
+        waitingForDisk.acquireUninterruptibly(taken);
+        commits.add(services.committers()
+                .submit(() -> guarded(
+                        file,
+                        () -> committing.commit(
+                                whole, waitingForDisk::hasQueuedThreads, () -> waitingForDisk.release(taken)))));
+    }
+
+    private int size(Attempt attempt) {
+        long held = loader.heldBytes(attempt);
+        return attempt.staged().isPresent() && held == 0 ? PART_WITH_FILE : FEWEST + (int) (held >> 10);
     }
 
     private interface Work {

@@ -78,7 +78,6 @@ final class RunNotes {
         return notes;
     }
 
-    /** Points out files with far more or fewer rows than their like. */
     /** A table in which values are looked up is a rule that may change without anybody touching the job. */
     private void tables(List<LedgerEntry> unchanged, List<String> notes) {
         if (unchanged.stream().anyMatch(entry -> RulesVersion.differInTables(entry.rules(), prepared.rules()))) {
@@ -97,7 +96,11 @@ final class RunNotes {
                 .anyMatch(repair -> repair.of().arrival().source().equals(result.source()));
     }
 
+    /** Points out files with far more or fewer rows than others of their kind. */
     private void unusual(List<FileResult> ordered, List<Part> parts, List<String> notes) {
+        if (ordered.stream().noneMatch(result -> result.loaded() > 0)) {
+            return;
+        }
         List<Part> known = new ArrayList<>(parts);
         if (dry) {
             Set<String> tried = new HashSet<>();

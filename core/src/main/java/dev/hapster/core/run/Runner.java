@@ -7,6 +7,7 @@ import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.catalogue.Route;
+import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.FindRule;
@@ -62,7 +63,7 @@ import dev.hapster.core.run.routing.Router;
 import dev.hapster.core.run.stage.Stages;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.Sources;
 import dev.hapster.core.workspace.UnknownNameException;
@@ -698,6 +699,42 @@ public final class Runner {
         } finally {
             lock.unlock();
         }
+    }
+
+    /**
+     * Puts small files of a dataset's parts together, once there are many, so that a dataset stays quick that grows by
+     * a few rows each day. At most one new file is written.
+     *
+     * @param from how many small files are worth the work
+     * @return how many files became one; 0 where nothing was to be done
+     */
+    public int mergeFiles(String dataset, int from) throws IOException {
+        Optional<PartStore.Merged> merged = parts.reading(() -> parts.merge(
+                dataset,
+                catalogue.history(dataset, Optional.empty()).entries().stream()
+                        .map(entry -> entry.arrival().part())
+                        .filter(part -> !part.isEmpty())
+                        .toList(),
+                from));
+        if (merged.isEmpty()) {
+            return 0;
+        }
+        CrashPoint.FILES_MERGED.reached();
+        Lock lock = lock(dataset).writeLock();
+        boolean moved;
+        lock.lock();
+        try {
+            moved = catalogue.movedParts(dataset, merged.get().names());
+        } finally {
+            lock.unlock();
+        }
+        if (!moved) {
+            parts.dropFile(merged.get().file()); // others let go of a part meanwhile; the next one takes what is left
+            return 0;
+        }
+        CrashPoint.PARTS_MOVED.reached();
+        parts.dropWhenUnread(merged.get().old());
+        return merged.get().old().size();
     }
 
     /** A change of definitions and of what is stored. */

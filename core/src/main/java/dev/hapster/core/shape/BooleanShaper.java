@@ -12,7 +12,7 @@ import java.util.List;
 /** True and false, by the words declared for them, without regard to case. */
 final class BooleanShaper extends ColumnShaper {
 
-    private final Vector.Longs vector = new Vector.Longs(1024);
+    private final Vector.Longs vector = new Vector.Longs(0);
     private final List<String> trueAs;
     private final List<String> falseAs;
     /** What was seen last as true and as false: in most files there is no other. */

@@ -56,8 +56,8 @@ final class NumberShaper extends ColumnShaper {
         precision = integer ? 19 : column.type().precision();
         scale = column.type().scale();
         vector = column.type().kind() == Kind.DOUBLE
-                ? new Vector.Doubles(1024)
-                : column.type().isWideDecimal() ? new Vector.Bytes(1024) : new Vector.Longs(1024);
+                ? new Vector.Doubles(0)
+                : column.type().isWideDecimal() ? new Vector.Bytes(0) : new Vector.Longs(0);
         most = BigDecimal.ONE
                 .scaleByPowerOfTen(Math.min(precision, LONG_DIGITS))
                 .setScale(0);

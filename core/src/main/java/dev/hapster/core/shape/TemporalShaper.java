@@ -22,7 +22,7 @@ final class TemporalShaper extends ColumnShaper {
     private static final Map<Kind, String> EXPECTED =
             Map.of(Kind.DATE, "yyyy-MM-dd", Kind.TIME, "HH:mm:ss", Kind.TIMESTAMP, "yyyy-MM-dd HH:mm:ss");
 
-    private final Vector.Longs vector = new Vector.Longs(1024);
+    private final Vector.Longs vector = new Vector.Longs(0);
     private final DatePattern[] patterns;
     private final Kind kind;
     private final long min;

@@ -18,19 +18,22 @@ final class TextShaper extends ColumnShaper {
     /** Short values seen lately, by hash: what passed once passes again without a new look. A power of two. */
     private static final int REMEMBERED = 512;
 
-    private final Vector.Bytes vector = new Vector.Bytes(1024);
+    private final Vector.Bytes vector = new Vector.Bytes(0);
     private final int length;
     private final Pattern matches;
     private final boolean remembers;
-    private final int[] passedLength = new int[REMEMBERED];
-    private final long[] passedFirst = new long[REMEMBERED];
-    private final long[] passedLast = new long[REMEMBERED];
+    private final int[] passedLength;
+    private final long[] passedFirst;
+    private final long[] passedLast;
 
     TextShaper(ColumnDef column, Mapping.Source source, List<String> emptyAs) {
         super(column, source, emptyAs);
         length = column.length().orElse(Integer.MAX_VALUE);
         matches = column.matches().map(Pattern::compile).orElse(null);
         remembers = matches != null || !column.oneOf().isEmpty();
+        passedLength = new int[remembers ? REMEMBERED : 0];
+        passedFirst = new long[passedLength.length];
+        passedLast = new long[passedLength.length];
     }
 
     @Override

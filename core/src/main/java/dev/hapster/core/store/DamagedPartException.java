@@ -8,7 +8,8 @@ public final class DamagedPartException extends IOException {
 
     private final transient Path part;
 
-    DamagedPartException(Path part, String what) {
+    /** @param what is wrong with it, as the rest of a sentence that begins with its name */
+    public DamagedPartException(Path part, String what) {
         super("The part " + part.getFileName() + " " + what);
         this.part = part;
     }

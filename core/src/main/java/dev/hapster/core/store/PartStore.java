@@ -9,24 +9,39 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
+import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
+import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.LongPredicate;
 import java.util.function.Predicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import org.apache.parquet.ParquetReadOptions;
 import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The folder of parts: {@code parts/DATASET/NAME.parquet}, beside them {@code deleted/DATASET/NAME.parquet} for those
- * that say that rows are to go, and {@code staging/} for what is not finished. A part appears under its final name at
+ * that say that rows are to go, and {@code staging/} for what is not finished. A file appears under its final name at
  * once and whole, or not at all; it never changes afterwards. Thread-safe.
+ *
+ * <p>A part is called {@code DATASET/NAME.parquet} where it has a file for itself, and
+ * {@code DATASET/NAME.parquet#FIRST+ROWS} where it is some rows of a bundle. Which parts of a bundle were let go of
+ * stands in {@code released/DATASET/NAME.txt}, a line {@code FIRST+ROWS} each; once it is all of them, the file goes.
  */
 public final class PartStore {
 
@@ -39,19 +54,42 @@ public final class PartStore {
     static final String PARTS = "parts";
 
     private static final String SUFFIX = ".parquet";
+    /** What parts without a file may take of memory, in all runs together. */
+    private static final long MOST_HELD_BYTES = 48L << 20;
+
+    /** Bytes of a file that is small. */
+    private static final long SMALL_FILE = 1L << 18;
+    /** Files that become one at once, at most. */
+    private static final int MOST_MERGED = 256;
+    /** How long a file stays that somebody may be about to open. */
+    private static final Duration UNREAD_FOR = Duration.ofSeconds(Integer.getInteger("hapster.unread-for", 60));
+
+    private static final Logger LOG = LoggerFactory.getLogger(PartStore.class);
+
     private static final Pattern RUN = Pattern.compile("(\\d{1,18})-");
 
     private final Path parts;
     private final Path deleted;
+    private final Path released;
     private final Path staging;
-    private final Map<Path, Long> counted = new ConcurrentHashMap<>();
+    /** Rows of files by their first ones: one entry for a part with a file of its own. */
+    private final Map<Path, Map<Long, Long>> counted = new ConcurrentHashMap<>();
     /** By what staged parts will be known. */
     private final Map<Path, String> seals = new ConcurrentHashMap<>();
+    /** Staged parts that have no file. */
+    private final Map<Path, HeldPart> held = new ConcurrentHashMap<>();
+
+    private final AtomicLong heldBytes = new AtomicLong();
+    /** Questions that are being answered, by since when. */
+    private final Map<Object, Long> readings = new ConcurrentHashMap<>();
+    /** Files that are to go, by since when. */
+    private final Map<String, Long> needless = new ConcurrentHashMap<>();
 
     /** @param store the workspace's folder {@code store} */
     public PartStore(Path store) throws IOException {
         parts = Files.createDirectories(store.resolve(PARTS));
         deleted = Files.createDirectories(store.resolve(DELETED));
+        released = Files.createDirectories(store.resolve("released"));
         staging = Files.createDirectories(store.resolve("staging"));
     }
 
@@ -75,6 +113,7 @@ public final class PartStore {
      * @param over whether whoever had a desk is done with it
      */
     public void clear(Path desk, Predicate<String> over) throws IOException {
+        held.keySet().stream().filter(staged -> staged.startsWith(desk)).forEach(this::letGo);
         drop(desk);
         try (DirectoryStream<Path> others = Files.newDirectoryStream(staging, Files::isDirectory)) {
             for (Path other : others) {
@@ -119,6 +158,75 @@ public final class PartStore {
         seals.put(staged, seal);
     }
 
+    /** Whether there is memory for parts without a file. Several may find so at once: it is no exact limit. */
+    public boolean canHold() {
+        return heldBytes.get() < MOST_HELD_BYTES;
+    }
+
+    /** Stages a part that is to share a file with others. */
+    public void hold(Path staged, HeldPart part) {
+        if (held.put(staged, part) == null) {
+            heldBytes.addAndGet(part.bytes());
+        }
+    }
+
+    private boolean letGo(Path staged) {
+        HeldPart part = held.remove(staged);
+        if (part != null) {
+            heldBytes.addAndGet(-part.bytes());
+        }
+        return part != null;
+    }
+
+    /** Whether a staged part has no file, but is to share one with others. */
+    public boolean isHeld(Path staged) {
+        return held.containsKey(staged);
+    }
+
+    /** What a staged part that has no file takes of memory, in bytes, about; 0 for others. */
+    public long heldBytes(Path staged) {
+        HeldPart part = held.get(staged);
+        return part == null ? 0 : part.bytes();
+    }
+
+    /**
+     * Writes a part that has no file into one of its own, forces it to disk and gives it its final name.
+     *
+     * @return the name under which {@link #span} finds it
+     */
+    public String publishAlone(Path staged, String dataset) throws IOException {
+        seal(staged, Bundle.write(staged, List.of(held.get(staged))));
+        letGo(staged);
+        return publish(staged, dataset);
+    }
+
+    /**
+     * Writes parts that have no file into one that they share, forces it to disk and gives it its final name.
+     *
+     * @param staged where they are staged, at least two, in the order in which their rows are to lie
+     * @param name what the file is called, without its ending: of no other file of the dataset
+     * @return the names under which {@link #span} finds them, in the same order
+     */
+    public List<String> publishBundle(Path desk, String name, List<Path> staged, String dataset) throws IOException {
+        Path draft = stage(desk, name);
+        List<HeldPart> taken = staged.stream().map(held::get).toList();
+        seal(draft, Bundle.write(draft, taken));
+        String file = publish(draft, dataset);
+        Map<Long, Long> rows = new HashMap<>();
+        List<String> names = new ArrayList<>();
+        long first = 0;
+        for (HeldPart part : taken) {
+            names.add(Span.named(file, first, part.rows()));
+            rows.put(first, part.rows());
+            first += part.rows();
+        }
+        if (!counts(path(file)).equals(rows)) {
+            throw new DamagedPartException(path(file), "has other rows than were written to it");
+        }
+        staged.forEach(this::letGo);
+        return names;
+    }
+
     /**
      * Forces a finished part to disk, what it says is to go included, and gives it its final name, of which its seal is
      * a piece.
@@ -136,10 +244,6 @@ public final class PartStore {
         }
         Path target = folder(parts, dataset).resolve(name);
         place(staged, target);
-        Long rows = counted.remove(staged);
-        if (rows != null) {
-            counted.put(target, rows);
-        }
         CrashPoint.PART_NAMED.reached();
         return dataset + "/" + target.getFileName();
     }
@@ -170,42 +274,80 @@ public final class PartStore {
         }
     }
 
+    /** Where the rows of a part lie. */
+    public Span span(String part) {
+        return Span.of(parts, part);
+    }
+
+    /** The file in which the rows of a part lie. */
     public Path path(String part) {
-        return parts.resolve(part);
+        return span(part).file();
     }
 
     /** Where a part says what is to go, if it does. */
     public Path deletions(String part) {
-        return deleted.resolve(part);
+        return deleted.resolve(Span.fileOf(part));
     }
 
     /**
-     * Rows of a part, counted from its own footer. Parts never change, so a count is taken once.
+     * Rows of a part, counted from the footer of its file. Files never change, so they are counted once.
      *
      * @throws DamagedPartException where the part's file is gone, or is not what was written
      */
     public long rows(String part) throws IOException {
-        Path path = path(part);
-        Long known = counted.get(path);
-        if (known != null && Files.exists(path)) {
-            return known;
+        Span span = span(part);
+        Map<Long, Long> known = counted.get(span.file());
+        if (known == null || !Files.exists(span.file())) {
+            known = counts(span.file());
+            counted.put(span.file(), known);
         }
-        long rows = countRows(path);
-        counted.put(path, rows);
+        return rows(span, known);
+    }
+
+    private static long rows(Span span, Map<Long, Long> counts) throws IOException {
+        Long rows = counts.get(span.first());
+        if (rows == null || !(span.isWhole() || span.rows() == rows)) {
+            throw new DamagedPartException(
+                    span.file(), "has no part of " + span.rows() + " rows at row " + span.first());
+        }
         return rows;
     }
 
-    /** Rows of a part that is staged, counted from its own footer; not counted again once it is published. */
-    public long stagedRows(Path staged) throws IOException {
-        long rows = countRows(staged);
-        counted.put(staged, rows);
-        return rows;
+    /** Rows of the parts in a file by their first ones, from its footer. */
+    private static Map<Long, Long> counts(Path file) throws IOException {
+        try (ParquetFileReader reader = open(file)) {
+            return counts(file, reader);
+        }
+    }
+
+    private static Map<Long, Long> counts(Path file, ParquetFileReader reader) throws IOException {
+        Map<String, String> notes = notes(reader);
+        if (!notes.containsKey(Bundle.LIST)) {
+            return Map.of(0L, reader.getRecordCount());
+        }
+        Map<Long, Long> counts = new HashMap<>();
+        long rows = 0;
+        try {
+            for (Bundle.Member member : Bundle.members(notes)) {
+                counts.put(member.first(), member.rows());
+                rows += member.rows();
+            }
+        } catch (IOException wrong) {
+            throw new DamagedPartException(file, "is damaged: " + wrong.getMessage());
+        }
+        if (rows != reader.getRecordCount()) {
+            throw new DamagedPartException(
+                    file, "has " + reader.getRecordCount() + " rows, and its parts have " + rows);
+        }
+        return counts;
     }
 
     /** Lets go of a part that was staged, or of anything else on a desk. */
     public void dropStaged(Path staged) throws IOException {
-        counted.remove(staged);
         seals.remove(staged);
+        if (letGo(staged)) {
+            return;
+        }
         Files.deleteIfExists(staged);
         Files.deleteIfExists(deletions(staged));
     }
@@ -217,20 +359,52 @@ public final class PartStore {
         }
     }
 
-    /**
-     * Reads a whole part, and sees whether it is what was written.
-     *
-     * @return rows that it has
-     * @throws DamagedPartException where it is missing or is not
-     */
-    public long check(String part) throws IOException {
-        if (Files.exists(deletions(part)) || notes(path(part)).containsKey(DELETED)) {
-            SealedInput.check(deletions(part), options());
+    /** A look at whole parts, each file of which is read once. Not thread-safe. */
+    public final class Check {
+        private final Map<Path, Map<Long, Long>> sound = new HashMap<>();
+        private final Map<Path, DamagedPartException> damaged = new HashMap<>();
+
+        /**
+         * Reads a whole part, and sees whether it is what was written.
+         *
+         * @return rows that it has
+         * @throws DamagedPartException where it is missing or is not
+         */
+        public long of(String part) throws IOException {
+            Span span = span(part);
+            if (damaged.containsKey(span.file())) {
+                throw damaged.get(span.file());
+            }
+            try {
+                if (!sound.containsKey(span.file())) {
+                    sound.put(span.file(), read(part, span.file()));
+                }
+                return rows(span, sound.get(span.file()));
+            } catch (DamagedPartException told) {
+                damaged.put(span.file(), told);
+                throw told;
+            }
         }
-        return SealedInput.check(path(part), options());
+
+        private Map<Long, Long> read(String part, Path file) throws IOException {
+            if (Files.exists(deletions(part)) || notes(file).containsKey(DELETED)) {
+                SealedInput.check(deletions(part), options());
+            }
+            SealedInput.check(file, options());
+            return counts(file);
+        }
     }
 
-    private static ParquetReadOptions.Builder options() {
+    public Check check() {
+        return new Check();
+    }
+
+    /** As {@link Check#of}, of one part alone. */
+    public long check(String part) throws IOException {
+        return check().of(part);
+    }
+
+    static ParquetReadOptions.Builder options() {
         return ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly());
     }
 
@@ -239,29 +413,229 @@ public final class PartStore {
     }
 
     /**
-     * What the footer of a part says of it: its notes by name, and its number of rows as {@code rows}.
+     * What the footer of a file says: its notes by name, and its number of rows as {@code rows}.
      *
      * @throws IOException where it is no Parquet file, or damaged
      */
     public static Map<String, String> notes(Path path) throws IOException {
         try (ParquetFileReader reader = open(path)) {
-            Map<String, String> notes = new HashMap<>();
-            reader.getFileMetaData().getKeyValueMetaData().forEach((name, value) -> {
-                if (name.startsWith(NOTE)) {
-                    notes.put(name.substring(NOTE.length()), value);
-                }
-            });
-            notes.put("rows", Long.toString(reader.getRecordCount()));
-            return notes;
+            return notes(reader);
         } catch (RuntimeException damaged) {
             throw new IOException(path.getFileName() + " cannot be read as Parquet: " + damaged.getMessage(), damaged);
         }
     }
 
-    public void drop(String part) throws IOException {
-        counted.remove(path(part));
-        Files.deleteIfExists(path(part));
-        Files.deleteIfExists(deletions(part));
+    private static Map<String, String> notes(ParquetFileReader reader) {
+        Map<String, String> notes = new HashMap<>();
+        reader.getFileMetaData().getKeyValueMetaData().forEach((name, value) -> {
+            if (name.startsWith(NOTE)) {
+                notes.put(name.substring(NOTE.length()), value);
+            }
+        });
+        notes.put("rows", Long.toString(reader.getRecordCount()));
+        return notes;
+    }
+
+    /**
+     * What a file says of the parts in it, those that were let go of left out.
+     *
+     * @param file by its name among {@link #all()}
+     * @return notes by the names of the parts, in the order of their rows; the number of rows is among the notes
+     * @throws IOException where it is no Parquet file, or damaged
+     */
+    public Map<String, Map<String, String>> contents(String file) throws IOException {
+        Map<String, String> notes = notes(path(file));
+        if (!notes.containsKey(Bundle.LIST)) {
+            return Map.of(file, notes);
+        }
+        Set<String> gone = releasedOf(file);
+        Map<String, Map<String, String>> contents = new LinkedHashMap<>();
+        for (Bundle.Member member : Bundle.members(notes)) {
+            String part = Span.named(file, member.first(), member.rows());
+            if (!gone.contains(part)) {
+                contents.put(part, member.notes());
+            }
+        }
+        return contents;
+    }
+
+    /** Lets go of the rows of parts. The file of a bundle goes with the last of its parts. */
+    public void drop(Collection<String> gone) throws IOException {
+        Map<String, List<String>> byFile = new LinkedHashMap<>();
+        for (String part : gone) {
+            byFile.computeIfAbsent(Span.fileOf(part), file -> new ArrayList<>()).add(part);
+        }
+        for (Map.Entry<String, List<String>> one : byFile.entrySet()) {
+            if (one.getValue().contains(one.getKey())) {
+                dropFile(one.getKey());
+            } else {
+                release(one.getKey(), one.getValue());
+            }
+        }
+    }
+
+    /** Removes a file with all parts in it. */
+    public void dropFile(String file) throws IOException {
+        counted.remove(path(file));
+        Files.deleteIfExists(path(file));
+        Files.deleteIfExists(deletions(file));
+        Files.deleteIfExists(releases(file));
+    }
+
+    private Path releases(String file) {
+        return released.resolve(file.substring(0, file.length() - SUFFIX.length()) + ".txt");
+    }
+
+    private synchronized void release(String file, List<String> gone) throws IOException {
+        if (!Files.exists(path(file))) {
+            Files.deleteIfExists(releases(file));
+            return;
+        }
+        Path list = releases(file);
+        folder(released, file.substring(0, file.indexOf('/')));
+        StringBuilder lines = new StringBuilder("\n"); // what was cut off before stays a line by itself
+        gone.forEach(part -> lines.append(part.substring(file.length() + 1)).append('\n'));
+        Files.writeString(list, lines, StandardOpenOption.CREATE, StandardOpenOption.APPEND);
+        force(list);
+        force(list.getParent());
+        try {
+            if (contents(file).isEmpty()) {
+                dropFile(file);
+            }
+        } catch (DamagedPartException damaged) {
+            LOG.warn("Whether {} is needed is not known, and it stays: {}", file, damaged.getMessage());
+        }
+    }
+
+    /** Parts of a bundle that were let go of. What was cut off at the end is none. */
+    private Set<String> releasedOf(String file) throws IOException {
+        Path list = releases(file);
+        return Files.exists(list)
+                ? Files.readAllLines(list).stream()
+                        .map(line -> file + "#" + line)
+                        .collect(Collectors.toSet())
+                : Set.of();
+    }
+
+    /**
+     * What small files became.
+     *
+     * @param file the new one, by its name among {@link #all()}
+     * @param names what the parts in it are called now, by what they were called
+     * @param old the files from which they are; still there
+     */
+    public record Merged(String file, Map<String, String> names, List<String> old) {}
+
+    /**
+     * Writes the parts of small files of a dataset, and of bundles of which more than half was let go of, into one file
+     * under its final name. Nothing else changes: it is an orphan until the catalogue knows it.
+     *
+     * @param known names of all parts of the dataset that the catalogue knows; others are not copied
+     * @param from how many such files are worth the work
+     * @return empty where there are too few
+     */
+    public Optional<Merged> merge(String dataset, Collection<String> known, int from) throws IOException {
+        Map<String, List<String>> byFile = new TreeMap<>(
+                Comparator.comparingLong((String file) -> runOf(path(file))).thenComparing(Comparator.naturalOrder()));
+        for (String part : known) {
+            byFile.computeIfAbsent(Span.fileOf(part), file -> new ArrayList<>()).add(part);
+        }
+        Map<Merge, List<String>> merges = new LinkedHashMap<>();
+        for (Map.Entry<String, List<String>> one : byFile.entrySet()) {
+            boolean small = path(one.getKey()).toFile().length() < SMALL_FILE;
+            if (small || isHalfGone(one.getKey(), one.getValue())) {
+                take(one.getKey(), Set.copyOf(one.getValue()), merges);
+            }
+        }
+        Merge merge = merges.keySet().stream()
+                .max(Comparator.comparingInt(one -> merges.get(one).size()))
+                .orElse(null);
+        if (merge == null || merges.get(merge).size() < from) {
+            return Optional.empty();
+        }
+        String name = "0-merged-" + UUID.randomUUID().toString().substring(0, 13);
+        Path desk = Files.createDirectories(desk(name));
+        try {
+            Path draft = stage(desk, name);
+            seal(draft, merge.write(draft));
+            String file = publish(draft, dataset);
+            if (!counts(path(file)).equals(merge.counts())) {
+                throw new DamagedPartException(path(file), "has other rows than were written to it");
+            }
+            return Optional.of(new Merged(file, merge.renamed(file), merges.get(merge)));
+        } finally {
+            drop(desk);
+        }
+    }
+
+    private boolean isHalfGone(String file, List<String> known) throws IOException {
+        long left = known.stream()
+                .map(this::span)
+                .filter(span -> !span.isWhole())
+                .mapToLong(Span::rows)
+                .sum();
+        if (left == 0 || !Files.exists(path(file))) {
+            return false;
+        }
+        rows(known.get(0));
+        return left * 2
+                < counted.get(path(file)).values().stream()
+                        .mapToLong(Long::longValue)
+                        .sum();
+    }
+
+    private void take(String file, Set<String> wanted, Map<Merge, List<String>> merges) {
+        try {
+            for (Map.Entry<Merge, List<String>> one : merges.entrySet()) {
+                if (one.getValue().size() == MOST_MERGED || one.getKey().take(file, wanted)) {
+                    one.getValue().add(file);
+                    return;
+                }
+            }
+            Merge fresh = new Merge(this);
+            if (fresh.take(file, wanted)) {
+                merges.put(fresh, new ArrayList<>(List.of(file)));
+            }
+        } catch (IOException damaged) {
+            LOG.warn("{} stays as it is: {}", file, damaged.getMessage()); // whoever reads or verifies it is told
+        }
+    }
+
+    // files that somebody may still read
+
+    /** Something that asks for names of parts, and then for their rows. */
+    public interface Question<T, E extends Exception> {
+        T ask() throws IOException, E;
+    }
+
+    /** Asks something, and keeps files that are not needed any more from going until there is the answer. */
+    public <T, E extends Exception> T reading(Question<T, E> question) throws IOException, E {
+        Object reading = new Object();
+        readings.put(reading, System.nanoTime());
+        try {
+            return question.ask();
+        } finally {
+            readings.remove(reading);
+        }
+    }
+
+    /** Removes files of which nobody asks for any part any more, a while after those are done who may have. */
+    public void dropWhenUnread(Collection<String> files) throws IOException {
+        long now = System.nanoTime();
+        files.forEach(file -> needless.put(file, now));
+        dropUnread();
+    }
+
+    /** Removes those of them that can go by now. */
+    public void dropUnread() throws IOException {
+        long now = System.nanoTime();
+        for (Map.Entry<String, Long> file : Map.copyOf(needless).entrySet()) {
+            if (now - file.getValue() >= UNREAD_FOR.toNanos()
+                    && readings.values().stream().noneMatch(since -> since - file.getValue() <= 0)) {
+                dropFile(file.getKey());
+                needless.remove(file.getKey());
+            }
+        }
     }
 
     /** Whether there are parts of a dataset. */
@@ -283,7 +657,7 @@ public final class PartStore {
      * done of it already stays.
      */
     public void rename(String from, String to) throws IOException {
-        for (Path of : List.of(parts, deleted)) {
+        for (Path of : List.of(parts, deleted, released)) {
             Path source = of.resolve(from);
             Path target = of.resolve(to);
             if (Files.isDirectory(source) && !holds(target)) {
@@ -295,7 +669,7 @@ public final class PartStore {
         counted.keySet().removeIf(path -> path.startsWith(parts.resolve(from)));
     }
 
-    /** Every part that lies in the store, by name. */
+    /** Every file with parts that lies in the store, as {@code DATASET/FILE}. */
     public List<String> all() throws IOException {
         List<String> names = new ArrayList<>();
         try (DirectoryStream<Path> datasets = Files.newDirectoryStream(parts, Files::isDirectory)) {
@@ -305,6 +679,7 @@ public final class PartStore {
                 }
             }
         }
+        names.removeAll(needless.keySet());
         names.sort(null);
         return names;
     }
@@ -330,29 +705,43 @@ public final class PartStore {
                 removed.add(file);
             }
         }
-        for (String part : all()) {
-            if (known.contains(part)) {
+        Set<String> knownFiles = files(known);
+        for (String file : all()) {
+            if (knownFiles.contains(file)) {
                 continue;
             }
-            if (unfinished.test(runOf(path(part)))) {
-                drop(part);
-                removed.add(path(part));
+            if (unfinished.test(runOf(path(file)))) {
+                dropFile(file);
+                removed.add(path(file));
             } else {
-                strangers.add(path(part));
+                strangers.add(path(file));
             }
         }
-        try (DirectoryStream<Path> datasets = Files.newDirectoryStream(deleted, Files::isDirectory)) {
+        dropWithoutFile(deleted, SUFFIX); // their parts were never named
+        dropWithoutFile(released, ".txt");
+        return new Swept(removed, strangers);
+    }
+
+    /** The files in which parts lie, by the names of the parts. */
+    public static Set<String> files(Collection<String> parts) {
+        return parts.stream().map(Span::fileOf).collect(Collectors.toSet());
+    }
+
+    /** Removes what stands beside files that are gone. */
+    private void dropWithoutFile(Path beside, String suffix) throws IOException {
+        try (DirectoryStream<Path> datasets = Files.newDirectoryStream(beside, Files::isDirectory)) {
             for (Path dataset : datasets) {
-                try (DirectoryStream<Path> files = Files.newDirectoryStream(dataset, "*" + SUFFIX)) {
+                try (DirectoryStream<Path> files = Files.newDirectoryStream(dataset, "*" + suffix)) {
                     for (Path file : files) {
-                        if (!Files.exists(parts.resolve(deleted.relativize(file)))) {
-                            Files.delete(file); // its part was never named
+                        String name = file.getFileName().toString();
+                        String of = name.substring(0, name.length() - suffix.length()) + SUFFIX;
+                        if (!Files.exists(parts.resolve(dataset.getFileName()).resolve(of))) {
+                            Files.delete(file);
                         }
                     }
                 }
             }
         }
-        return new Swept(removed, strangers);
     }
 
     /**
@@ -362,9 +751,10 @@ public final class PartStore {
      * @param known names of all parts in the catalogue
      */
     public void dropUnknown(Set<String> known, long run) throws IOException {
-        for (String part : all()) {
-            if (!known.contains(part) && runOf(path(part)) == run) {
-                drop(part);
+        Set<String> knownFiles = files(known);
+        for (String file : all()) {
+            if (!knownFiles.contains(file) && runOf(path(file)) == run) {
+                dropFile(file);
             }
         }
     }

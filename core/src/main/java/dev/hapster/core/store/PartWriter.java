@@ -3,6 +3,8 @@ package dev.hapster.core.store;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.row.Vector;
+import dev.hapster.core.store.column.ColumnChunk;
+import dev.hapster.core.work.Meanwhile;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
@@ -11,15 +13,18 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.BooleanSupplier;
 import org.apache.parquet.bytes.HeapByteBufferAllocator;
+import org.apache.parquet.column.ColumnReader;
 import org.apache.parquet.column.ParquetProperties;
 import org.apache.parquet.hadoop.ColumnChunkPageWriteStore;
 import org.apache.parquet.hadoop.ParquetFileWriter;
 import org.apache.parquet.hadoop.ParquetFileWriter.Mode;
 import org.apache.parquet.hadoop.ParquetWriter;
 import org.apache.parquet.schema.MessageType;
-import org.apache.parquet.schema.PrimitiveType;
-import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
 
 /**
  * Writes one part as a Parquet file, column by column and batch by batch. Row groups are closed by size, so memory does
@@ -27,14 +32,29 @@ import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
  */
 public final class PartWriter implements AutoCloseable {
 
-    private static final long ROW_GROUP_BYTES = 24L << 20;
+    private static final long ROW_GROUP_BYTES = 16L << 20;
     private static final int TRUNCATED = 64;
+    private static final int COPIED = 8192;
+    /** Columns of which there is room to be gathered twice. */
+    private static final int MOST_TWICE = 1000;
+    /** Batches of as many rows are gathered by two. */
+    private static final int SHARED = 1024;
+    /** Parts of more bytes than this have a file for themselves. */
+    private static final long MOST_HELD = 1L << 19;
 
     private final MessageType schema;
-    private final ParquetFileWriter file;
-    private final SealedOutput out;
-    private final Snappy compressor = new Snappy();
-    private final List<ColumnChunk> chunks = new ArrayList<>();
+    private final Path target;
+    /** Null until a row group is written. */
+    private ParquetFileWriter file;
+
+    private SealedOutput out;
+    private final SnappyOnly.Compressor compressor = new SnappyOnly.Compressor();
+    private List<ColumnChunk> chunks;
+    /** Those of the row group before, which are written meanwhile and then used again; null at first. */
+    private List<ColumnChunk> others;
+
+    private Meanwhile<List<ColumnChunk>> writing;
+    private BooleanSupplier spare = () -> false;
     /** Where a row comes from, as vectors of one batch's length: constants but for the line. */
     private final List<Vector> origin = new ArrayList<>();
 
@@ -43,18 +63,69 @@ public final class PartWriter implements AutoCloseable {
     private int prepared;
     private boolean closed;
 
-    public PartWriter(Path target, List<ColumnDef> dataset, PartOrigin from) throws IOException {
+    /** @param target where its file will be; there is none before rows are written to it, or the part is finished */
+    public PartWriter(Path target, List<ColumnDef> dataset, PartOrigin from) {
         this(target, PartSchema.of(dataset), from);
     }
 
     /** A file with these columns and no others. */
-    public static PartWriter plain(Path target, List<ColumnDef> columns) throws IOException {
+    public static PartWriter plain(Path target, List<ColumnDef> columns) {
         return new PartWriter(target, PartSchema.plain(columns), null);
     }
 
-    private PartWriter(Path target, MessageType schema, PartOrigin from) throws IOException {
+    /** A file for parts that were gathered before. */
+    static PartWriter of(Path target, MessageType schema) {
+        return new PartWriter(target, schema, null);
+    }
+
+    private PartWriter(Path target, MessageType schema, PartOrigin from) {
+        this.target = target;
         this.schema = schema;
         this.from = from;
+        chunks = chunksOf(schema);
+        origin.addAll(
+                List.of(new Vector.Bytes(0), new Vector.Bytes(0), lines, new Vector.Longs(0), new Vector.Longs(0)));
+    }
+
+    /**
+     * Lets other cores take a share of the work.
+     *
+     * @param now whether one of them has nothing to do
+     */
+    public void shareWhere(BooleanSupplier now) {
+        spare = now;
+    }
+
+    /** Adds the rows of a part that has no file of its own. */
+    void write(HeldPart part) throws IOException {
+        long bytes = 0;
+        for (int i = 0; i < chunks.size(); i++) {
+            chunks.get(i).append(part.chunks.get(i));
+            bytes += chunks.get(i).bytes();
+        }
+        if (bytes > ROW_GROUP_BYTES) {
+            closeGroup();
+        }
+    }
+
+    /** Adds the next rows of columns of the same types. */
+    void write(List<ColumnReader> columns, long rows) throws IOException {
+        for (long left = rows; left > 0; left -= COPIED) {
+            long bytes = 0;
+            for (int i = 0; i < chunks.size(); i++) {
+                chunks.get(i).append(columns.get(i), (int) Math.min(left, COPIED));
+                bytes += chunks.get(i).bytes();
+            }
+            if (bytes > ROW_GROUP_BYTES) {
+                closeGroup();
+            }
+        }
+    }
+
+    private void begin() throws IOException {
+        if (file != null) {
+            return;
+        }
         ParquetProperties properties = ParquetProperties.builder()
                 .withAllocator(new HeapByteBufferAllocator())
                 .build();
@@ -68,16 +139,6 @@ public final class PartWriter implements AutoCloseable {
                 null,
                 properties);
         file.start();
-        schema.getFields().forEach(field -> chunks.add(chunk(field.asPrimitiveType())));
-        origin.addAll(
-                List.of(new Vector.Bytes(0), new Vector.Bytes(0), lines, new Vector.Longs(0), new Vector.Longs(0)));
-    }
-
-    private static ColumnChunk chunk(PrimitiveType type) {
-        PrimitiveTypeName name = type.getPrimitiveTypeName();
-        return name == PrimitiveTypeName.BINARY || name == PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY
-                ? new BytesChunk(type)
-                : new LongChunk(type);
     }
 
     /** Writes the rows of a batch that passed. */
@@ -88,15 +149,37 @@ public final class PartWriter implements AutoCloseable {
         if (from != null) {
             prepareOrigin(batch);
         }
+        if (batch.goodRows < SHARED || !spare.getAsBoolean()) {
+            gather(batch, new AtomicInteger());
+        } else {
+            AtomicInteger next = new AtomicInteger();
+            Meanwhile<Void> others = Meanwhile.begin(() -> gather(batch, next));
+            try {
+                gather(batch, next);
+            } finally {
+                finish(others);
+            }
+        }
+        if (chunks.stream().mapToLong(ColumnChunk::bytes).sum() > ROW_GROUP_BYTES) {
+            closeGroup();
+        }
+    }
+
+    /** Gathers one column after the other, whichever nobody else has taken. */
+    private Void gather(TypedBatch batch, AtomicInteger next) {
         int declared = batch.columns.size();
-        long bytes = 0;
-        for (int i = 0; i < chunks.size(); i++) {
+        for (int i = next.getAndIncrement(); i < chunks.size(); i = next.getAndIncrement()) {
             chunks.get(i)
                     .append(i < declared ? batch.columns.get(i) : origin.get(i - declared), batch.good, batch.goodRows);
-            bytes += chunks.get(i).bytes();
         }
-        if (bytes > ROW_GROUP_BYTES) {
-            closeGroup();
+        return null;
+    }
+
+    private static <T> T finish(Meanwhile<T> work) throws IOException {
+        try {
+            return work.get();
+        } catch (ExecutionException unknown) {
+            throw new IOException(unknown.getCause());
         }
     }
 
@@ -132,16 +215,46 @@ public final class PartWriter implements AutoCloseable {
         return instant.getEpochSecond() * 1_000_000 + instant.getNano() / 1000;
     }
 
+    private static List<ColumnChunk> chunksOf(MessageType schema) {
+        return schema.getFields().stream()
+                .map(field -> ColumnChunk.of(field.asPrimitiveType()))
+                .toList();
+    }
+
+    /** Lets another core write what was gathered, while the next row group is. */
     private void closeGroup() throws IOException {
+        begin();
+        settle();
+        if (chunks.size() > MOST_TWICE || !spare.getAsBoolean()) {
+            flush(chunks);
+            return;
+        }
+        List<ColumnChunk> full = chunks;
+        chunks = others == null ? chunksOf(schema) : others;
+        writing = Meanwhile.begin(() -> flush(full));
+    }
+
+    /** Waits until all row groups that were closed are written. */
+    private void settle() throws IOException {
+        if (writing == null) {
+            return;
+        }
+        Meanwhile<List<ColumnChunk>> present = writing;
+        writing = null;
+        others = finish(present);
+    }
+
+    private List<ColumnChunk> flush(List<ColumnChunk> full) throws IOException {
         try (ColumnChunkPageWriteStore pages =
                 new ColumnChunkPageWriteStore(compressor, schema, new HeapByteBufferAllocator(), TRUNCATED, true)) {
-            file.startBlock(chunks.get(0).rows);
-            for (int i = 0; i < chunks.size(); i++) {
-                chunks.get(i).flush(pages.getPageWriter(schema.getColumns().get(i)));
+            file.startBlock(full.get(0).rows());
+            for (int i = 0; i < full.size(); i++) {
+                full.get(i).flush(pages.getPageWriter(schema.getColumns().get(i)));
             }
             pages.flushToFileWriter(file);
             file.endBlock();
         }
+        return full;
     }
 
     /** Ends the file: after this it is complete, though not yet forced to disk. */
@@ -156,8 +269,10 @@ public final class PartWriter implements AutoCloseable {
      * @return by what it will be known: the hash of all that follows its rows, in hexadecimal
      */
     public String finish(Map<String, String> notes) throws IOException {
-        if (chunks.get(0).rows > 0) {
-            closeGroup();
+        begin();
+        settle();
+        if (chunks.get(0).rows() > 0) {
+            flush(chunks);
         }
         Map<String, String> footer = new HashMap<>();
         footer.put("hapster.part", "2");
@@ -168,12 +283,31 @@ public final class PartWriter implements AutoCloseable {
         return out.seal();
     }
 
+    /**
+     * Ends a part that is small enough to share a file with others.
+     *
+     * @param notes what will be known of it, by name
+     * @return the part, or nothing where it needs a file for itself; then it is as before
+     */
+    public Optional<HeldPart> hold(Map<String, String> notes) {
+        if (file != null
+                || chunks.get(0).rows() == 0
+                || chunks.stream().mapToLong(ColumnChunk::bytes).sum() > MOST_HELD) {
+            return Optional.empty();
+        }
+        closed = true;
+        return Optional.of(new HeldPart(schema, List.copyOf(chunks), Map.copyOf(notes)));
+    }
+
     /** Lets go of an unfinished file; what was written of it has no footer and is of no use. */
     @Override
     public void close() throws IOException {
-        if (!closed) {
-            closed = true;
+        if (writing != null) {
+            writing.drop();
+        }
+        if (!closed && file != null) {
             file.close();
         }
+        closed = true;
     }
 }

@@ -10,9 +10,16 @@ import java.nio.file.Path;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.apache.parquet.ParquetReadOptions;
+import org.apache.parquet.column.ColumnReader;
+import org.apache.parquet.column.impl.ColumnReadStoreImpl;
+import org.apache.parquet.column.page.PageReadStore;
 import org.apache.parquet.hadoop.ParquetFileReader;
 import org.apache.parquet.io.InputFile;
 import org.apache.parquet.io.SeekableInputStream;
+import org.apache.parquet.io.api.Converter;
+import org.apache.parquet.io.api.GroupConverter;
+import org.apache.parquet.io.api.PrimitiveConverter;
+import org.apache.parquet.schema.MessageType;
 
 /**
  * A part while it is read: no byte of it is given out that is not what was written. Parts of earlier versions, and
@@ -65,6 +72,43 @@ public final class SealedInput implements InputFile {
             if (!whole) {
                 input.file.close();
             }
+        }
+    }
+
+    /** The columns of a row group, each to be gone through by itself. */
+    public static ColumnReadStoreImpl columns(ParquetFileReader file, PageReadStore group, MessageType schema) {
+        return new ColumnReadStoreImpl(
+                group, new Ignoring(), schema, file.getFileMetaData().getCreatedBy());
+    }
+
+    /** Values are taken from the column readers directly; these converters are asked for and never used. */
+    private static final class Ignoring extends GroupConverter {
+        private final PrimitiveConverter primitive = new PrimitiveConverter() {};
+
+        @Override
+        public Converter getConverter(int index) {
+            return primitive;
+        }
+
+        @Override
+        public void start() {
+            // no records are put together
+        }
+
+        @Override
+        public void end() {
+            // no records are put together
+        }
+    }
+
+    /** Goes past the next rows of a column. */
+    public static void pass(ColumnReader column, long rows) {
+        int whole = column.getDescriptor().getMaxDefinitionLevel();
+        for (long row = 0; row < rows; row++) {
+            if (column.getCurrentDefinitionLevel() == whole) {
+                column.skip();
+            }
+            column.consume();
         }
     }
 

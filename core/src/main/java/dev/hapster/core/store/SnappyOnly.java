@@ -5,13 +5,33 @@ import java.nio.ByteBuffer;
 import org.apache.parquet.bytes.BytesInput;
 import org.apache.parquet.compression.CompressionCodecFactory;
 import org.apache.parquet.hadoop.metadata.CompressionCodecName;
+import org.xerial.snappy.Snappy;
 
-/** Parts are written with Snappy, by {@code PartWriter}; nothing else is needed to read them. */
+/** Parts are written with Snappy; nothing else is needed to read them. */
 @SuppressWarnings("deprecation") // the codec is given bytes, and no stream
 public final class SnappyOnly implements CompressionCodecFactory {
     @Override
     public BytesInputCompressor getCompressor(CompressionCodecName codec) {
-        throw new UnsupportedOperationException("Parts are only read here");
+        return new Compressor();
+    }
+
+    /** Compresses pages, without the detour over Hadoop's streams. Not thread-safe. */
+    static final class Compressor implements BytesInputCompressor {
+
+        @Override
+        public BytesInput compress(BytesInput bytes) throws IOException {
+            return BytesInput.from(Snappy.compress(bytes.toByteArray()));
+        }
+
+        @Override
+        public CompressionCodecName getCodecName() {
+            return CompressionCodecName.SNAPPY;
+        }
+
+        @Override
+        public void release() {
+            // nothing is held
+        }
     }
 
     @Override
@@ -22,14 +42,21 @@ public final class SnappyOnly implements CompressionCodecFactory {
         return new BytesInputDecompressor() {
             @Override
             public BytesInput decompress(BytesInput bytes, int size) throws IOException {
-                return BytesInput.from(org.xerial.snappy.Snappy.uncompress(bytes.toByteArray()));
+                ByteBuffer buffer = bytes.toByteBuffer();
+                if (!buffer.hasArray()) {
+                    return BytesInput.from(Snappy.uncompress(bytes.toByteArray()));
+                }
+                int from = buffer.arrayOffset() + buffer.position();
+                byte[] plain = new byte[Snappy.uncompressedLength(buffer.array(), from, buffer.remaining())];
+                Snappy.uncompress(buffer.array(), from, buffer.remaining(), plain, 0);
+                return BytesInput.from(plain);
             }
 
             @Override
             public void decompress(ByteBuffer input, int compressed, ByteBuffer output, int size) throws IOException {
                 byte[] bytes = new byte[compressed];
                 input.get(bytes);
-                output.put(org.xerial.snappy.Snappy.uncompress(bytes));
+                output.put(Snappy.uncompress(bytes));
             }
 
             @Override

@@ -1,2 +1,2 @@
-/** Keeping what was loaded: parts of a dataset as Parquet files, and the rows that were rejected as CSV files. */
+/** Keeping what was loaded: parts of a dataset as Parquet files, small ones many to a file. */
 package dev.hapster.core.store;

@@ -308,6 +308,26 @@ public abstract class CatalogueContract {
     }
 
     @Test
+    void learnsWherePartsLieNowAllOrNothing() {
+        long run = run(job, dataset);
+        load(run, arrived(run, 1, "a.csv"), arrived(run, 2, "b.csv"));
+        Map<String, String> names = new HashMap<>();
+        entries().forEach(entry -> names.put(entry.arrival().part(), "samples/0-merged#" + names.size() + "+1"));
+        assertThat(names).hasSize(2);
+        Map<String, String> more = new HashMap<>(names);
+        more.put("samples/unknown.parquet", "samples/other.parquet");
+        List<LedgerEntry> before = entries();
+        assertThat(catalogue.movedParts(dataset.name(), more)).isFalse();
+        assertThat(entries()).isEqualTo(before);
+        assertThat(catalogue.movedParts(dataset.name(), names)).isTrue();
+        assertThat(entries())
+                .isEqualTo(before.stream()
+                        .map(entry -> entry.with(entry.arrival()
+                                .withPart(names.get(entry.arrival().part()))))
+                        .toList());
+    }
+
+    @Test
     void learnsHowAKnownFileLooksNow() {
         long run = run(job, dataset);
         LedgerEntry first = load(run, arrived(run, 1, "a.csv")).get(0);

@@ -183,6 +183,21 @@ public final class MemoryCatalogue implements Catalogue {
         changed.forEach(entry -> entries.compute(entry.arrival().id(), (id, old) -> old.with(entry.standing())));
     }
 
+    @Override
+    public synchronized boolean movedParts(String dataset, Map<String, String> moved) {
+        Set<String> has = new HashSet<>();
+        history(dataset, Optional.empty())
+                .entries()
+                .forEach(entry -> has.add(entry.arrival().part()));
+        if (!has.containsAll(moved.keySet())) {
+            return false;
+        }
+        entries.replaceAll((id, entry) -> moved.containsKey(entry.arrival().part())
+                ? entry.with(entry.arrival().withPart(moved.get(entry.arrival().part())))
+                : entry);
+        return true;
+    }
+
     /** The workspace lies elsewhere now, with everything in it. */
     public synchronized void moved(Path from, Path to) {
         entries.replaceAll((id, entry) -> {

@@ -7,6 +7,7 @@ import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -148,7 +149,7 @@ class RoundTripTest {
             try (OutputStream out = Files.newOutputStream(file)) {
                 query(dataset, part)
                         .export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE, false)
-                        .to(RowWriter.of(format, out, "rows").orElseThrow());
+                        .to(RowWriter.of(format, out, "rows").orElseThrow(), folder);
             }
             String as = format.equals("csv") ? "delimited" : format.equals("xlsx") ? "workbook" : format;
             assertThat(rows(dataset, copy(dataset, file, "as: " + as)))
@@ -167,7 +168,7 @@ class RoundTripTest {
     }
 
     private static DatasetQuery query(DatasetDef dataset, Path part) throws Exception {
-        return new DatasetQuery(dataset, List.of(new DatasetQuery.PartFile(part, PartStore.countRows(part))));
+        return new DatasetQuery(dataset, List.of(new PartFile(part, PartStore.countRows(part))));
     }
 
     private static List<List<Object>> rows(DatasetDef dataset, Path part) throws Exception {

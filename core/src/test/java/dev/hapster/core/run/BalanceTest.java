@@ -6,12 +6,12 @@ import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
-import dev.hapster.core.query.DatasetQuery.PartFile;
+import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -154,7 +154,7 @@ class BalanceTest {
 
     private static List<String> rows(Path folder, MemoryCatalogue catalogue, PartStore parts) throws Exception {
         List<PartFile> files = catalogue.parts("samples").stream()
-                .map(part -> new PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                .map(part -> new PartFile(parts.span(part.name()), "", part.rows(), part.masked()))
                 .toList();
         List<String> rows = new ArrayList<>();
         new DatasetQuery(new Workspace(folder).dataset("samples"), files)

@@ -121,6 +121,11 @@ class ConfluenceTest {
         }
 
         @Override
+        public void merge() throws IOException {
+            work.runner.mergeFiles("north", 2);
+        }
+
+        @Override
         public long last() {
             return work.last();
         }

@@ -5,10 +5,11 @@ import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -149,9 +150,7 @@ final class CoreWorkspace implements AutoCloseable {
     }
 
     void sweep() throws IOException {
-        for (String part : catalogue.sweep(entries)) {
-            parts.drop(part);
-        }
+        parts.drop(catalogue.sweep(entries));
     }
 
     void move(Path to) throws IOException {
@@ -169,8 +168,7 @@ final class CoreWorkspace implements AutoCloseable {
         new DatasetQuery(
                         dataset(),
                         catalogue.parts("north").stream()
-                                .map(part ->
-                                        new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                                .map(part -> new PartFile(parts.span(part.name()), "", part.rows(), part.masked()))
                                 .toList())
                 .rows(0, 1000, List.of(), List.of())
                 .rows()
@@ -184,8 +182,7 @@ final class CoreWorkspace implements AutoCloseable {
         var page = new DatasetQuery(
                         dataset(),
                         catalogue.parts("north").stream()
-                                .map(part ->
-                                        new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                                .map(part -> new PartFile(parts.span(part.name()), "", part.rows(), part.masked()))
                                 .toList())
                 .rows(0, 1000, List.of(), List.of());
         int place = page.fields().stream().map(field -> field.name()).toList().indexOf(name);

@@ -16,7 +16,7 @@ import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.repair.Fix;
 import dev.hapster.core.run.repair.Fixes;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;

@@ -14,7 +14,7 @@ import dev.hapster.core.run.inspect.FitReport.State;
 import dev.hapster.core.run.inspect.FitReport.Verdict;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.io.OutputStream;

@@ -11,6 +11,7 @@ import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -21,7 +22,7 @@ import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -92,8 +93,8 @@ class HandlingTest {
                 : Stream.empty()) {
             assertThat(stored.map(path -> "samples/" + path.getFileName()))
                     .as("every part that counts is there")
-                    .containsAll(
-                            catalogue.parts("samples").stream().map(Part::name).toList());
+                    .containsAll(PartStore.files(
+                            catalogue.parts("samples").stream().map(Part::name).toList()));
         }
     }
 
@@ -160,7 +161,7 @@ class HandlingTest {
         return new DatasetQuery(
                 new Workspace(folder).dataset("samples"),
                 catalogue.parts("samples").stream()
-                        .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+                        .map(part -> new PartFile(parts.span(part.name()), "", part.rows(), part.masked()))
                         .toList());
     }
 

@@ -11,12 +11,13 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.Page;
+import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.Workspace;
 import java.io.ByteArrayOutputStream;
@@ -106,8 +107,8 @@ class RunnerTest {
     }
 
     private List<List<Comparable<?>>> rows() throws Exception {
-        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()
-                .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+        List<PartFile> files = catalogue.parts("samples").stream()
+                .map(part -> new PartFile(parts.span(part.name()), "", part.rows(), part.masked()))
                 .toList();
         Page page = new DatasetQuery(new Workspace(folder).dataset("samples"), files)
                 .rows(0, 1000, List.of("_file", "_line"), List.of());
@@ -118,8 +119,8 @@ class RunnerTest {
 
     /** What the column value holds, in the order of the rows. */
     private List<Object> values() throws Exception {
-        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()
-                .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+        List<PartFile> files = catalogue.parts("samples").stream()
+                .map(part -> new PartFile(parts.span(part.name()), "", part.rows(), part.masked()))
                 .toList();
         Page page = new DatasetQuery(new Workspace(folder).dataset("samples"), files)
                 .rows(0, 1000, List.of("_line"), List.of());
@@ -243,9 +244,22 @@ class RunnerTest {
     }
 
     @Test
+    void aRunLeavesAloneWhatOthersHaveInStaging() throws Exception {
+        file("in/a.csv", HEADER + "a1,2026-01-01,1\n");
+        Path others = Files.createDirectories(folder.resolve("store/staging/keys-1"));
+        Files.writeString(others.resolve("0"), "keys that another run compares");
+        Path left = Files.createDirectories(folder.resolve("store/staging/run-77"));
+        run();
+        assertThat(others.resolve("0")).exists();
+        assertThat(left).as("a desk that nobody has").doesNotExist();
+    }
+
+    @Test
     void aCancelledRunKeepsWhatItCommittedAndNothingElse() throws Exception {
         for (int i = 0; i < 20; i++) {
-            file("in/f" + i + ".csv", HEADER + ("a" + i + ",2026-01-01,1\n").repeat(1000));
+            file(
+                    "in/f" + i + ".csv",
+                    HEADER + ("a" + i + ",2026-01-01,1\n").repeat(20_000)); // each a part with a file of its own
         }
         int[] done = new int[1];
         RunListener listener = new RunListener() {
@@ -261,7 +275,7 @@ class RunnerTest {
         assertThat(result.balance().filesHold()).isTrue();
         assertThat(result.balance().notReached()).isPositive();
         assertThat(rows()).hasSize(Math.min(1000, (int) result.balance().datasetRows()));
-        assertThat(run().balance().datasetRows()).isEqualTo(20_000);
+        assertThat(run().balance().datasetRows()).isEqualTo(400_000);
     }
 
     @Test
@@ -393,8 +407,8 @@ class RunnerTest {
                         tuple("north/7-2026-03.csv", Outcome.LOADED), tuple("north/x-2026-03.csv", Outcome.REJECTED));
         assertThat(result.files().get(1).reason().orElseThrow().sentence())
                 .isEqualTo("says \"x\" for {no} in its name: \"x\" is not a number");
-        List<DatasetQuery.PartFile> files = catalogue.parts("samples").stream()
-                .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+        List<PartFile> files = catalogue.parts("samples").stream()
+                .map(part -> new PartFile(parts.span(part.name()), "", part.rows(), part.masked()))
                 .toList();
         assertThat(new DatasetQuery(new Workspace(folder).dataset("samples"), files)
                         .rows(0, 10, List.of(), List.of())

@@ -64,6 +64,9 @@ public final class Story {
         /** Lets go of what does not count, at once; false where it cannot be asked for. */
         boolean sweep() throws Exception;
 
+        /** Puts small files together, where that is not done anyway. */
+        void merge() throws Exception;
+
         /** The number of the last entry of the history. */
         long last();
 
@@ -164,7 +167,7 @@ public final class Story {
     }
 
     private void act() throws Exception {
-        switch (random.nextInt(24)) {
+        switch (random.nextInt(26)) {
             case 0, 1, 2, 3, 4, 5 -> deliver();
             case 6 -> rename();
             case 7 -> {
@@ -183,6 +186,10 @@ public final class Story {
             case 17, 18, 19 -> undo();
             case 20 -> takeOut();
             case 21 -> sweep();
+            case 23, 24 -> {
+                told.add("files merged");
+                world.merge();
+            }
             case 22 -> {
                 if (world.move()) {
                     told.add("workspace moved to " + world.workspace());

@@ -8,11 +8,12 @@ import dev.hapster.core.catalogue.MemoryCatalogue;
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.charset.Charset;
@@ -231,8 +232,8 @@ class WaysToReadTest {
 
     /** What a column holds, in the order of the rows. */
     private List<Object> rows(String column) throws Exception {
-        List<DatasetQuery.PartFile> files = catalogue.parts("d").stream()
-                .map(part -> new DatasetQuery.PartFile(parts.path(part.name()), part.rows(), part.masked()))
+        List<PartFile> files = catalogue.parts("d").stream()
+                .map(part -> new PartFile(parts.span(part.name()), "", part.rows(), part.masked()))
                 .toList();
         var page = new DatasetQuery(new Workspace(folder).dataset("d"), files).rows(0, 1000, List.of(), List.of());
         int place = page.fields().stream().map(field -> field.name()).toList().indexOf(column);

@@ -6,7 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
-import dev.hapster.core.query.PartReader;
+import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.row.Vector;

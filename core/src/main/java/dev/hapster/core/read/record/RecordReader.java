@@ -47,10 +47,23 @@ public interface RecordReader extends Closeable {
         // what only reads a stream leaves it to the stream's owner
     }
 
+    /** Bytes of a file that is small. */
+    long SMALL = 16 << 10;
+
     /** A batch that suits a header. */
     static RawBatch batchFor(Header header) {
         int width = Math.max(1, header.names().size());
         return new RawBatch(width, Math.max(16, Math.min(4096, (1 << 18) / width)));
+    }
+
+    /**
+     * A batch that suits a header.
+     *
+     * @param bytes of the file: one of few rows needs no large batch
+     */
+    static RawBatch batchFor(Header header, long bytes) {
+        int width = Math.max(1, header.names().size());
+        return bytes < SMALL ? new RawBatch(width, Math.max(16, (int) bytes / (4 * width))) : batchFor(header);
     }
 
     /** Adds a count in words, where there is something to count. */

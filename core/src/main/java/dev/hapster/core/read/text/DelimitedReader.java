@@ -36,9 +36,13 @@ public final class DelimitedReader implements RecordReader {
     /** Columns that a header may have. */
     public static final int MOST_COLUMNS = 10_000;
 
+    private static final int USUAL_COLUMNS = 256;
+
     private static final int WINDOW = MOST_RECORD_BYTES + 8;
     /** Read at a time: few enough bytes that they stay close to the processor until they are typed. */
     private static final int CHUNK = 128 << 10;
+    /** Files of fewer bytes need no more room than this: thousands of them are read in a moment. */
+    private static final int SMALL = 16 << 10;
 
     private static final byte LF = '\n';
     private static final byte CR = '\r';
@@ -64,9 +68,10 @@ public final class DelimitedReader implements RecordReader {
     private final boolean[] ends = new boolean[256];
 
     /**
-     * Grows where a record is long. The first half holds what was read, the second the fields that had doubled quotes.
+     * Grows where a file is not small, and where a record is long. The first half holds what was read, the second the
+     * fields that had doubled quotes.
      */
-    private int half = CHUNK + 8;
+    private int half = SMALL + 8;
 
     private byte[] window = new byte[2 * half];
     private int arena;
@@ -169,9 +174,15 @@ public final class DelimitedReader implements RecordReader {
         if (rules.get(ReadSection.HEADER_CONTAINS).isPresent()) {
             seek(rules.get(ReadSection.HEADER_CONTAINS).get());
         }
-        RawBatch one = new RawBatch(MOST_COLUMNS, 1);
+        RawBatch one = new RawBatch(USUAL_COLUMNS, 1);
         if (!next(one)) {
             throw new FileRejectedException(Reasons.noHeader(line - 1, rules.get(ReadSection.LINES_ABOVE)));
+        }
+        if (one.fields[0] > USUAL_COLUMNS) {
+            pos = one.recordFrom[0];
+            line = one.line[0];
+            one = new RawBatch(MOST_COLUMNS, 1);
+            next(one);
         }
         records = 0;
         if (one.fields[0] > MOST_COLUMNS) {
@@ -588,12 +599,12 @@ public final class DelimitedReader implements RecordReader {
         if (opened) {
             window[limit] = held;
         }
-        if (pos > 0) {
-            System.arraycopy(window, pos, window, 0, filled - pos);
-            before += pos;
-            filled -= pos;
-            limit -= pos;
-            pos = 0;
+        if (opened && half < CHUNK) {
+            half = CHUNK + 8;
+            moveTo(new byte[2 * half]);
+            arena = half;
+        } else if (pos > 0) {
+            moveTo(window);
         } else if (filled == half - 1) {
             if (half == WINDOW) {
                 window[limit] = LF;
@@ -627,6 +638,16 @@ public final class DelimitedReader implements RecordReader {
         held = window[limit];
         window[limit] = LF;
         return true;
+    }
+
+    /** Puts the unread rest at the front of a window. */
+    private void moveTo(byte[] target) {
+        System.arraycopy(window, pos, target, 0, filled - pos);
+        window = target;
+        before += pos;
+        filled -= pos;
+        limit -= pos;
+        pos = 0;
     }
 
     /** Recognises another encoding, and takes off a byte-order mark. */

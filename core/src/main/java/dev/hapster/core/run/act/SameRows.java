@@ -3,7 +3,7 @@ package dev.hapster.core.run.act;
 import com.dynatrace.hash4j.hashing.HashValue128;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.query.PartReader;
+import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.StoredOtherwiseException;
 import dev.hapster.core.row.Vector;
@@ -11,7 +11,6 @@ import dev.hapster.core.run.duplicates.KeyHash;
 import dev.hapster.core.store.PartStore;
 import java.io.IOException;
 import java.nio.file.Files;
-import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -79,12 +78,9 @@ final class SameRows {
 
     private void each(LedgerEntry entry, EachRow each) throws IOException {
         try (PartReader reader = new PartReader(
-                parts.path(entry.arrival().part()), fields, entry.standing().masked())) {
-            List<Vector> values = new ArrayList<>();
-            for (int i = 0; i < fields.size(); i++) {
-                values.add(reader.vector(i));
-            }
+                parts.span(entry.arrival().part()), fields, entry.standing().masked())) {
             for (int rows = reader.next(); rows > 0; rows = reader.next()) {
+                List<Vector> values = reader.vectors(fields.size());
                 for (int row = 0; row < rows; row++) {
                     each.of(hash.of(values, row));
                 }

@@ -23,6 +23,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 
 /** Decides what is to be done with each file that was found. Thread-safe. */
 public final class Decider {
@@ -137,18 +138,26 @@ public final class Decider {
                         entry.arrival().accepted() && entry.arrival().job().equals(job()))
                 .forEach(entry -> known.computeIfAbsent(entry.fingerprint().size(), size -> new HashSet<>())
                         .add(entry.arrival().source()));
-        Set<Integer> maybe = new HashSet<>();
-        bySize.forEach((size, ordinals) -> {
-            Set<String> all = new HashSet<>(known.getOrDefault(size, Set.of()));
-            ordinals.forEach(ordinal -> all.add(prepared.sources().of(files.get(ordinal))));
-            boolean several =
-                    all.stream().map(Decider::outside).distinct().limit(2).count()
-                            > 1; // sheets of one workbook are no copies
-            if (size > 0 && several) {
-                compare(ordinals, files, turns, run, maybe);
-            }
+        bySize.entrySet().removeIf(one -> {
+            Set<String> all = new HashSet<>(known.getOrDefault(one.getKey(), Set.of()));
+            one.getValue().forEach(ordinal -> all.add(prepared.sources().of(files.get(ordinal))));
+            return one.getKey() == 0
+                    || all.stream().map(Decider::outside).distinct().limit(2).count()
+                            < 2; // sheets of one workbook are no copies
         });
+        Map<Integer, String> hashes =
+                hashes(bySize.values().stream().flatMap(List::stream).toList(), files);
+        Set<Integer> maybe = new HashSet<>();
+        bySize.values().forEach(ordinals -> compare(ordinals, hashes, files, turns, run, maybe));
         return maybe;
+    }
+
+    /** Hashes of files by their numbers in the run, found on all cores; without those that cannot be read. */
+    private Map<Integer, String> hashes(List<Integer> ordinals, Map<Integer, Candidate> files) {
+        Map<Integer, String> hashes = new ConcurrentHashMap<>();
+        ordinals.parallelStream()
+                .forEach(ordinal -> hash(files.get(ordinal)).ifPresent(hash -> hashes.put(ordinal, hash)));
+        return hashes;
     }
 
     private static String outside(String source) {
@@ -158,16 +167,15 @@ public final class Decider {
 
     private void compare(
             List<Integer> ordinals,
+            Map<Integer, String> hashes,
             Map<Integer, Candidate> files,
             Map<Integer, Integer> turns,
             long run,
             Set<Integer> maybe) {
         Map<String, List<Integer>> byContent = new HashMap<>();
-        for (int ordinal : ordinals) {
-            hash(files.get(ordinal)).ifPresent(hash -> byContent
-                    .computeIfAbsent(hash, content -> new ArrayList<>())
-                    .add(ordinal));
-        }
+        ordinals.stream().filter(hashes::containsKey).forEach(ordinal -> byContent
+                .computeIfAbsent(hashes.get(ordinal), content -> new ArrayList<>())
+                .add(ordinal));
         byContent.forEach((content, same) -> {
             Map<String, Order> holders = new HashMap<>(ledger.holders(content));
             same.forEach(ordinal -> holders.putIfAbsent(

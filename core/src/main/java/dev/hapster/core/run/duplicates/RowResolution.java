@@ -1,5 +1,6 @@
 package dev.hapster.core.run.duplicates;
 
+import com.dynatrace.hash4j.hashing.HashValue128;
 import dev.hapster.core.arrival.Arrival;
 import dev.hapster.core.arrival.Order;
 import dev.hapster.core.arrival.RowRule;
@@ -7,10 +8,12 @@ import dev.hapster.core.arrival.RowRule.Kind;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.query.PartReader;
+import dev.hapster.core.query.part.PartReader;
+import dev.hapster.core.query.part.PartReaders;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.store.PartSchema;
+import dev.hapster.core.store.Span;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -50,7 +53,7 @@ public final class RowResolution {
      * @param deletions where the rows are that say that others are to go
      * @param name of the file, for people
      */
-    public record Rows(Arrival arrival, Path part, Optional<Path> deletions, String name) {}
+    public record Rows(Arrival arrival, Span part, Optional<Path> deletions, String name) {}
 
     /** What stands in the place of a row. */
     public record Instead(Rows rows, long line) {}
@@ -117,12 +120,13 @@ public final class RowResolution {
             Optional<ColumnDef> newest = members.stream()
                     .flatMap(member -> member.rule().newest().flatMap(this::column).stream())
                     .findFirst();
-            try (KeyIndex index = new KeyIndex(scratch, members)) {
+            try (KeyIndex index = new KeyIndex(scratch, members);
+                    PartReaders readers = new PartReaders(fields(columns, newest, PartSchema.LINE))) {
                 for (int i = 0; i < all.size(); i++) {
-                    scan(index, i, all.get(i).part(), columns, newest, PartSchema.LINE);
+                    add(index, i, readers.at(present(all.get(i).part()), Optional.empty()), columns.size(), newest);
                     if (all.get(i).deletions().isPresent()
                             && members.get(i).rule().kind() == Kind.UPDATE) {
-                        scan(index, i, all.get(i).deletions().get(), columns, newest, BEFORE);
+                        delete(index, i, all.get(i).deletions().get(), columns, newest);
                     }
                 }
                 KeyIndex.Found found = index.settle();
@@ -144,53 +148,71 @@ public final class RowResolution {
     /** Rows that one part has twice, the first or the last of which is to stay. */
     public static KeyIndex.Found within(Path part, List<ColumnDef> columns, RowRule rule, Path scratch)
             throws IOException {
-        try (KeyIndex index = new KeyIndex(scratch, List.of(new KeyIndex.Member(0, 0, rule)))) {
-            scan(index, 0, part, columns, Optional.empty(), PartSchema.LINE);
+        try (KeyIndex index = new KeyIndex(scratch, List.of(new KeyIndex.Member(0, 0, rule)));
+                PartReader reader = new PartReader(part, fields(columns, Optional.empty(), PartSchema.LINE))) {
+            add(index, 0, reader, columns.size(), Optional.empty());
             return index.settle();
         }
     }
 
-    /** Puts the rows of a part into the index, or those that say what is to go. */
-    private static void scan(
-            KeyIndex index, int source, Path part, List<ColumnDef> columns, Optional<ColumnDef> newest, String where)
-            throws IOException {
-        if (!Files.exists(part)) {
-            throw new IOException(
-                    "The part " + part + " is gone. `hapster verify` says what is missing, and how it is loaded again");
+    private static Span present(Span part) throws IOException {
+        if (!Files.exists(part.file())) {
+            throw new IOException("The part " + part.file()
+                    + " is gone. `hapster verify` says what is missing, and how it is loaded again");
         }
-        int compared = columns.size();
+        return part;
+    }
+
+    /** The columns that are compared, the one that says how new a row is, the line, and where a deletion stands. */
+    private static List<Field> fields(List<ColumnDef> columns, Optional<ColumnDef> newest, String last) {
         List<Field> fields = new ArrayList<>(
                 Stream.concat(columns.stream(), newest.stream()).map(Field::of).toList());
         fields.add(new Field(PartSchema.LINE, ColumnType.of(ColumnType.Kind.INTEGER)));
-        boolean deletes = where.equals(BEFORE);
-        if (deletes) {
+        if (last.equals(BEFORE)) {
             fields.add(new Field(BEFORE, ColumnType.of(ColumnType.Kind.INTEGER)));
         }
+        return fields;
+    }
+
+    private interface EachRow {
+        void of(int row, long line, HashValue128 key, long newness) throws IOException;
+    }
+
+    private static void each(PartReader reader, int compared, Optional<ColumnDef> newest, EachRow each)
+            throws IOException {
         KeyHash keys = new KeyHash();
-        try (PartReader reader = new PartReader(part, fields)) {
-            List<Vector> values = new ArrayList<>();
-            for (int i = 0; i < compared; i++) {
-                values.add(reader.vector(i));
+        int line = compared + (newest.isPresent() ? 1 : 0);
+        for (int rows = reader.next(); rows > 0; rows = reader.next()) {
+            List<Vector> values = reader.vectors(compared);
+            long[] lines = ((Vector.Longs) reader.vector(line)).values;
+            Vector how = newest.isPresent() ? reader.vector(compared) : null;
+            for (int row = 0; row < rows; row++) {
+                long value = how == null || how.empty[row] ? KeyIndex.OLDEST : ((Vector.Longs) how).values[row];
+                each.of(row, lines[row], keys.of(values, row), value);
             }
-            int at = 0;
-            int line = compared + (newest.isPresent() ? 1 : 0);
-            for (int rows = reader.next(); rows > 0; at += rows, rows = reader.next()) {
-                long[] lines = ((Vector.Longs) reader.vector(line)).values;
-                Vector how = newest.isPresent() ? reader.vector(compared) : null;
-                for (int row = 0; row < rows; row++) {
-                    long value = how == null || how.empty[row] ? KeyIndex.OLDEST : ((Vector.Longs) how).values[row];
-                    if (deletes) {
-                        index.delete(
-                                source,
-                                (int) ((Vector.Longs) reader.vector(line + 1)).values[row],
-                                lines[row],
-                                keys.of(values, row),
-                                value);
-                    } else {
-                        index.add(source, at + row, lines[row], keys.of(values, row), value);
-                    }
-                }
-            }
+        }
+    }
+
+    /** Puts the rows of a part into the index. */
+    private static void add(KeyIndex index, int source, PartReader reader, int compared, Optional<ColumnDef> newest)
+            throws IOException {
+        int[] number = {0};
+        each(reader, compared, newest, (row, line, key, newness) -> index.add(source, number[0]++, line, key, newness));
+    }
+
+    /** Puts rows into the index that say which others are to go. */
+    private static void delete(
+            KeyIndex index, int source, Path deletions, List<ColumnDef> columns, Optional<ColumnDef> newest)
+            throws IOException {
+        try (PartReader reader =
+                new PartReader(present(Span.whole(deletions)).file(), fields(columns, newest, BEFORE))) {
+            int before = columns.size() + (newest.isPresent() ? 1 : 0) + 1;
+            each(
+                    reader,
+                    columns.size(),
+                    newest,
+                    (row, line, key, newness) -> index.delete(
+                            source, (int) ((Vector.Longs) reader.vector(before)).values[row], line, key, newness));
         }
     }
 }

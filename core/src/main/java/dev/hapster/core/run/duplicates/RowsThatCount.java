@@ -4,6 +4,7 @@ import dev.hapster.core.arrival.Arrival;
 import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.Span;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -24,7 +25,7 @@ public final class RowsThatCount {
             if (entry.isLoaded()
                     && !entry.isSwept()
                     && (fresh.isPresent() || !arrival.part().isEmpty())) {
-                Path part = fresh.orElseGet(() -> parts.path(arrival.part()));
+                Span part = fresh.map(Span::whole).orElseGet(() -> parts.span(arrival.part()));
                 Path deletions = fresh.map(PartStore::deletions).orElseGet(() -> parts.deletions(arrival.part()));
                 all.add(new RowResolution.Rows(
                         arrival, part, arrival.deletes() ? Optional.of(deletions) : Optional.empty(), entry.name()));

@@ -21,7 +21,7 @@ import dev.hapster.core.run.stage.Origin;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
-import dev.hapster.core.store.RejectStore.Reject;
+import dev.hapster.core.store.reject.RejectStore.Reject;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;

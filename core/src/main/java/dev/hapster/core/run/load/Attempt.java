@@ -3,7 +3,7 @@ package dev.hapster.core.run.load;
 import dev.hapster.core.catalogue.FileResult;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.store.RejectStore.FileRejects;
+import dev.hapster.core.store.reject.RejectStore.FileRejects;
 import java.nio.file.Path;
 import java.util.Optional;
 
@@ -29,6 +29,12 @@ public record Attempt(
 
     Attempt with(LedgerEntry other) {
         return new Attempt(result, file, Optional.of(other), known, staged, rejects);
+    }
+
+    /** The same file, with the name of its part. */
+    Attempt of(String part) {
+        LedgerEntry entry = fresh.orElseThrow();
+        return with(entry.with(entry.arrival().withPart(part)));
     }
 
     public boolean isAccepted() {

@@ -19,9 +19,11 @@ import dev.hapster.core.definition.Handling.Duplicates;
 import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.definition.Handling.Then;
 import dev.hapster.core.definition.Handling.Within;
+import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.bytes.Unpacked;
+import dev.hapster.core.read.record.ReadAhead;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
@@ -32,23 +34,31 @@ import dev.hapster.core.run.duplicates.KeyIndex;
 import dev.hapster.core.run.duplicates.RowResolution;
 import dev.hapster.core.run.load.FileReading.Content;
 import dev.hapster.core.run.load.FileReading.Repeats;
+import dev.hapster.core.run.load.FileReading.Written;
 import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream.SourceException;
 import dev.hapster.core.run.open.Watch;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore.FileRejects;
+import dev.hapster.core.store.Span;
+import dev.hapster.core.store.reject.RejectStore.FileRejects;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.RulesVersion;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.regex.Pattern;
 import org.roaringbitmap.RoaringBitmap;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -61,8 +71,14 @@ public final class FileLoader {
 
     private static final Logger LOG = LoggerFactory.getLogger(FileLoader.class);
 
+    private static final Pattern UNSAFE = Pattern.compile("[^A-Za-z0-9._-]");
     private static final int LONGEST_SLUG = 60;
     /** A rejected file up to this size is read to its end, that it is known again by its content. */
+    /** Files of as many bytes are worked on by two. */
+    private static final long LARGE = 4L << 20;
+
+    private static final int CORES = Runtime.getRuntime().availableProcessors();
+
     private static final long MOST_DRAINED = 16L << 20;
 
     /**
@@ -90,6 +106,9 @@ public final class FileLoader {
     private final Handling handling;
     private final RowRule rule;
     private final String after;
+    private final AtomicInteger bundles = new AtomicInteger();
+    /** Files that are read at this moment. */
+    private final AtomicInteger inWork = new AtomicInteger();
 
     public FileLoader(Run run) {
         this.run = run;
@@ -264,7 +283,7 @@ public final class FileLoader {
     }
 
     private static String slug(String name) {
-        String plain = name.replaceAll("[^A-Za-z0-9._-]", "_");
+        String plain = UNSAFE.matcher(name).replaceAll("_");
         return plain.length() <= LONGEST_SLUG ? plain : plain.substring(0, LONGEST_SLUG);
     }
 
@@ -288,21 +307,34 @@ public final class FileLoader {
 
     private Content once(Reading reading, boolean stages, Repeats repeats)
             throws IOException, RefusedException, RunFailedException, CancelledException {
+        inWork.incrementAndGet();
+        try {
+            return onceInWork(reading, stages, repeats);
+        } finally {
+            inWork.decrementAndGet();
+        }
+    }
+
+    private Content onceInWork(Reading reading, boolean stages, Repeats repeats)
+            throws IOException, RefusedException, RunFailedException, CancelledException {
         Watch watch = Watch.until(run.end::isOver, prepared.job().read().get(ReadSection.SLOW));
         try (SourceContent content =
                 run.services.opener().unpackingTo(run.desk).watched(watch).content(reading.file)) {
-            try (RecordReader reader =
-                    run.services.watched().apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE))) {
+            try (RecordReader reader = ahead(
+                    reading.file,
+                    run.services.watched().apply(FileOpening.open(prepared, reading.file, content, Long.MAX_VALUE)))) {
                 PartOrigin origin = new PartOrigin(
                         prepared.name(reading.file), reading.file.key(), run.number, Instant.now(run.services.clock()));
                 FileReading.Sink sink = new FileReading.Sink(
                         stages ? Optional.of(staged(reading)) : Optional.empty(),
+                        run.policy.holds() && run.services.parts().canHold(),
                         origin,
                         (hash, rejected) -> PartNotes.of(
                                 entry(reading, arrival(reading, hash, true), rejected, Optional.empty()),
                                 prepared.dataset().name()),
                         reading.rejects,
-                        !run.policy.dry());
+                        !run.policy.dry(),
+                        this::hasSpareCore);
                 Content found = new FileReading(
                                 new FileReading.Source(prepared, reading.file, reader, content),
                                 sink,
@@ -311,14 +343,30 @@ public final class FileLoader {
                         .read(
                                 run.end::isOver,
                                 rows -> run.listener.fileProgress(reading.ordinal, content.bytes(), rows));
-                if (stages) {
-                    run.services.parts().seal(staged(reading), found.seal());
+                if (found.part().held().isPresent()) {
+                    run.services
+                            .parts()
+                            .hold(staged(reading), found.part().held().get());
+                } else if (stages) {
+                    run.services.parts().seal(staged(reading), found.part().seal());
                 }
                 return found;
             } catch (FileRejectedException wrong) {
                 throw new RefusedException(wrong.reason(), refusedHash(reading.file, content));
             }
         }
+    }
+
+    /** Whether the run reads fewer files at this moment than there are cores. */
+    private boolean hasSpareCore() {
+        return inWork.get() < CORES;
+    }
+
+    private RecordReader ahead(Candidate file, RecordReader reader) {
+        Format as = prepared.job().read().as();
+        return file.size() >= LARGE && (as == Format.DELIMITED || as == Format.FIXED)
+                ? new ReadAhead(reader, this::hasSpareCore)
+                : reader;
     }
 
     private static String refusedHash(Candidate file, SourceContent content) throws IOException {
@@ -509,7 +557,17 @@ public final class FileLoader {
         if (content.isPresent()) {
             Content all = content.get();
             result = new Content(
-                            all.read(), 0, 0, 0, all.read(), false, hash, all.groups(), all.header(), all.notes(), "")
+                            all.read(),
+                            0,
+                            0,
+                            0,
+                            all.read(),
+                            false,
+                            hash,
+                            all.groups(),
+                            all.header(),
+                            all.notes(),
+                            Written.NOTHING)
                     .counted(result);
         } else if (reading.known.filter(LedgerEntry::isLoaded).isPresent()) {
             result = new Content(
@@ -523,7 +581,7 @@ public final class FileLoader {
                             List.of(),
                             List.of(),
                             List.of("the rows that its earlier content brought stay in the dataset"),
-                            "")
+                            Written.NOTHING)
                     .counted(result);
         }
         return new Attempt(result, reading.file, Optional.of(entry), reading.known, Optional.empty(), reading.rejects);
@@ -599,32 +657,128 @@ public final class FileLoader {
                 attempt.rejects());
     }
 
-    /** Makes durable what was written of a file, under its final name; it is an orphan until it is committed. */
-    public Attempt publish(Attempt attempt) throws RunFailedException {
+    /**
+     * Makes durable what was written of files, under final names; it is an orphan until it is committed. Small parts
+     * without a file are left as they are, for {@link #bundle}.
+     *
+     * @return the same files, each with the name of its part
+     */
+    public List<Attempt> publish(List<Attempt> attempts) throws RunFailedException {
+        return orDrop(attempts, published -> {
+            for (Attempt attempt : attempts) {
+                published.add(publish(attempt));
+            }
+        });
+    }
+
+    /**
+     * Makes small parts durable that have no file, in one that they share.
+     *
+     * @param attempts files that were published; those that have their parts are left as they are
+     * @return the same files, each with the name of its part
+     */
+    public List<Attempt> bundle(List<Attempt> attempts) throws RunFailedException {
+        List<Attempt> held = attempts.stream().filter(this::isHeld).toList();
+        if (held.isEmpty()) {
+            return attempts;
+        }
+        return orDrop(attempts, published -> {
+            Map<Integer, Attempt> bundled = new HashMap<>();
+            bundled(held).forEach(attempt -> bundled.put(attempt.result().ordinal(), attempt));
+            attempts.forEach(attempt ->
+                    published.add(bundled.getOrDefault(attempt.result().ordinal(), attempt)));
+        });
+    }
+
+    private interface Publishing {
+        void to(List<Attempt> published) throws RunFailedException;
+    }
+
+    private List<Attempt> orDrop(List<Attempt> attempts, Publishing publishing) throws RunFailedException {
+        List<Attempt> published = new ArrayList<>();
+        boolean all = false;
+        try {
+            publishing.to(published);
+            all = true;
+            return published;
+        } finally {
+            if (!all) {
+                drop(attempts);
+                drop(published);
+            }
+        }
+    }
+
+    private boolean isHeld(Attempt attempt) {
+        return attempt.staged().filter(run.services.parts()::isHeld).isPresent();
+    }
+
+    /** What a file that was read takes of memory until it counts, in bytes, about. */
+    public long heldBytes(Attempt attempt) {
+        return attempt.staged().map(run.services.parts()::heldBytes).orElse(0L);
+    }
+
+    private Attempt publish(Attempt attempt) throws RunFailedException {
         try {
             attempt.rejects().finish();
-            if (attempt.staged().isEmpty()) {
+            if (attempt.staged().isEmpty() || isHeld(attempt)) {
                 return attempt;
             }
-            LedgerEntry entry = attempt.fresh().orElseThrow();
-            return attempt.with(entry.with(entry.arrival()
-                    .withPart(run.services
-                            .parts()
-                            .publish(attempt.staged().get(), prepared.dataset().name()))));
+            return attempt.of(run.services
+                    .parts()
+                    .publish(attempt.staged().get(), prepared.dataset().name()));
         } catch (IOException wrong) {
             throw new RunFailedException(Reasons.storeFailed(prepared.name(attempt.file()), wrong), wrong);
         }
     }
 
-    /** Lets go of what was written of a file and does not count. */
-    public void drop(Attempt attempt) throws IOException {
+    private List<Attempt> bundled(List<Attempt> held) throws RunFailedException {
+        List<Attempt> inOrder = new ArrayList<>(held);
+        inOrder.sort(Comparator.comparing((Attempt attempt) -> attempt.result().source())
+                .thenComparing(attempt -> attempt.result().ordinal()));
+        List<Path> staged =
+                inOrder.stream().map(attempt -> attempt.staged().orElseThrow()).toList();
+        PartStore parts = run.services.parts();
+        String dataset = prepared.dataset().name();
+        try {
+            List<String> names = staged.size() == 1
+                    ? List.of(parts.publishAlone(staged.get(0), dataset))
+                    : parts.publishBundle(
+                            run.desk, run.number + "-bundle-" + bundles.incrementAndGet(), staged, dataset);
+            List<Attempt> published = new ArrayList<>();
+            for (int i = 0; i < names.size(); i++) {
+                published.add(inOrder.get(i).of(names.get(i)));
+            }
+            return published;
+        } catch (IOException wrong) {
+            throw new RunFailedException(
+                    Reasons.storeFailed(prepared.name(inOrder.get(0).file()), wrong), wrong);
+        }
+    }
+
+    /** Lets go of what was written of files and does not count, as far as that can be done now. */
+    public void drop(Collection<Attempt> attempts) {
+        for (Attempt attempt : attempts) {
+            try {
+                drop(attempt);
+            } catch (IOException wrong) {
+                LOG.warn(
+                        "What was written of {} is left for later: {}",
+                        attempt.file().name(),
+                        wrong.getMessage());
+            }
+        }
+    }
+
+    /** Files that share a part file are all known to the catalogue, or none of them is. */
+    private void drop(Attempt attempt) throws IOException {
         closeQuietly(attempt.rejects());
         if (attempt.staged().isPresent()) {
             run.services.parts().dropStaged(attempt.staged().get());
         }
         String part = attempt.fresh().map(entry -> entry.arrival().part()).orElse("");
         if (!part.isEmpty()) {
-            run.services.parts().drop(part);
+            run.services.parts().dropFile(Span.fileOf(part));
         }
     }
 }

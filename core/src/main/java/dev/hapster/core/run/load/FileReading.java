@@ -23,11 +23,12 @@ import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.shape.Binding;
 import dev.hapster.core.shape.Shaper;
+import dev.hapster.core.store.HeldPart;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartSchema;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.PartWriter;
-import dev.hapster.core.store.RejectStore.FileRejects;
+import dev.hapster.core.store.reject.RejectStore.FileRejects;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -56,18 +57,22 @@ public final class FileReading {
     /**
      * Where what is read goes.
      *
+     * @param holds whether a small part may go without a file, to share one with others
      * @param staged the part; empty where rows are only counted
      * @param origin what the part says of its rows
      * @param notes what its footer says, given the hash of the content and how many rows were rejected
      * @param rejects what is rejected and set aside
      * @param written whether rejects are written; otherwise they are only counted
+     * @param spare whether another core has nothing to do
      */
     record Sink(
             Optional<Path> staged,
+            boolean holds,
             PartOrigin origin,
             BiFunction<String, Long, Map<String, String>> notes,
             FileRejects rejects,
-            boolean written) {}
+            boolean written,
+            BooleanSupplier spare) {}
 
     /**
      * Rows that turned out to be there already.
@@ -82,7 +87,7 @@ public final class FileReading {
     /**
      * What a file brought.
      *
-     * @param seal by what its part will be known; empty where none was written
+     * @param part how its part was written
      */
     record Content(
             long read,
@@ -95,7 +100,7 @@ public final class FileReading {
             List<ReasonGroup> groups,
             List<String> header,
             List<String> notes,
-            String seal) {
+            Written part) {
 
         /** The result of a file that brought this. */
         FileResult counted(FileResult of) {
@@ -125,8 +130,18 @@ public final class FileReading {
         Content noting(String note) {
             List<String> more = new ArrayList<>(notes);
             more.add(note);
-            return new Content(read, loaded, aside, repeated, rejected, deletes, hash, groups, header, more, seal);
+            return new Content(read, loaded, aside, repeated, rejected, deletes, hash, groups, header, more, part);
         }
+    }
+
+    /**
+     * How a part was written.
+     *
+     * @param seal by what its file will be known; empty where it has none
+     * @param held the part itself, where it is to share a file with others
+     */
+    record Written(String seal, Optional<HeldPart> held) {
+        static final Written NOTHING = new Written("", Optional.empty());
     }
 
     private final Source source;
@@ -190,12 +205,15 @@ public final class FileReading {
      */
     Content read(BooleanSupplier over, LongConsumer progress)
             throws IOException, FileRejectedException, RunFailedException, CancelledException {
-        RawBatch raw = RecordReader.batchFor(header);
+        RawBatch raw = RecordReader.batchFor(header, source.file().size());
         String hash;
-        String seal = "";
+        Written part = Written.NOTHING;
         try (PartWriter writer = sink.staged().isEmpty()
                 ? null
                 : new PartWriter(sink.staged().get(), prepared.dataset().columns(), sink.origin())) {
+            if (writer != null) {
+                writer.shareWhere(sink.spare());
+            }
             for (long before = 0; reader.next(raw); before += raw.rows) {
                 if (over.getAsBoolean()) {
                     throw new CancelledException();
@@ -223,14 +241,15 @@ public final class FileReading {
                 if (!deleted.isEmpty()) {
                     notes.put(PartStore.DELETED, deleted);
                 }
-                seal = writer.finish(notes);
+                Optional<HeldPart> held = sink.holds() && deletions == null ? writer.hold(notes) : Optional.empty();
+                part = held.isPresent() ? new Written("", held) : new Written(writer.finish(notes), held);
             }
         } finally {
             if (deletions != null) {
                 deletions.close();
             }
         }
-        return content(hash, seal);
+        return content(hash, part);
     }
 
     private boolean isOutside(long row) {
@@ -393,15 +412,17 @@ public final class FileReading {
         }
     }
 
-    private Content content(String hash, String seal) throws IOException, FileRejectedException, RunFailedException {
+    private Content content(String hash, Written part) throws IOException, FileRejectedException, RunFailedException {
         if (only.isPresent() && considered != only.get().cardinality()) {
             throw new FileRejectedException(
                     Reasons.changedWhileRetried(only.get().cardinality(), considered));
         }
         long read = only.isEmpty() ? reader.records() : considered;
-        long loaded = sink.staged().isEmpty()
-                ? passed
-                : PartStore.countRows(sink.staged().get());
+        long loaded = part.held().isPresent()
+                ? part.held().get().rows()
+                : sink.staged().isEmpty()
+                        ? passed
+                        : PartStore.countRows(sink.staged().get());
         long rejected = sink.written() ? sink.rejects().rows() : tally.rows();
         if (read != loaded + rejected + (sink.written() ? sink.rejects().leftRows() : left + repeated)) {
             throw new RunFailedException(
@@ -424,6 +445,6 @@ public final class FileReading {
                 tally.groups(),
                 rejected + left + repeated > 0 ? header.names() : List.of(),
                 notes,
-                seal);
+                part);
     }
 }

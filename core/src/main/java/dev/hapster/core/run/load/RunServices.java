@@ -5,7 +5,7 @@ import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.routing.Router;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import java.time.Clock;
 import java.util.Set;
 import java.util.concurrent.ExecutorService;

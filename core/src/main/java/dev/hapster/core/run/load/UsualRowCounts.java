@@ -6,6 +6,7 @@ import java.util.Collection;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /**
  * How many rows files of one kind usually have. Of one kind are those whose paths differ in digits only. Three others
@@ -14,6 +15,7 @@ import java.util.Optional;
  */
 public final class UsualRowCounts {
 
+    private static final Pattern DIGITS = Pattern.compile("[0-9]+");
     private static final int FEWEST = 3;
     private static final int FACTOR = 3;
     private static final int LEAST_DIFFERENCE = 10;
@@ -37,7 +39,7 @@ public final class UsualRowCounts {
     }
 
     private static String kind(String path) {
-        return path.replaceAll("[0-9]+", "#");
+        return DIGITS.matcher(path).replaceAll("#");
     }
 
     /**

@@ -16,7 +16,7 @@ import dev.hapster.core.disk.FileNames;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.reason.Reasons;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.RulesVersion;
 import java.io.IOException;

@@ -10,6 +10,7 @@ import de.siegmar.fastcsv.writer.QuoteStrategies;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.record.Header;
+import dev.hapster.core.read.record.ReadAhead;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
@@ -44,14 +45,26 @@ class DelimitedReaderTest {
     }
 
     /** Header and records, each record with its line and its fields. */
-    private record Content(List<String> header, List<List<String>> records, List<Long> lines) {}
+    private record Content(List<String> header, List<List<String>> records, List<Long> lines, List<String> originals) {}
 
+    /** What a reader reads, and the same where the next batch is read while the present one is looked at. */
     private static Content read(InputStream in, Read rules) throws IOException, FileRejectedException {
-        DelimitedReader reader = new DelimitedReader(in, rules);
+        byte[] bytes = in.readAllBytes();
+        Content content = all(new DelimitedReader(new ByteArrayInputStream(bytes), rules));
+        int[] asked = {0};
+        try (RecordReader ahead =
+                new ReadAhead(new DelimitedReader(new ByteArrayInputStream(bytes), rules), () -> asked[0]++ % 3 > 0)) {
+            assertThat(all(ahead)).isEqualTo(content);
+        }
+        return content;
+    }
+
+    private static Content all(RecordReader reader) throws IOException, FileRejectedException {
         Header header = reader.header();
         RawBatch batch = RecordReader.batchFor(header);
         List<List<String>> records = new ArrayList<>();
         List<Long> lines = new ArrayList<>();
+        List<String> originals = new ArrayList<>();
         while (reader.next(batch)) {
             for (int row = 0; row < batch.rows; row++) {
                 List<String> fields = new ArrayList<>();
@@ -60,10 +73,11 @@ class DelimitedReaderTest {
                 }
                 records.add(fields);
                 lines.add(batch.line[row]);
+                originals.add(batch.original(row));
             }
         }
         assertThat(reader.records()).isEqualTo(records.size());
-        return new Content(header.names(), records, lines);
+        return new Content(header.names(), records, lines, originals);
     }
 
     private static Content read(String text) throws IOException, FileRejectedException {
@@ -71,7 +85,13 @@ class DelimitedReaderTest {
     }
 
     private static FileRejectedException refused(byte[] bytes, Read rules) {
-        return catchThrowableOfType(FileRejectedException.class, () -> read(new ByteArrayInputStream(bytes), rules));
+        FileRejectedException plain =
+                catchThrowableOfType(FileRejectedException.class, () -> read(new ByteArrayInputStream(bytes), rules));
+        FileRejectedException ahead = catchThrowableOfType(
+                FileRejectedException.class,
+                () -> all(new ReadAhead(new DelimitedReader(new ByteArrayInputStream(bytes), rules), () -> true)));
+        assertThat(ahead.reason()).isEqualTo(plain.reason());
+        return plain;
     }
 
     @Test
@@ -182,7 +202,7 @@ class DelimitedReaderTest {
         InputStream in =
                 new SequenceInputStream(new ByteArrayInputStream("a,b\n1,2\n3,\"open\n".getBytes(UTF_8)), endless);
 
-        assertThat(catchThrowableOfType(FileRejectedException.class, () -> read(in, PLAIN))
+        assertThat(catchThrowableOfType(FileRejectedException.class, () -> all(new DelimitedReader(in, PLAIN)))
                         .reason()
                         .sentence())
                 .isEqualTo("a quote opened in line 3 is not closed");

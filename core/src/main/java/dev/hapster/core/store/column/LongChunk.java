@@ -1,4 +1,4 @@
-package dev.hapster.core.store;
+package dev.hapster.core.store.column;
 
 import dev.hapster.core.row.Vector;
 import java.io.IOException;
@@ -6,18 +6,26 @@ import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.util.Arrays;
 import org.apache.parquet.bytes.BytesInput;
+import org.apache.parquet.bytes.HeapByteBufferAllocator;
+import org.apache.parquet.column.ColumnReader;
 import org.apache.parquet.column.Encoding;
 import org.apache.parquet.column.page.DictionaryPage;
+import org.apache.parquet.column.values.ValuesWriter;
+import org.apache.parquet.column.values.delta.DeltaBinaryPackingValuesWriterForInteger;
+import org.apache.parquet.column.values.delta.DeltaBinaryPackingValuesWriterForLong;
 import org.apache.parquet.schema.PrimitiveType;
 import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
 
 /** Values of fixed width up to 8 bytes: whole numbers, doubles (as their bits), booleans. */
+@SuppressWarnings("deprecation") // bytes are copied, and no streams
 final class LongChunk extends ColumnChunk {
 
     /** Entries beyond which a dictionary does not pay. */
     private static final int MOST_ENTRIES = 1 << 14;
 
     private static final int FEWEST_ENTRIES = 1 << 6;
+    /** Numbers that lie further apart take as little room as they are. */
+    private static final long MOST_SPREAD = 1L << 48;
     /** After so many values it is known whether they recur. */
     private static final int TRIED = 4096;
 
@@ -32,6 +40,9 @@ final class LongChunk extends ColumnChunk {
     private int entryCount;
     /** Entry + 1 by hash, 0 where there is none; a power of two, four times as long as {@link #entries}. */
     private int[] slots;
+
+    /** The greatest number less the smallest one, once they are known; negative where that is no 64-bit number. */
+    private long spread;
 
     private boolean recurs;
     private long lastValue;
@@ -59,9 +70,29 @@ final class LongChunk extends ColumnChunk {
 
     @Override
     void add(Vector vector, int row) {
-        long value = isDouble
-                ? Double.doubleToRawLongBits(((Vector.Doubles) vector).values[row])
-                : ((Vector.Longs) vector).values[row];
+        add(
+                isDouble
+                        ? Double.doubleToRawLongBits(((Vector.Doubles) vector).values[row])
+                        : ((Vector.Longs) vector).values[row]);
+    }
+
+    @Override
+    void add(ColumnChunk other, int value) {
+        add(((LongChunk) other).held[value]);
+    }
+
+    @Override
+    void add(ColumnReader column) {
+        add(
+                switch (type.getPrimitiveTypeName()) {
+                    case INT32 -> column.getInteger();
+                    case BOOLEAN -> column.getBoolean() ? 1 : 0;
+                    case DOUBLE -> Double.doubleToRawLongBits(column.getDouble());
+                    default -> column.getLong();
+                });
+    }
+
+    private void add(long value) {
         held[values] = value;
         if (recurs) {
             if (value != lastValue || lastEntry < 0) {
@@ -119,7 +150,7 @@ final class LongChunk extends ColumnChunk {
     }
 
     @Override
-    long bytes() {
+    public long bytes() {
         return (long) values * (recurs ? 12 : 8) + rows + entries.length * 8L + slots.length * 4L;
     }
 
@@ -128,9 +159,16 @@ final class LongChunk extends ColumnChunk {
         return recurs && entryCount <= values / 4;
     }
 
+    /** Differences pay where numbers lie close together; they are packed in as many bits as they need. */
+    private boolean hasDifferences() {
+        return !isBoolean && !isDouble && spread >= 0 && spread < MOST_SPREAD;
+    }
+
     @Override
     Encoding encoding() {
-        return hasDictionary() ? Encoding.RLE_DICTIONARY : Encoding.PLAIN;
+        return hasDictionary()
+                ? Encoding.RLE_DICTIONARY
+                : hasDifferences() ? Encoding.DELTA_BINARY_PACKED : Encoding.PLAIN;
     }
 
     @Override
@@ -149,7 +187,29 @@ final class LongChunk extends ColumnChunk {
             }
             return BytesInput.from(bits);
         }
-        return hasDictionary() ? ids(ids, from, to, entryCount) : BytesInput.from(plain(held, from, to));
+        if (hasDictionary()) {
+            return ids(ids, from, to, entryCount);
+        }
+        return hasDifferences() ? differences(from, to) : BytesInput.from(plain(held, from, to));
+    }
+
+    private BytesInput differences(int from, int to) throws IOException {
+        HeapByteBufferAllocator memory = new HeapByteBufferAllocator();
+        int most = Math.max(ENCODER_BYTES, (to - from) * Long.BYTES);
+        if (width == Integer.BYTES) {
+            try (ValuesWriter writer = new DeltaBinaryPackingValuesWriterForInteger(ENCODER_BYTES, most, memory)) {
+                for (int i = from; i < to; i++) {
+                    writer.writeInteger((int) held[i]);
+                }
+                return BytesInput.copy(writer.getBytes());
+            }
+        }
+        try (ValuesWriter writer = new DeltaBinaryPackingValuesWriterForLong(ENCODER_BYTES, most, memory)) {
+            for (int i = from; i < to; i++) {
+                writer.writeLong(held[i]);
+            }
+            return BytesInput.copy(writer.getBytes());
+        }
     }
 
     private byte[] plain(long[] numbers, int from, int to) {
@@ -180,6 +240,7 @@ final class LongChunk extends ColumnChunk {
         if (isBoolean) {
             return new byte[][] {{(byte) least}, {(byte) greatest}};
         }
+        spread = greatest - least;
         return new byte[][] {plain(new long[] {least}, 0, 1), plain(new long[] {greatest}, 0, 1)};
     }
 
@@ -194,5 +255,6 @@ final class LongChunk extends ColumnChunk {
         slots = new int[entries.length * 4];
         entryCount = 0;
         lastEntry = -1;
+        spread = -1;
     }
 }

@@ -1,31 +1,33 @@
-package dev.hapster.core.store;
+package dev.hapster.core.store.column;
 
 import dev.hapster.core.row.Vector;
 import java.io.IOException;
 import org.apache.parquet.bytes.BytesInput;
 import org.apache.parquet.bytes.HeapByteBufferAllocator;
+import org.apache.parquet.column.ColumnReader;
 import org.apache.parquet.column.Encoding;
 import org.apache.parquet.column.page.DictionaryPage;
 import org.apache.parquet.column.page.PageWriter;
 import org.apache.parquet.column.statistics.Statistics;
 import org.apache.parquet.column.values.rle.RunLengthBitPackingHybridEncoder;
 import org.apache.parquet.schema.PrimitiveType;
+import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
 import org.apache.parquet.schema.Type.Repetition;
 
 /**
  * The values of one column for one row group, gathered batch by batch and encoded as pages at its end. Working on whole
  * columns, it looks at each value once; that is what makes loading fast. Reused for group after group; not thread-safe.
  *
- * <p>Encodings are those of the Parquet format: PLAIN, RLE_DICTIONARY where few values recur, RLE for definition
- * levels.
+ * <p>Encodings are those of the Parquet format: RLE_DICTIONARY where few values recur, DELTA_BINARY_PACKED for whole
+ * numbers that lie close together, PLAIN for others, RLE for definition levels.
  */
 @SuppressWarnings("deprecation") // the writer of pages wants the encoding of levels by its old name
-abstract class ColumnChunk {
+public abstract class ColumnChunk {
 
-    /** Rows in a page. */
-    static final int PAGE_ROWS = 20_000;
+    /** Rows in a page: few, since whoever wants one row reads the page. */
+    static final int PAGE_ROWS = 5_000;
 
-    private static final int ENCODER_BYTES = 1 << 12;
+    static final int ENCODER_BYTES = 1 << 12;
     private static final int MOST_ENCODER_BYTES = 1 << 20;
 
     final PrimitiveType type;
@@ -41,8 +43,21 @@ abstract class ColumnChunk {
         optional = type.isRepetition(Repetition.OPTIONAL);
     }
 
+    /** For the values of a column of a part. */
+    public static ColumnChunk of(PrimitiveType type) {
+        PrimitiveTypeName name = type.getPrimitiveTypeName();
+        return name == PrimitiveTypeName.BINARY || name == PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY
+                ? new BytesChunk(type)
+                : new LongChunk(type);
+    }
+
+    /** Rows gathered. */
+    public final int rows() {
+        return rows;
+    }
+
     /** Gathers the given rows of a vector. */
-    final void append(Vector vector, int[] good, int count) {
+    public final void append(Vector vector, int[] good, int count) {
         if (empty.length < rows + count) {
             empty = java.util.Arrays.copyOf(empty, Math.max(rows + count, empty.length * 2));
         }
@@ -58,13 +73,50 @@ abstract class ColumnChunk {
         }
     }
 
+    /** Gathers all that another chunk of the same type has gathered. */
+    public final void append(ColumnChunk other) {
+        if (empty.length < rows + other.rows) {
+            empty = java.util.Arrays.copyOf(empty, Math.max(rows + other.rows, empty.length * 2));
+        }
+        room(other.values);
+        System.arraycopy(other.empty, 0, empty, rows, other.rows);
+        rows += other.rows;
+        for (int value = 0; value < other.values; value++) {
+            add(other, value);
+            values++;
+        }
+    }
+
+    /** Gathers the next rows of a column of the same type. */
+    public final void append(ColumnReader column, int count) {
+        if (empty.length < rows + count) {
+            empty = java.util.Arrays.copyOf(empty, Math.max(rows + count, empty.length * 2));
+        }
+        room(count);
+        int whole = column.getDescriptor().getMaxDefinitionLevel();
+        for (int row = 0; row < count; row++) {
+            boolean none = column.getCurrentDefinitionLevel() < whole;
+            empty[rows++] = none;
+            if (!none) {
+                add(column);
+                values++;
+            }
+            column.consume();
+        }
+    }
+
     /** Makes room for so many more values. */
     abstract void room(int count);
 
     abstract void add(Vector vector, int row);
 
+    abstract void add(ColumnChunk other, int value);
+
+    /** Adds the value at which a reader stands. */
+    abstract void add(ColumnReader column);
+
     /** Bytes held, about. */
-    abstract long bytes();
+    public abstract long bytes();
 
     /** How values are encoded in this group; to be asked once all are gathered. */
     abstract Encoding encoding();
@@ -81,7 +133,7 @@ abstract class ColumnChunk {
     abstract void clear();
 
     /** Writes everything gathered, and forgets it. */
-    final void flush(PageWriter pages) throws IOException {
+    public final void flush(PageWriter pages) throws IOException {
         byte[][] bounds = values == 0 ? null : bounds();
         int value = 0;
         for (int row = 0; row < rows; row += PAGE_ROWS) {

@@ -1,10 +1,11 @@
-package dev.hapster.core.store;
+package dev.hapster.core.store.column;
 
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.row.Words;
 import java.io.IOException;
 import java.util.Arrays;
 import org.apache.parquet.bytes.BytesInput;
+import org.apache.parquet.column.ColumnReader;
 import org.apache.parquet.column.Encoding;
 import org.apache.parquet.column.page.DictionaryPage;
 import org.apache.parquet.schema.PrimitiveType;
@@ -67,6 +68,21 @@ final class BytesChunk extends ColumnChunk {
     void add(Vector vector, int row) {
         Vector.Bytes bytes = (Vector.Bytes) vector;
         add(bytes.data, bytes.from[row], bytes.length[row]);
+    }
+
+    @Override
+    void add(ColumnChunk other, int value) {
+        BytesChunk bytes = (BytesChunk) other;
+        int at = bytes.recurs ? bytes.ids[value] : value;
+        int from = bytes.starts[at] + (prefixed ? 4 : 0);
+        add(bytes.plain, from, bytes.end(at, bytes.recurs ? bytes.entryCount : bytes.values) - from);
+    }
+
+    @Override
+    void add(ColumnReader column) {
+        byte[] value = column.getBinary().getBytesUnsafe();
+        lastFrom = -1; // each value is an array of its own
+        add(value, 0, value.length);
     }
 
     private void add(byte[] data, int from, int length) {
@@ -188,7 +204,7 @@ final class BytesChunk extends ColumnChunk {
     }
 
     @Override
-    long bytes() {
+    public long bytes() {
         return plain.length + 4L * values + rows + slots.length * 4L + lengths.length * 24L;
     }
 

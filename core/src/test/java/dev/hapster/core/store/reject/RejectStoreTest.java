@@ -1,12 +1,12 @@
-package dev.hapster.core.store;
+package dev.hapster.core.store.reject;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.RejectedRow.Fault;
-import dev.hapster.core.store.RejectStore.FileRejects;
-import dev.hapster.core.store.RejectStore.Reject;
+import dev.hapster.core.store.reject.RejectStore.FileRejects;
+import dev.hapster.core.store.reject.RejectStore.Reject;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -1,4 +1,4 @@
-package dev.hapster.core.store;
+package dev.hapster.core.store.reject;
 
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
@@ -12,6 +12,7 @@ import dev.hapster.core.reason.Reason;
 import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.RejectedRow.Fault;
 import dev.hapster.core.row.SetAsideRow;
+import dev.hapster.core.store.PartStore;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.StringWriter;

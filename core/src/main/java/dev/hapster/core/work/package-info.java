@@ -1,0 +1,2 @@
+/** Work that is shared with other cores. */
+package dev.hapster.core.work;
