@@ -67,22 +67,28 @@ public final class TestJobs {
 
     /** Writes a whole text, of which every row must fit, as a part. */
     public static void part(Path target, DatasetDef dataset, PartOrigin origin, String text) throws Exception {
-        try (PartWriter writer = new PartWriter(target, dataset.columns(), origin)) {
-            shape(
-                    dataset,
-                    job(dataset, ""),
-                    text,
-                    batch -> {
-                        try {
-                            writer.write(batch);
-                        } catch (IOException wrong) {
-                            throw new UncheckedIOException(wrong);
-                        }
-                    },
-                    refused -> {
-                        throw new AssertionError(refused.toString());
-                    });
+        try (PartWriter writer = written(target, dataset, origin, text)) {
             writer.finish();
         }
+    }
+
+    /** The same, not finished. */
+    public static PartWriter written(Path target, DatasetDef dataset, PartOrigin origin, String text) throws Exception {
+        PartWriter writer = new PartWriter(target, dataset.columns(), origin);
+        shape(
+                dataset,
+                job(dataset, ""),
+                text,
+                batch -> {
+                    try {
+                        writer.write(batch);
+                    } catch (IOException wrong) {
+                        throw new UncheckedIOException(wrong);
+                    }
+                },
+                refused -> {
+                    throw new AssertionError(refused.toString());
+                });
+        return writer;
     }
 }

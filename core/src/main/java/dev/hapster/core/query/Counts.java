@@ -1,5 +1,6 @@
 package dev.hapster.core.query;
 
+import dev.hapster.core.query.value.Ordering;
 import dev.hapster.core.query.value.QueryException;
 import java.util.Comparator;
 import java.util.List;

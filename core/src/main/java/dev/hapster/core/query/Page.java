@@ -5,15 +5,16 @@ import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.QueryException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.OptionalLong;
 
 /**
  * Some rows of a dataset.
  *
  * @param fields the columns, where a row comes from first
- * @param total rows that satisfy the conditions
+ * @param total rows that satisfy the conditions; nothing where that was not found out
  * @param rows values in the order of {@code fields}; null where empty
  */
-public record Page(List<Field> fields, long total, List<List<Comparable<?>>> rows) {
+public record Page(List<Field> fields, OptionalLong total, List<List<Comparable<?>>> rows) {
 
     /**
      * The same with some columns only, behind those that say where a row comes from.

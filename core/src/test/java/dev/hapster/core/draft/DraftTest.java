@@ -12,7 +12,7 @@ import dev.hapster.core.draft.reading.ReadChoice;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import java.io.IOException;
 import java.nio.charset.Charset;

@@ -5,9 +5,10 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.query.DatasetQuery.PartFile;
+import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.store.PartOrigin;
+import dev.hapster.core.store.Span;
 import java.io.ByteArrayOutputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
@@ -77,7 +78,7 @@ class DatasetQueryTest {
     private DatasetQuery mixed() throws Exception {
         List<PartFile> same = new ArrayList<>();
         for (int part = 0; part < 2; part++) {
-            same.add(new PartFile(folder.resolve(part + ".parquet"), "one", ROWS, Optional.empty()));
+            same.add(new PartFile(Span.whole(folder.resolve(part + ".parquet")), "one", ROWS, Optional.empty()));
         }
         return new DatasetQuery(
                 TestJobs.dataset(
@@ -87,10 +88,10 @@ class DatasetQueryTest {
                 same);
     }
 
-    private static String export(DatasetQuery query, DatasetQuery.Selection what) throws Exception {
+    private String export(DatasetQuery query, DatasetQuery.Selection what) throws Exception {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         query.export(what, Integer.MAX_VALUE, false)
-                .to(RowWriter.of("csv", out, "x").orElseThrow());
+                .to(RowWriter.of("csv", out, "x").orElseThrow(), folder);
         return out.toString(StandardCharsets.UTF_8);
     }
 
@@ -140,7 +141,7 @@ class DatasetQueryTest {
         Path file = folder.resolve("x.xlsx");
         try (OutputStream out = Files.newOutputStream(file)) {
             query.export(DatasetQuery.Selection.ALL, RowWriter.mostText("xlsx"), false)
-                    .to(RowWriter.of("xlsx", out, "x").orElseThrow());
+                    .to(RowWriter.of("xlsx", out, "x").orElseThrow(), folder);
         }
         try (ZipFile zip = new ZipFile(file.toFile())) {
             assertThat(zip.getInputStream(zip.getEntry("xl/worksheets/sheet1.xml"))
@@ -178,13 +179,13 @@ class DatasetQueryTest {
     void conditionsHoldTogether() throws Exception {
         assertThat(query.rows(0, 0, List.of(), List.of("lab = 'lab 1'", "number >= 30000"))
                         .total())
-                .isEqualTo(10_000);
+                .hasValue(10_000);
         assertThat(query.rows(0, 5, List.of("number"), List.of("value is empty", "_file != f0", "_file ~ F1"))
                         .total())
-                .isEqualTo(300);
+                .hasValue(300);
         assertThat(numbers(1, 2, List.of(), "value < 3", "number > 5")).hasSize(2);
         assertThat(query.rows(0, 0, List.of(), List.of("later is filled")).total())
-                .isZero();
+                .hasValue(0);
     }
 
     @Test

@@ -65,7 +65,8 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
         return ofLong(((Vector.Longs) vector).values[row]);
     }
 
-    private Comparable<?> ofLong(long value) {
+    /** The value that is stored as a whole number. */
+    public Comparable<?> ofLong(long value) {
         return switch (type.kind()) {
             case DECIMAL -> BigDecimal.valueOf(value, type.scale());
             case BOOLEAN -> value != 0;

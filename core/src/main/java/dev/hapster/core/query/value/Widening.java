@@ -8,6 +8,7 @@ import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
@@ -217,6 +218,9 @@ public record Widening(Step step, int power) {
         }
         if (value instanceof LocalDateTime moment) {
             return moment.toEpochSecond(ZoneOffset.UTC) * 1_000_000 + moment.getNano() / 1000;
+        }
+        if (value instanceof Instant moment) {
+            return moment.getEpochSecond() * 1_000_000 + moment.getNano() / 1000;
         }
         return (Long) value;
     }

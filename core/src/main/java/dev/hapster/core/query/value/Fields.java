@@ -1,11 +1,9 @@
-package dev.hapster.core.query;
+package dev.hapster.core.query.value;
 
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.Nearest;
-import dev.hapster.core.query.value.Field;
-import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.store.PartSchema;
 import java.util.ArrayList;
 import java.util.List;
@@ -13,12 +11,18 @@ import java.util.List;
 /** All columns of a dataset that can be asked for: where a row comes from first, then those declared. */
 public final class Fields {
 
+    /** The name of the file that a row is from. */
+    public static final Field FILE = new Field(PartSchema.FILE, ColumnType.of(Kind.TEXT));
+
+    /** The line of that file on which it begins. */
+    public static final Field LINE = new Field(PartSchema.LINE, ColumnType.of(Kind.INTEGER));
+
     private final List<Field> fields;
 
     public Fields(DatasetDef dataset) {
         List<Field> all = new ArrayList<>();
-        all.add(new Field(PartSchema.FILE, ColumnType.of(Kind.TEXT)));
-        all.add(new Field(PartSchema.LINE, ColumnType.of(Kind.INTEGER)));
+        all.add(FILE);
+        all.add(LINE);
         all.add(new Field(PartSchema.PATH, ColumnType.of(Kind.TEXT)));
         all.add(new Field(PartSchema.RUN, ColumnType.of(Kind.INTEGER)));
         all.add(new Field(PartSchema.LOADED_AT, ColumnType.of(Kind.TIMESTAMP)));
@@ -30,7 +34,8 @@ public final class Fields {
         return fields;
     }
 
-    Field field(String name) throws QueryException {
+    /** The column of a name. */
+    public Field field(String name) throws QueryException {
         return fields.stream()
                 .filter(field -> field.name().equals(name))
                 .findFirst()

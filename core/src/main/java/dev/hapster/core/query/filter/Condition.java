@@ -1,6 +1,8 @@
-package dev.hapster.core.query;
+package dev.hapster.core.query.filter;
 
 import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.Fields;
+import dev.hapster.core.query.value.Ordering;
 import dev.hapster.core.query.value.QueryException;
 import java.math.BigDecimal;
 import java.util.Locale;
@@ -13,9 +15,10 @@ import java.util.regex.Pattern;
  *
  * @param value the value compared with; null for {@code is empty} and {@code is filled}
  */
-record Condition(Field field, Operator operator, Comparable<?> value) {
+public record Condition(Field field, Operator operator, Comparable<?> value) {
 
-    enum Operator {
+    /** How a value is compared. */
+    public enum Operator {
         IS,
         IS_NOT,
         UNDER,
@@ -34,7 +37,8 @@ record Condition(Field field, Operator operator, Comparable<?> value) {
             "Write COLUMN OPERATOR VALUE with one of = != < <= > >= ~ (holds the text), or COLUMN is empty, "
                     + "COLUMN is filled";
 
-    static Condition parse(String text, Fields fields) throws QueryException {
+    /** Reads a condition as a person writes it. */
+    public static Condition parse(String text, Fields fields) throws QueryException {
         Matcher emptiness = EMPTINESS.matcher(text);
         if (emptiness.matches()) {
             return new Condition(
@@ -66,7 +70,8 @@ record Condition(Field field, Operator operator, Comparable<?> value) {
                 field, operator, operator == Operator.HOLDS ? value.toLowerCase(Locale.ROOT) : field.parse(value));
     }
 
-    boolean test(Comparable<?> found) {
+    /** Whether it holds for a value, which is null where the row is empty. */
+    public boolean test(Comparable<?> found) {
         if (operator == Operator.EMPTY || operator == Operator.FILLED) {
             return (found == null) == (operator == Operator.EMPTY);
         }

@@ -1,20 +1,20 @@
-package dev.hapster.core.query;
+package dev.hapster.core.query.value;
 
 import java.util.List;
 
 /** How values are put in order: by their type, and empty values behind all others. */
-final class Ordering {
+public final class Ordering {
 
     private Ordering() {}
 
     /** Compares two values of one type, neither of them empty. */
     @SuppressWarnings("unchecked")
-    static int compare(Comparable<?> a, Comparable<?> b) {
+    public static int compare(Comparable<?> a, Comparable<?> b) {
         return ((Comparable<Object>) a).compareTo(b);
     }
 
     /** Compares lists of values of the same types, empty ones last. */
-    static int compare(List<? extends Comparable<?>> a, List<? extends Comparable<?>> b) {
+    public static int compare(List<? extends Comparable<?>> a, List<? extends Comparable<?>> b) {
         for (int i = 0; i < a.size(); i++) {
             int order = compareEmptyLast(a.get(i), b.get(i), false);
             if (order != 0) {
@@ -24,7 +24,7 @@ final class Ordering {
         return 0;
     }
 
-    static int compareEmptyLast(Comparable<?> a, Comparable<?> b, boolean descending) {
+    public static int compareEmptyLast(Comparable<?> a, Comparable<?> b, boolean descending) {
         if (a == null || b == null) {
             return a == b ? 0 : a == null ? 1 : -1;
         }

@@ -1,0 +1,40 @@
+package dev.hapster.core.query.part;
+
+import dev.hapster.core.query.value.Field;
+import dev.hapster.core.store.Span;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * One part.
+ *
+ * @param span where its rows lie
+ * @param source the file that its rows are from: parts of one source are put in order by line; empty where that does
+ *     not matter
+ * @param rows rows of it that count
+ * @param masked those that do not, by their number in the part, counted from 0
+ */
+public record PartFile(Span span, String source, long rows, Optional<RoaringBitmap> masked) {
+
+    public PartFile(Path path, long rows, Optional<RoaringBitmap> masked) {
+        this(Span.whole(path), "", rows, masked);
+    }
+
+    /** A part of which all rows count. */
+    public PartFile(Path path, long rows) {
+        this(path, rows, Optional.empty());
+    }
+
+    /** The file in which it lies. */
+    public Path path() {
+        return span.file();
+    }
+
+    /** Reads its rows that count. */
+    public PartReader read(List<Field> fields) throws IOException {
+        return new PartReader(span, fields, masked);
+    }
+}
