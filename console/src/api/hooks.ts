@@ -351,11 +351,26 @@ export const rowsPage = (dataset: string, where: string[], sort: string, page: n
   queryFn: () =>
     answer(
       service.GET('/api/v1/datasets/{dataset}/rows', {
-        params: { path: { dataset }, query: { offset: page * ROWS, limit: ROWS, sort: sort ? [sort] : [], where } },
+        params: {
+          path: { dataset },
+          query: { offset: page * ROWS, limit: ROWS, sort: sort ? [sort] : [], where, total: false },
+        },
       }),
     ),
   staleTime: 30_000,
 })
+
+/** How many rows satisfy conditions, where the first page does not say it. */
+export const useTotal = (dataset: string, where: string[], enabled: boolean) =>
+  useQuery({
+    queryKey: ['rows', dataset, where, 'total'],
+    queryFn: () =>
+      answer(
+        service.GET('/api/v1/datasets/{dataset}/rows', { params: { path: { dataset }, query: { limit: 0, where } } }),
+      ),
+    enabled,
+    staleTime: 30_000,
+  })
 
 const askEdit = (kind: 'jobs' | 'datasets', name: string, body: object, signal?: AbortSignal) =>
   (kind === 'jobs'

@@ -2,10 +2,13 @@ import { Typography } from '@mui/material'
 import { useQueries, useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo, useState } from 'react'
 import type { FieldView, Value } from '../api/client'
-import { ROWS, rowsPage } from '../api/hooks'
+import { ROWS, rowsPage, useTotal } from '../api/hooks'
 import { DataTable, type TableColumn } from '../ui/DataTable'
 import { counted, isNumber, moment, shown } from '../ui/format'
 import { Trouble, Wait } from '../ui/State'
+
+/** What the service says where it does not know how many rows there are. */
+const UNKNOWN = -1
 
 const WIDTH: Record<string, number> = { timestamp: 19, date: 10, time: 12, boolean: 8 }
 
@@ -22,6 +25,7 @@ export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
   const [view, setView] = useState({ first: 0, last: 0 })
   const page = useCallback((number: number) => rowsPage(dataset, where, sort, number), [dataset, where, sort])
   const first = useQuery(page(0))
+  const counting = useTotal(dataset, where, first.data?.total === UNKNOWN)
   const numbers = useMemo(() => {
     const from = Math.floor(view.first / ROWS)
     return Array.from({ length: Math.floor(view.last / ROWS) - from + 1 }, (_, index) => from + index)
@@ -36,7 +40,8 @@ export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
     const data = number === 0 ? first.data : pages[numbers.indexOf(number)]?.data
     return data?.rows[index - number * ROWS]
   }
-  const failed = pages.find((one) => one.isError)
+  const failed = pages.find((one) => one.isError) ?? (counting.isError ? counting : undefined)
+  const total = first.data.total === UNKNOWN ? counting.data?.total : first.data.total
   const descending = sort.startsWith('-')
   const key = descending ? sort.slice(1) : sort
   const next = (column: string) => onSort(column !== key ? column : descending ? '' : '-' + column)
@@ -46,7 +51,7 @@ export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
       <DataTable
         label={`Rows of ${dataset}`}
         columns={columns(first.data.fields, first.data.rows)}
-        count={first.data.total}
+        count={total ?? first.data.rows.length}
         row={row}
         onView={onView}
         sort={key ? { key, descending } : undefined}
@@ -55,7 +60,7 @@ export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
         maxHeight="calc(100vh - 230px)"
       />
       <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75 }}>
-        {counted(first.data.total, 'row')}
+        {total === undefined ? 'Counting the rows' : counted(total, 'row')}
         {where.length > 0 ? ' for which this holds' : ''}
         {key ? `, by ${key}${descending ? ', largest first' : ''}; empty ones last` : ', in the order of loading'}
       </Typography>

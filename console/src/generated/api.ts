@@ -980,6 +980,8 @@ export interface paths {
                     partial?: boolean;
                     /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
                     sort?: string[];
+                    /** @description Whether it is found out how many rows there are. If not, nothing is read behind the last row wanted, and the total is -1 where it is not known anyway. */
+                    total?: boolean;
                     /** @description A condition such as value >= 5; of several all must hold. */
                     where?: string[];
                 };

@@ -49,7 +49,7 @@ class ComputeBenchmark {
                 "computed",
                 more,
                 "map:\n  load: {compute: \"value * depth\"}\n  label: {compute: \"station + '/' + parameter.upper()\"}\n");
-        try (TestService service = TestService.start(folder)) {
+        try (TestService service = Measured.start(folder)) {
             double plain = Double.MAX_VALUE;
             double computed = Double.MAX_VALUE;
             for (int i = 0; i < TURNS; i++) {

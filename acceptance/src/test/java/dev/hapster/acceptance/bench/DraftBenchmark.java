@@ -33,7 +33,7 @@ class DraftBenchmark {
         LargeFiles.write(folder.resolve("large"), 8, LARGE);
         Files.createDirectories(folder.resolve("jobs"));
         Files.createDirectories(folder.resolve("datasets"));
-        try (TestService service = TestService.start(folder)) {
+        try (TestService service = Measured.start(folder)) {
             draft(service, "small", false); // warm
             double small = seconds(() -> draft(service, "small", false));
             JsonNode[] draft = new JsonNode[1];

@@ -57,7 +57,7 @@ class FindBenchmark {
         double[] system = new double[ROUNDS];
         double[] keys = new double[KEYS];
         double listing;
-        try (TestService service = TestService.start(workspace)) {
+        try (TestService service = Measured.start(workspace)) {
             for (int round = 0; round < ROUNDS; round++) {
                 long start = System.nanoTime();
                 assertThat(ask(service, "many", "{\"fresh\":true,\"which\":\"taken\",\"limit\":1000}")

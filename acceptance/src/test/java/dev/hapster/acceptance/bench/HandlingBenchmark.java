@@ -6,13 +6,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.TestService;
 import java.io.BufferedWriter;
 import java.io.IOException;
-import java.nio.ByteBuffer;
-import java.nio.channels.FileChannel;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
-import java.nio.file.StandardOpenOption;
 import java.util.Arrays;
 import java.util.Locale;
 import java.util.Random;
@@ -22,14 +17,12 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * Many small files, many runs, many keys. Each beside something in the same process: files committed one by one beside
- * files that are merely written, forced and renamed one by one; the last runs beside the first; duplicates looked for
- * beside not looking.
+ * Many runs, many keys. Each beside something in the same process: the last runs beside the first; duplicates looked
+ * for beside not looking.
  */
 @Tag("benchmark")
 class HandlingBenchmark {
 
-    private static final int FILES = 10_000;
     private static final int ROWS = 100;
     private static final int RUNS = 1_000;
     private static final int STANDING = 50;
@@ -63,75 +56,6 @@ class HandlingBenchmark {
     }
 
     @Test
-    void tenThousandSmallFiles() throws Exception {
-        workspace("", "");
-        for (int i = 0; i < FILES; i++) {
-            StringBuilder text = new StringBuilder("id,value\n");
-            for (int row = 0; row < ROWS; row++) {
-                text.append("k")
-                        .append(i)
-                        .append('-')
-                        .append(row)
-                        .append(',')
-                        .append(row)
-                        .append('\n');
-            }
-            Files.writeString(folder.resolve("in/f-" + i + ".csv"), text.toString());
-        }
-        long start = System.nanoTime();
-        plainly(Files.createDirectories(folder.resolve("plain")));
-        double plain = seconds(start);
-        try (TestService service = TestService.start(folder)) {
-            JsonNode first = finished(service.run("small"));
-            assertThat(first.path("files").path("loaded").asInt()).isEqualTo(FILES);
-            double loading = first.path("seconds").asDouble();
-            start = System.nanoTime();
-            JsonNode again = finished(service.run("small"));
-            double unchanged = seconds(start);
-            assertThat(again.path("files").path("unchanged").asInt()).isEqualTo(FILES);
-            double anew = finished(service.run("/jobs/small/runs", "{\"again\":true}"))
-                    .path("seconds")
-                    .asDouble();
-            System.out.printf(
-                    Locale.ROOT,
-                    "%n%,d files of %d rows, committed one by one: %.1f s, %.0f files a second in a service "
-                            + "just started; all anew, each replacing its part: %.1f s, %.0f files a second%n",
-                    FILES,
-                    ROWS,
-                    loading,
-                    FILES / loading,
-                    anew,
-                    FILES / anew);
-            System.out.printf(
-                    Locale.ROOT,
-                    "as many files written, forced to disk and renamed one by one: %.1f s; ratio %.1f%n",
-                    plain,
-                    loading / plain);
-            System.out.printf(
-                    Locale.ROOT,
-                    "a run over them with nothing changed: %.2f s (the first, right after); ratio to loading "
-                            + "%.3f; peak memory %d MB with -Xmx512m%n",
-                    unchanged,
-                    unchanged / loading,
-                    Measured.peakMegabytes(service.pid()));
-            assertThat(loading / plain).as("beside plain files").isLessThan(60);
-            assertThat(unchanged / loading).as("nothing changed beside loading").isLessThan(0.15);
-        }
-    }
-
-    private static void plainly(Path at) throws IOException {
-        byte[] bytes = "x".repeat(2000).getBytes(StandardCharsets.US_ASCII);
-        for (int i = 0; i < FILES; i++) {
-            Path draft = at.resolve("draft");
-            try (FileChannel channel = FileChannel.open(draft, StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
-                channel.write(ByteBuffer.wrap(bytes));
-                channel.force(true);
-            }
-            Files.move(draft, at.resolve("f-" + i), StandardCopyOption.ATOMIC_MOVE);
-        }
-    }
-
-    @Test
     void aThousandRuns() throws Exception {
         workspace("", "retain: {replaced: 0s, history: 0s}\n");
         for (int i = 0; i < STANDING; i++) {
@@ -140,7 +64,7 @@ class HandlingBenchmark {
         Random random = new Random(7);
         double[] seconds = new double[RUNS];
         long[] catalogue = new long[RUNS];
-        try (TestService service = TestService.start(folder)) {
+        try (TestService service = Measured.start(folder, "-Dhapster.unread-for=0")) {
             for (int run = 0; run < RUNS; run++) {
                 write(random.nextInt(STANDING), run + 1);
                 long start = System.nanoTime();
@@ -214,12 +138,12 @@ class HandlingBenchmark {
             }
         }
         double plain;
-        try (TestService service = TestService.start(folder)) {
+        try (TestService service = Measured.start(folder)) {
             plain = finished(service.run("small")).path("seconds").asDouble();
             service.client("remove", "samples", "--job", "small", "--yes");
         }
         workspace("duplicates: {by: key, within: dataset, then: keep_first}\n", "");
-        try (TestService service = TestService.start(folder)) {
+        try (TestService service = Measured.start(folder)) {
             JsonNode run = finished(service.run("/jobs/small/runs", "{\"again\":true}"));
             assertThat(run.path("rows").path("repeated").asLong()).isEqualTo(KEYS / 1000 - 1);
             double compared = run.path("seconds").asDouble();

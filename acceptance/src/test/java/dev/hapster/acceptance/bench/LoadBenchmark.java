@@ -34,7 +34,7 @@ class LoadBenchmark {
     private static final int ROUNDS = 7;
     private static final long BIG = 2_000_000_000L;
 
-    private static final String TABLE =
+    static final String TABLE =
             """
             CREATE TABLE samples%d (sample_id varchar(12) NOT NULL, station varchar(6) NOT NULL, sampled_at timestamp NOT NULL, parameter varchar(20),
             "value" decimal(12,4), unit varchar(20), method varchar(40), depth decimal(6,1), checked boolean, lab varchar(20))""";
@@ -58,7 +58,7 @@ class LoadBenchmark {
         double[] copy = new double[ROUNDS];
         double[] h2 = new double[ROUNDS];
         try (Postgres postgres = Postgres.start(folder.resolve("postgres"));
-                TestService service = TestService.start(workspace)) {
+                TestService service = Measured.start(workspace)) {
             postgres.mayRead(folder, workspace, workspace.resolve("inbox"));
             for (int round = 0; round < ROUNDS; round++) {
                 hapster[round] = hapster(service, "round" + round, ROWS);
@@ -102,7 +102,7 @@ class LoadBenchmark {
                 .isGreaterThanOrEqualTo(4);
     }
 
-    private static void define(Path workspace, String name, String inbox) throws IOException {
+    static void define(Path workspace, String name, String inbox) throws IOException {
         Files.createDirectories(workspace.resolve("datasets"));
         Files.createDirectories(workspace.resolve("jobs"));
         Files.writeString(
@@ -119,7 +119,7 @@ class LoadBenchmark {
                         + "\n    settle: 0s\n    take: [\"*.csv\"]\n");
     }
 
-    private static double hapster(TestService service, String job, long expected) throws Exception {
+    static double hapster(TestService service, String job, long expected) throws Exception {
         long start = System.nanoTime();
         JsonNode run = service.run(job);
         double seconds = (System.nanoTime() - start) / 1e9;

@@ -1,14 +1,25 @@
 package dev.hapster.acceptance.bench;
 
+import dev.hapster.acceptance.TestService;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.List;
 
 /** What benchmarks have in common. */
 final class Measured {
 
     private Measured() {}
+
+    /** A service as it is started for users; tests make do with the quicker compiler and collector. */
+    static TestService start(Path workspace, String... options) throws Exception {
+        List<String> all =
+                new ArrayList<>(List.of("-XX:TieredStopAtLevel=4", "-XX:-UseSerialGC", "-XX:+UseParallelGC"));
+        all.addAll(List.of(options));
+        return TestService.start(workspace, all.toArray(String[]::new));
+    }
 
     static double median(double[] values) {
         double[] sorted = values.clone();

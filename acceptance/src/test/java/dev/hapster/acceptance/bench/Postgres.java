@@ -77,6 +77,19 @@ final class Postgres implements AutoCloseable {
 
     /** Runs statements in one session; what they print. */
     String sql(String... statements) throws Exception {
+        List<String> options = new ArrayList<>();
+        for (String statement : statements) {
+            options.addAll(List.of("-c", statement));
+        }
+        return session(options).strip();
+    }
+
+    /** Runs the statements of a file in one session, each as a transaction of its own. */
+    void script(Path statements) throws Exception {
+        session(List.of("-f", statements.toString()));
+    }
+
+    private String session(List<String> options) throws IOException, InterruptedException {
         List<String> command = new ArrayList<>(List.of(
                 binaries.resolve("psql").toString(),
                 "-h",
@@ -86,10 +99,8 @@ final class Postgres implements AutoCloseable {
                 "-qAtX",
                 "-v",
                 "ON_ERROR_STOP=1"));
-        for (String statement : statements) {
-            command.addAll(List.of("-c", statement));
-        }
-        return exec(command).strip();
+        command.addAll(options);
+        return exec(command);
     }
 
     private String as(String... command) throws IOException, InterruptedException {

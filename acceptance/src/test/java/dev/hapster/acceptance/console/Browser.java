@@ -4,6 +4,7 @@ import com.microsoft.playwright.BrowserType.LaunchOptions;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.Playwright;
 import com.microsoft.playwright.Playwright.CreateOptions;
+import com.microsoft.playwright.assertions.PlaywrightAssertions;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -13,6 +14,9 @@ import java.util.stream.Stream;
 
 /** Headless Chromium of the system, at a window of 1280 x 800. */
 final class Browser implements AutoCloseable {
+
+    /** Milliseconds: the service of a test is compiled simply and shares its cores, and no test here is of speed. */
+    private static final double PATIENCE = 60_000;
 
     private final Set<ProcessHandle> before = ProcessHandle.current().children().collect(Collectors.toSet());
     private final Playwright playwright =
@@ -24,6 +28,7 @@ final class Browser implements AutoCloseable {
     private final com.microsoft.playwright.Browser browser;
 
     Browser() {
+        PlaywrightAssertions.setDefaultAssertionTimeout(PATIENCE);
         Path chromium = Path.of(System.getenv().getOrDefault("HAPSTER_CHROMIUM", "/usr/bin/chromium"));
         browser = playwright
                 .chromium()

@@ -111,7 +111,12 @@ class ModelTest {
         random = new Random(seed + Integer.getInteger("hapster.model.seed", 0));
         Files.createDirectories(folder.resolve("in"));
         define();
-        service = TestService.start(folder, "-XX:TieredStopAtLevel=1", "-Dhapster.pauses=" + folder);
+        service = TestService.start(
+                folder,
+                "-XX:TieredStopAtLevel=1",
+                "-Dhapster.pauses=" + folder,
+                "-Dhapster.merged-from=2",
+                "-Dhapster.unread-for=0");
         try {
             for (int step = 0; step < STEPS; step++) {
                 step();

@@ -8,6 +8,7 @@ import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
@@ -61,7 +62,7 @@ class StoreTest {
                     .contains("The catalogue was lost, or is older than the store", "hapster verify --rebuild");
             assertThat(service.client("verify")).satisfies(result -> {
                 assertThat(result.status()).isEqualTo(1);
-                assertThat(result.out()).contains("3 parts are in the store that the catalogue does not know");
+                assertThat(result.out()).containsPattern("[23] files in the store are unknown to the catalogue");
             });
             JsonNode run = service.run("small");
             assertThat(run.path("notes").toString()).as("each run says it").contains("The catalogue was lost");
@@ -93,7 +94,7 @@ class StoreTest {
         Files.copy(old, folder.resolve("store/catalogue.mv.db"), StandardCopyOption.REPLACE_EXISTING);
         try (TestService service = TestService.start(folder)) {
             assertThat(service.problems().toString())
-                    .contains("1 part is in the store that the catalogue does not know", "older than the store");
+                    .contains("1 file in the store is unknown to the catalogue", "older than the store");
             service.api().post("/store/verify", Api.JSON.createObjectNode().put("rebuild", true));
             assertThat(rows(service)).isEqualTo(before);
             assertThat(service.run("small").path("files").path("unchanged").asLong())
@@ -140,8 +141,52 @@ class StoreTest {
     }
 
     @Test
+    void aCatalogueFromBeforeFilesBecameOneLearnsWhereTheRowsAre() throws Exception {
+        Path old = folder.resolve("old.mv.db");
+        try (TestService service = TestService.start(folder)) {
+            JsonNode first = service.run("small");
+            assertThat(first.path("files").path("loaded").asInt())
+                    .as(first.toString())
+                    .isEqualTo(2);
+        }
+        Files.copy(folder.resolve("store/catalogue.mv.db"), old);
+        List<String> before;
+        try (TestService service = TestService.start(folder, "-Dhapster.merged-from=2", "-Dhapster.unread-for=0")) {
+            write("c.csv", "f,2026-01-06,6\n");
+            service.run("small");
+            Path parts = folder.resolve("store/parts/samples");
+            for (int i = 0; i < 500 && count(parts) > 1; i++) {
+                Thread.sleep(20);
+            }
+            assertThat(count(parts)).isEqualTo(1);
+            before = rows(service);
+        }
+        Files.copy(old, folder.resolve("store/catalogue.mv.db"), StandardCopyOption.REPLACE_EXISTING);
+        try (TestService service = TestService.start(folder)) {
+            assertThat(service.problems().toString())
+                    .contains("1 file in the store is unknown to the catalogue", "missing from the store");
+            assertThat(service.client("verify", "--rebuild")).satisfies(result -> {
+                assertThat(result.status()).as(result.out()).isZero();
+                assertThat(result.out()).contains("3 parts taken into the catalogue", "they fit together");
+            });
+            assertThat(rows(service)).isEqualTo(before);
+            assertThat(service.run("small").path("files").path("unchanged").asLong())
+                    .isEqualTo(3);
+        }
+    }
+
+    private static long count(Path at) throws IOException {
+        try (Stream<Path> files = Files.list(at)) {
+            return files.count();
+        }
+    }
+
+    @Test
     void aPartThatIsGoneIsNamedAndItsFileLoadsItAgain() throws Exception {
         try (TestService service = TestService.start(folder)) {
+            service.run(
+                    "/jobs/small/runs",
+                    "{\"again\": true, \"files\": [\"a.csv\"]}"); // by itself, so that it shares no file
             service.run("small");
         }
         Path part;

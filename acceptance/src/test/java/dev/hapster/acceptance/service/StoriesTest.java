@@ -45,7 +45,7 @@ class StoriesTest {
                 ? Files.createTempDirectory(MEMORY, "hapster-")
                 : disk; // so that nobody waits for a disk
         workspace = Files.createDirectories(folder.resolve("first"));
-        service = TestService.start(workspace);
+        service = TestService.start(workspace, "-Dhapster.merged-from=2", "-Dhapster.unread-for=0");
         try {
             List<Story> stories = new ArrayList<>();
             for (Mode mode : Mode.values()) {
@@ -61,7 +61,7 @@ class StoriesTest {
             Path moved = folder.resolve("second");
             Files.move(workspace, moved);
             workspace = moved;
-            service = TestService.start(workspace);
+            service = TestService.start(workspace, "-Dhapster.merged-from=2", "-Dhapster.unread-for=0");
             assertThat(service.get("/store").path("problems")).isEmpty();
             play(stories);
             assertThat(service.api()
@@ -161,6 +161,11 @@ class StoriesTest {
                 assertThat(none).hasMessageContaining("No rows of");
                 return 0;
             }
+        }
+
+        @Override
+        public void merge() {
+            // the service does so after each run
         }
 
         @Override

@@ -73,7 +73,12 @@ class TrialsTest {
         Workspaces.write(disk, "datasets/samples.yaml", Workspaces.DATASET);
         Workspaces.job(disk, "small", folder.resolve("in").toString(), "");
         arrive();
-        service = TestService.start(disk, "-Dhapster.roots=" + folder.resolve("in"), "-Xmx512m");
+        service = TestService.start(
+                disk,
+                "-Dhapster.roots=" + folder.resolve("in"),
+                "-Xmx512m",
+                "-Dhapster.merged-from=3",
+                "-Dhapster.unread-for=0");
         service.run("small");
         Map<Kind, Integer> made = new TreeMap<>();
         for (int trial = 0; trial < TRIALS; trial++) {

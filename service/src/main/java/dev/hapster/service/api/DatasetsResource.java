@@ -9,13 +9,14 @@ import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.query.Counts;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.Page;
+import dev.hapster.core.query.RowExport;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.access.CallLimits;
@@ -115,7 +116,7 @@ public class DatasetsResource {
      * Some rows.
      *
      * @param fields columns, where a row comes from first ({@code _file}, {@code _line}, …)
-     * @param total rows that satisfy the conditions
+     * @param total rows that satisfy the conditions; -1 where that is not known
      * @param rows values in the order of {@code fields}; null where empty
      * @param leftOut parts that are missing or damaged and were left out, as was asked for; a sentence each
      */
@@ -263,6 +264,8 @@ public class DatasetsResource {
      * @param where conditions such as {@code value >= 5}, several times; all must hold
      * @param columns which columns, several times or separated by commas; all where none is named. Those that say where
      *     a row comes from are always there
+     * @param total whether it is found out how many rows there are. If not, nothing is read behind the last row wanted,
+     *     and the total is -1 where it is not known anyway
      * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
      */
     @GET
@@ -274,18 +277,19 @@ public class DatasetsResource {
             @QueryParam("sort") List<String> sort,
             @QueryParam("where") List<String> where,
             @QueryParam("columns") List<String> columns,
+            @QueryParam("total") @DefaultValue("true") boolean total,
             @QueryParam("partial") @DefaultValue("false") boolean partial)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         if (offset < 0 || limit < 0 || limit > MOST_ROWS) {
             throw new QueryException("limit must be between 0 and " + MOST_ROWS + ", and offset 0 or more");
         }
         StoredRows.Answer<Page> answer =
-                stored.ask(dataset, partial, rows -> rows.rows(offset, limit, split(sort), where)
+                stored.ask(dataset, partial, rows -> rows.rows(offset, limit, split(sort), where, total)
                         .only(split(columns)));
         Page page = answer.found();
         return new RowsView(
                 dataset,
-                page.total(),
+                page.total().orElse(-1),
                 offset,
                 page.fields().stream()
                         .map(field -> new FieldView(field.name(), field.type().toString()))
@@ -327,13 +331,14 @@ public class DatasetsResource {
         limits.takeLongAnswer(call);
         DatasetQuery.Selection selection = new DatasetQuery.Selection(split(columns), origins, where, split(sort));
         boolean small = stored.bytes(dataset) < WholeAnswer.READ_BEFORE;
-        DatasetQuery.Export export = stored.ask(
+        RowExport export = stored.ask(
                         dataset, partial, all -> all.export(selection, RowWriter.mostText(as), partial || small))
                 .found();
         StreamingOutput rows = out -> WholeAnswer.write(
                 call,
                 export.rows(),
-                () -> export.to(RowWriter.of(as, out, dataset).orElseThrow()));
+                () -> stored.writing(
+                        () -> export.to(RowWriter.of(as, out, dataset).orElseThrow(), stored.scratch())));
         String type =
                 switch (as) {
                     case "csv" -> "text/csv; charset=UTF-8";

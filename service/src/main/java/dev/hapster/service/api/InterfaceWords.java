@@ -142,6 +142,10 @@ public final class InterfaceWords implements OASFilter {
             entry("row", "Which row of the file, counted from 1."),
             entry("rule", "The rule that set the rows aside, as the job has it."),
             entry("run", "The number of a run, or of another entry of the history."),
+            entry(
+                    "total",
+                    "Whether it is found out how many rows there are. If not, nothing is read behind the last row "
+                            + "wanted, and the total is -1 where it is not known anyway."),
             entry("set", "A value for a name in the job's file, as name=value; may be given several times."),
             entry("sort", "Columns to sort by, several times or separated by commas; with - in front descending."),
             entry("source", "The identity of a file within the job, as the ledger names it."),

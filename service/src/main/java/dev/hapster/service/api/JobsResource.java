@@ -19,7 +19,7 @@ import dev.hapster.core.reason.Reason;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.inspect.CheckResult;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.api.Views.CheckView;

@@ -18,7 +18,7 @@ import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.run.inspect.CheckResult.FileCheck;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.service.catalogue.RunFileRecord;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue.Carried;

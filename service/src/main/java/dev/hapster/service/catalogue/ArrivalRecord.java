@@ -5,9 +5,14 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
-/** An arrival, and how it stands; {@link Arrivals} makes one of what the core knows, and back. */
+/**
+ * An arrival, and how it stands; {@link Arrivals} makes one of what the core knows, and back. Only what was changed of
+ * it is written, since others may write where its rows lie, or what became of its file, at the same time.
+ */
 @Entity
+@DynamicUpdate
 @Table(name = "arrival")
 class ArrivalRecord {
     @Id

@@ -25,6 +25,7 @@ import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import java.nio.file.Path;
+import java.sql.PreparedStatement;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -331,6 +332,33 @@ public class StoredCatalogue implements Catalogue {
         record.dataset = dataset;
         record.slots = String.join("\n", new java.util.TreeSet<>(look.slots()));
         entities.persist(record);
+    }
+
+    @Override
+    public boolean movedParts(String dataset, Map<String, String> parts) {
+        return transactions.change(() -> {
+            Map<String, Long> known = new HashMap<>();
+            sql("select id, part from arrival where dataset = :dataset and part <> ''", Object[].class)
+                    .addScalar("id", StandardBasicTypes.LONG)
+                    .addScalar("part", StandardBasicTypes.STRING)
+                    .setParameter("dataset", dataset)
+                    .getResultStream()
+                    .forEach(one -> known.put((String) one[1], (Long) one[0]));
+            if (!known.keySet().containsAll(parts.keySet())) {
+                return false;
+            }
+            entities.unwrap(Session.class).doWork(connection -> {
+                try (PreparedStatement move = connection.prepareStatement("update arrival set part = ? where id = ?")) {
+                    for (Map.Entry<String, String> part : parts.entrySet()) {
+                        move.setString(1, part.getValue());
+                        move.setLong(2, known.get(part.getKey()));
+                        move.addBatch();
+                    }
+                    move.executeBatch();
+                }
+            });
+            return true;
+        });
     }
 
     @Override
@@ -860,11 +888,15 @@ public class StoredCatalogue implements Catalogue {
                 sql("select part from arrival where part <> ''", String.class).getResultList()));
     }
 
-    /** Arrivals of which the rows were let go of. */
-    public Set<Long> swept() {
-        return transactions.read(
-                () -> new HashSet<>(entities.createQuery("select id from ArrivalRecord where sweptAt > 0", Long.class)
-                        .getResultList()));
+    /** The parts of all arrivals that may have one, by their numbers: empty where the rows were let go of. */
+    public Map<Long, String> partsByArrival() {
+        return transactions.read(() -> {
+            Map<Long, String> parts = new HashMap<>();
+            entities.createQuery("select id, part from ArrivalRecord where sweptAt > 0 or part <> ''", Object[].class)
+                    .getResultStream()
+                    .forEach(pair -> parts.put((Long) pair[0], (String) pair[1]));
+            return parts;
+        });
     }
 
     /** Datasets of which anything is known. */

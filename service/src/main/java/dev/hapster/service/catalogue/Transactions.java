@@ -4,6 +4,7 @@ import dev.hapster.core.catalogue.CatalogueException;
 import dev.hapster.core.reason.Reasons;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.persistence.EntityManager;
 import jakarta.persistence.PersistenceException;
 import jakarta.transaction.RollbackException;
 import java.sql.Connection;
@@ -12,6 +13,8 @@ import java.sql.Statement;
 import java.util.concurrent.Callable;
 import java.util.function.Supplier;
 import javax.sql.DataSource;
+import org.hibernate.FlushMode;
+import org.hibernate.Session;
 
 /**
  * Questions to the catalogue, and changes that are on disk when they return, not only with the operating system: files
@@ -22,17 +25,28 @@ import javax.sql.DataSource;
 class Transactions {
 
     private final DataSource source;
+    private final EntityManager entities;
     private long asked;
     private long done;
     private boolean busy;
 
-    Transactions(DataSource source) {
+    Transactions(DataSource source, EntityManager entities) {
         this.source = source;
+        this.entities = entities;
     }
 
-    /** Asks within a transaction of its own. */
+    /** Asks within a transaction of its own. What is changed of the records that it gets is not kept. */
     <T> T read(Callable<T> question) {
-        return told(() -> QuarkusTransaction.requiringNew().call(question));
+        return call(() -> {
+            Session session = entities.unwrap(Session.class);
+            session.setDefaultReadOnly(true);
+            session.setHibernateFlushMode(FlushMode.MANUAL); // nothing is looked through for changes
+            return question.call();
+        });
+    }
+
+    private static <T> T call(Callable<T> work) {
+        return told(() -> QuarkusTransaction.requiringNew().call(work));
     }
 
     /** Does the work as one transaction of its own, without waiting for the disk. */
@@ -51,7 +65,7 @@ class Transactions {
 
     /** Does the work as one transaction of its own, and gives what it gives. */
     <T> T change(Callable<T> work) {
-        T result = read(work);
+        T result = call(work);
         force();
         return result;
     }

@@ -133,9 +133,7 @@ public class Upgrade {
             }
             return taking.dropped;
         });
-        for (String part : dropped) {
-            parts.drop(part);
-        }
+        parts.drop(dropped);
     }
 
     private final class Taking {

@@ -4,7 +4,8 @@ import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.query.DatasetQuery;
-import dev.hapster.core.query.DatasetQuery.PartFile;
+import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.sorted.Rankings;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.store.PartStore;
@@ -19,7 +20,6 @@ import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 
 /** Asks the parts of a dataset. Thread-safe. */
 @ApplicationScoped
@@ -29,6 +29,7 @@ public class StoredRows {
     private final StoredCatalogue records;
     private final PartStore parts;
     private final StoreCheck store;
+    private final Rankings rankings = new Rankings();
 
     StoredRows(Workspace workspace, StoredCatalogue records, PartStore parts, StoreCheck store) {
         this.workspace = workspace;
@@ -58,16 +59,31 @@ public class StoredRows {
     public <T> Answer<T> ask(String dataset, boolean partial, Question<T> question)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         DatasetDef def = workspace.dataset(dataset);
+        return parts.reading(() -> ask(dataset, def, partial, question));
+    }
+
+    /** A folder for files of an answer that do not outlive it. */
+    public Path scratch() {
+        return parts.staging();
+    }
+
+    /** Writes an answer that reads parts, of which the names were asked for just now. */
+    public long writing(PartStore.Question<Long, IOException> answer) throws IOException {
+        return parts.reading(answer);
+    }
+
+    private <T> Answer<T> ask(String dataset, DatasetDef def, boolean partial, Question<T> question)
+            throws IOException, QueryException {
         Map<Path, String> out = new LinkedHashMap<>();
         int changes = 0;
         while (true) {
             try {
                 List<PartFile> files = records.parts(dataset).stream()
                         .map(part -> new PartFile(
-                                parts.path(part.name()), part.job() + "\n" + part.source(), part.rows(), part.masked()))
+                                parts.span(part.name()), part.job() + "\n" + part.source(), part.rows(), part.masked()))
                         .filter(part -> !out.containsKey(part.path()))
                         .toList();
-                return new Answer<>(question.ask(new DatasetQuery(def, files)), List.copyOf(out.values()));
+                return new Answer<>(question.ask(new DatasetQuery(def, files, rankings)), List.copyOf(out.values()));
             } catch (DamagedPartException damaged) {
                 if (isGone(damaged) && ++changes < MOST_CHANGES) {
                     continue; // its dataset was renamed, or the part let go of, since we asked for its name
@@ -88,18 +104,20 @@ public class StoredRows {
         return known(damaged).isEmpty() && !Files.exists(damaged.part());
     }
 
-    private Optional<Part> known(DamagedPartException damaged) {
+    private List<Part> known(DamagedPartException damaged) {
         return records.datasets().stream()
                 .flatMap(dataset -> records.parts(dataset).stream())
                 .filter(part -> parts.path(part.name()).equals(damaged.part())
                         || parts.deletions(part.name()).equals(damaged.part()))
-                .findFirst();
+                .toList();
     }
 
     /** How large the parts of a dataset are, in bytes; of one that is missing nothing is known. */
     public long bytes(String dataset) {
         return records.parts(dataset).stream()
-                .mapToLong(part -> parts.path(part.name()).toFile().length())
+                .map(part -> parts.path(part.name()))
+                .distinct()
+                .mapToLong(file -> file.toFile().length())
                 .sum();
     }
 
@@ -111,10 +129,7 @@ public class StoredRows {
             return damaged.part().getFileName() + " is gone since the rows were asked for: others count now, or the "
                     + "dataset has another name. Ask again";
         }
-        String what = damaged.getMessage()
-                + known(damaged)
-                        .map(part -> ". " + StoreCheck.cure(part.job(), part.source()))
-                        .orElse("");
+        String what = damaged.getMessage() + StoreCheck.cure(known(damaged));
         store.met(what);
         return what;
     }

@@ -15,6 +15,9 @@ import java.util.Optional;
 /** A run that is queued or going on, and how far it has come. Thread-safe. */
 public final class ActiveRun implements RunListener {
 
+    /** Files that are named at once as being in work. */
+    private static final int MOST_SHOWN = 32;
+
     private static final class InWork {
         final String name;
         final long size;
@@ -155,8 +158,18 @@ public final class ActiveRun implements RunListener {
                 ofBytes,
                 rowsDone + files.stream().mapToLong(FileInWork::rows).sum(),
                 rowsRejected,
-                files,
+                shown(files),
                 trouble);
+    }
+
+    /** Of many, those that are not read to their end: the others only wait to be counted. */
+    private static List<FileInWork> shown(List<FileInWork> files) {
+        return files.size() <= MOST_SHOWN
+                ? files
+                : files.stream()
+                        .filter(file -> file.bytes() < file.size())
+                        .limit(MOST_SHOWN)
+                        .toList();
     }
 
     private long count(Outcome outcome) {

@@ -5,7 +5,7 @@ import dev.hapster.core.draft.Drafting;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.inject.Produces;

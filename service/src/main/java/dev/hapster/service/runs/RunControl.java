@@ -17,7 +17,7 @@ import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.PartStore.Swept;
-import dev.hapster.core.store.RejectStore;
+import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
@@ -55,6 +55,9 @@ import org.slf4j.LoggerFactory;
  */
 @ApplicationScoped
 public class RunControl {
+
+    /** So many small files of a dataset are worth being put together. */
+    private static final int MERGED_FROM = Integer.getInteger("hapster.merged-from", 32);
 
     private static final Logger LOG = LoggerFactory.getLogger(RunControl.class);
     private static final int AT_ONCE = 4;
@@ -203,9 +206,7 @@ public class RunControl {
         if (!needless.isEmpty()) {
             CrashPoint.SWEPT.reached();
         }
-        for (String part : needless) {
-            parts.drop(part);
-        }
+        parts.drop(needless);
     }
 
     private DatasetDef.Retain retain(String dataset) throws IOException {
@@ -223,6 +224,21 @@ public class RunControl {
             forgetRuns(job, dataset);
         } catch (IOException | RuntimeException wrong) {
             LOG.warn("What no longer counts could not be removed; the next run tries again", wrong);
+        }
+    }
+
+    /** Puts small files of a dataset together. What stands in the way of that is not a fault of the run. */
+    private void mergeFiles(String dataset) {
+        try {
+            parts.dropUnread();
+            if (!stopping) {
+                int merged = runner.mergeFiles(dataset, MERGED_FROM);
+                if (merged > 0) {
+                    LOG.info("{} small files of {} became one", merged, dataset);
+                }
+            }
+        } catch (IOException | RuntimeException wrong) {
+            LOG.warn("Small files of {} could not be put together; the next run tries again", dataset, wrong);
         }
     }
 
@@ -363,6 +379,9 @@ public class RunControl {
             CrashPoint.BEFORE_END.reached();
             byJob.remove(job, active); // whoever hears that it has ended may start the next one
             records.ended(number, result);
+            if (result.state() == RunState.FINISHED && result.files().stream().anyMatch(file -> file.loaded() > 0)) {
+                mergeFiles(prepared.dataset().name());
+            }
             if (result.state() != RunState.FINISHED) {
                 dropLeftovers(number);
             }

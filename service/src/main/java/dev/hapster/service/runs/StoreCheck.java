@@ -2,7 +2,9 @@ package dev.hapster.service.runs;
 
 import dev.hapster.core.arrival.Arrival;
 import dev.hapster.core.catalogue.LedgerEntry;
+import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.load.PartNotes;
 import dev.hapster.core.store.PartStore;
@@ -16,6 +18,8 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -23,6 +27,7 @@ import java.util.Set;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -38,6 +43,8 @@ public class StoreCheck {
     private static final Logger LOG = LoggerFactory.getLogger(StoreCheck.class);
 
     private static final Pattern NUMBERS = Pattern.compile("/(\\d{1,11})-(\\d{1,7})-");
+
+    private static final int MOST_AGAIN = 5;
 
     private final Workspace workspace;
     private final StoredCatalogue records;
@@ -79,7 +86,7 @@ public class StoreCheck {
      *
      * @param arrivals arrivals that the catalogue knows
      * @param parts files of parts in the store
-     * @param unknown parts that the catalogue does not know
+     * @param unknown files of parts that the catalogue does not know
      * @param missing parts of rows that count, and that are not there
      * @param differing parts that have another number of rows than the catalogue says
      * @param unsettled arrivals that were kept as standing otherwise than the log says
@@ -122,30 +129,79 @@ public class StoreCheck {
     }
 
     private List<String> strangers() throws IOException {
-        Set<String> known = records.partNames();
+        Set<String> known = PartStore.files(records.partNames());
         List<String> strangers = new ArrayList<>(
                 parts.all().stream().filter(part -> !known.contains(part)).toList());
-        Set<Long> swept = strangers.isEmpty() ? Set.of() : records.swept();
-        for (String part : List.copyOf(strangers)) {
-            if (swept.contains(arrival(part))) {
-                parts.drop(part); // its rows were let go of, and whoever did so did not come to the file
-                strangers.remove(part);
+        Map<Long, String> parts = strangers.isEmpty() ? Map.of() : records.partsByArrival();
+        for (String file : List.copyOf(strangers)) {
+            Set<Long> arrivals = arrivals(file);
+            if (!arrivals.isEmpty() && arrivals.stream().allMatch(arrival -> isElsewhere(parts.get(arrival)))) {
+                this.parts.dropFile(
+                        file); // whoever let go of its rows, or put them elsewhere, did not come to the file
+                strangers.remove(file);
             }
         }
         return strangers;
     }
 
-    private static long newest(List<String> strangers) {
-        return strangers.stream().mapToLong(StoreCheck::run).max().orElse(0);
+    /**
+     * Whether rows are not needed in a file that the catalogue does not know.
+     *
+     * @param part where the catalogue has them; empty where they were let go of, null where it does not know them
+     */
+    private boolean isElsewhere(String part) {
+        return part != null && (part.isEmpty() || Files.exists(parts.path(part)));
     }
 
-    /** The arrival that a part belongs to, by its name; 0 where that does not say. */
+    /** The arrivals of which a file has rows; none where that cannot be read. */
+    private Set<Long> arrivals(String file) {
+        long alone = arrival(file);
+        if (alone > 0) {
+            return Set.of(alone);
+        }
+        try {
+            Set<Long> arrivals = new HashSet<>();
+            for (Map<String, String> notes : parts.contents(file).values()) {
+                arrivals.add(Long.parseLong(notes.getOrDefault("arrival", "0")));
+            }
+            return arrivals;
+        } catch (IOException | RuntimeException unreadable) {
+            LOG.warn("What {} holds cannot be read", file, unreadable);
+            return Set.of();
+        }
+    }
+
+    /** The last of the runs that wrote something that is in these files. */
+    private long newest(List<String> files) {
+        return files.stream()
+                .mapToLong(file -> {
+                    long writer = run(file);
+                    return writer > 0 ? writer : lastEntry(file);
+                })
+                .max()
+                .orElse(0);
+    }
+
+    /** The last of the runs that parts are from that became one file. */
+    private long lastEntry(String file) {
+        try {
+            return parts.contents(file).values().stream()
+                    .mapToLong(notes -> Long.parseLong(notes.getOrDefault("entry", "0")))
+                    .max()
+                    .orElse(0);
+        } catch (IOException | RuntimeException unreadable) {
+            LOG.warn("What {} holds cannot be read", file, unreadable);
+            return 0;
+        }
+    }
+
+    /** The arrival that a file belongs to, by its name; 0 where that does not say. */
     private static long arrival(String part) {
         Matcher numbers = NUMBERS.matcher(part);
         return numbers.find() ? Arrival.id(Long.parseLong(numbers.group(1)), Integer.parseInt(numbers.group(2))) : 0;
     }
 
-    /** The run that wrote a part, by its name. */
+    /** The run that wrote a file, by its name; 0 where no run did. */
     private static long run(String part) {
         String number = part.substring(part.indexOf('/') + 1).replaceFirst("-.*$", "");
         return number.matches("\\d{1,18}") ? Long.parseLong(number) : 0;
@@ -156,12 +212,13 @@ public class StoreCheck {
             return Optional.empty();
         }
         boolean lost = newest > records.lastRun() || records.datasets().isEmpty();
-        return Optional.of((strangers.size() == 1 ? "1 part is" : strangers.size() + " parts are")
-                + " in the store that the catalogue does not know, such as " + strangers.get(0) + ". "
-                + (lost
-                        ? "The catalogue was lost, or is older than the store: rows are missing from the datasets"
-                        : "They belong to no dataset")
-                + ". hapster verify --rebuild takes in what the parts tell");
+        return Optional.of(
+                (strangers.size() == 1 ? "1 file in the store is" : strangers.size() + " files in the store are")
+                        + " unknown to the catalogue, such as " + strangers.get(0) + ". "
+                        + (lost
+                                ? "The catalogue was lost, or is older than the store: rows are missing from the datasets"
+                                : "Their rows belong to no dataset")
+                        + ". hapster verify --rebuild takes in what the parts tell");
     }
 
     private static Optional<String> missing(List<String> missing) {
@@ -173,19 +230,25 @@ public class StoreCheck {
 
     /** @param rebuild whether parts are taken in that the catalogue does not know, and it is corrected what counts */
     Verified verify(boolean rebuild) throws IOException {
+        return parts.reading(() -> verified(rebuild));
+    }
+
+    private Verified verified(boolean rebuild) throws IOException {
         long takenIn = rebuild ? takeIn() : 0;
         List<String> unknown = strangers();
         List<String> missing = new ArrayList<>();
         List<String> differing = new ArrayList<>();
         List<String> unsettled = new ArrayList<>();
         List<String> found = new ArrayList<>();
+        Map<String, List<Part>> lost = new LinkedHashMap<>();
         long arrivals = 0;
         for (String dataset : records.datasets()) {
             List<LedgerEntry> entries =
                     records.history(dataset, Optional.empty()).entries();
             arrivals += entries.size();
+            PartStore.Check check = parts.check();
             for (LedgerEntry entry : entries) {
-                compare(entry, missing, differing, found);
+                compare(entry, check, missing, differing, lost);
             }
             try {
                 runner.resettle(workspace.dataset(dataset), rebuild)
@@ -195,6 +258,7 @@ public class StoreCheck {
                 found.add("What counts of " + dataset + " cannot be found anew: " + unreadable.getMessage());
             }
         }
+        lost.forEach((what, parts) -> found.add(what + cure(parts)));
         unknown(unknown, newest(unknown)).ifPresent(found::add);
         missing(missing).ifPresent(found::add);
         differing.stream()
@@ -219,13 +283,51 @@ public class StoreCheck {
                 problems);
     }
 
+    /** What helps where the rows of parts are missing or damaged: a sentence, or nothing where there are none. */
+    public static String cure(List<Part> lost) {
+        if (lost.size() < 2) {
+            return lost.stream()
+                    .map(part -> ". " + cure(part.job(), part.source()))
+                    .findFirst()
+                    .orElse("");
+        }
+        List<String> sources =
+                lost.stream().map(Part::source).distinct().sorted().toList();
+        String again = lost.stream()
+                .map(Part::job)
+                .distinct()
+                .sorted()
+                .map(job -> "hapster run " + job + " " + sources(lost, job))
+                .collect(Collectors.joining("; "));
+        return ". It holds the rows of " + Reasons.some(sources)
+                + ": put it back from a copy of the store, or load these files again: " + again;
+    }
+
+    /** Which files of a job are loaded again: the lost ones, or simply all where these are many. */
+    private static String sources(List<Part> lost, String job) {
+        List<String> sources = lost.stream()
+                .filter(part -> part.job().equals(job))
+                .map(Part::source)
+                .distinct()
+                .sorted()
+                .toList();
+        return sources.size() > MOST_AGAIN
+                ? "--again --all"
+                : sources.stream().map(source -> "--again \"" + source + "\"").collect(Collectors.joining(" "));
+    }
+
     /** What helps where a part of a file is missing or damaged. */
     public static String cure(String job, String source) {
         return "Its rows are from " + source + ": put the part back from a copy of the store, or load that file again: "
                 + "hapster run " + job + " --again \"" + source + "\"";
     }
 
-    private void compare(LedgerEntry entry, List<String> missing, List<String> differing, List<String> found) {
+    private void compare(
+            LedgerEntry entry,
+            PartStore.Check check,
+            List<String> missing,
+            List<String> differing,
+            Map<String, List<Part>> lost) {
         String part = entry.arrival().part();
         if (part.isEmpty()) {
             return;
@@ -236,7 +338,7 @@ public class StoreCheck {
                     missing.add(part + " ("
                             + cure(entry.arrival().job(), entry.arrival().source()) + ")");
                 }
-            } else if (parts.check(part) != entry.arrival().rows()) {
+            } else if (check.of(part) != entry.arrival().rows()) {
                 differing.add(part);
             }
         } catch (IOException | RuntimeException damaged) {
@@ -244,34 +346,69 @@ public class StoreCheck {
                 LOG.warn("{}; its rows do not count now, and cannot be put back", damaged.getMessage());
                 return;
             }
-            found.add(damaged.getMessage() + ". "
-                    + cure(entry.arrival().job(), entry.arrival().source()));
+            lost.computeIfAbsent(damaged.getMessage(), what -> new ArrayList<>())
+                    .add(new Part(
+                            entry.arrival().id(),
+                            part,
+                            "",
+                            entry.arrival().job(),
+                            entry.arrival().source(),
+                            "",
+                            entry.arrival().rows(),
+                            entry.arrival().entry(),
+                            Optional.empty()));
         }
     }
 
     private long takeIn() throws IOException {
         List<LedgerEntry> entries = new ArrayList<>();
         Map<Long, String> datasets = new HashMap<>();
+        Map<Long, String> known = records.partsByArrival();
+        Map<String, Map<String, String>> moved = new HashMap<>();
         List<Names.Rename> renamed = renames.noted();
-        for (String part : strangers()) {
+        for (String file : strangers()) {
             try {
-                Map<String, String> notes = PartStore.notes(parts.path(part));
-                for (Kind kind : Kind.values()) {
-                    notes.computeIfPresent(kind.word(), (key, name) -> Renames.now(renamed, kind, name, run(part)));
-                }
-                Optional<LedgerEntry> entry = PartNotes.entry(part, notes, Files.exists(parts.deletions(part)));
-                if (entry.isPresent()
-                        && datasets.putIfAbsent(entry.get().arrival().id(), notes.get("dataset")) == null) {
-                    entries.add(entry.get());
+                for (Map.Entry<String, Map<String, String>> part :
+                        parts.contents(file).entrySet()) {
+                    Map<String, String> notes = new HashMap<>(part.getValue());
+                    long by = Long.parseLong(notes.getOrDefault("entry", Long.toString(run(file))));
+                    for (Kind kind : Kind.values()) {
+                        notes.computeIfPresent(kind.word(), (key, name) -> Renames.now(renamed, kind, name, by));
+                    }
+                    Optional<LedgerEntry> entry =
+                            PartNotes.entry(part.getKey(), notes, Files.exists(parts.deletions(file)));
+                    if (entry.isEmpty()) {
+                        continue;
+                    }
+                    long arrival = entry.get().arrival().id();
+                    String dataset = notes.get("dataset");
+                    if (!known.containsKey(arrival)) {
+                        if (datasets.putIfAbsent(arrival, dataset) == null) {
+                            entries.add(entry.get());
+                        }
+                    } else if (!isElsewhere(known.get(arrival))) {
+                        moved.computeIfAbsent(dataset, name -> new HashMap<>())
+                                .put(known.put(arrival, part.getKey()), part.getKey());
+                    }
                 }
             } catch (IOException | IllegalArgumentException unreadable) {
-                LOG.warn("The part {} is not taken in: {}", part, unreadable.getMessage());
+                LOG.warn("What {} holds is not taken in: {}", file, unreadable.getMessage());
             }
         }
         if (!entries.isEmpty()) {
             records.takeIn(entries, datasets);
             LOG.warn("{} parts were taken into the catalogue from what they tell", entries.size());
         }
-        return entries.size();
+        long found = 0;
+        for (Map.Entry<String, Map<String, String>> one : moved.entrySet()) {
+            if (records.movedParts(one.getKey(), one.getValue())) {
+                found += one.getValue().size();
+                LOG.warn(
+                        "{} parts of {} were found again in other files",
+                        one.getValue().size(),
+                        one.getKey());
+            }
+        }
+        return entries.size() + found;
     }
 }

@@ -43,7 +43,7 @@ public final class VerifyCommand implements Callable<Integer> {
                     + Screen.count(found.path("corrected").asLong(), "arrival") + " corrected");
         }
         screen.line(Screen.count(found.path("arrivals").asLong(), "arrival") + " in the catalogue, "
-                + Screen.count(found.path("parts").asLong(), "part") + " in the store: "
+                + Screen.count(found.path("parts").asLong(), "file") + " in the store: "
                 + (sound
                         ? "they fit together"
                         : Screen.count(found.path("problems").size(), "problem")));
