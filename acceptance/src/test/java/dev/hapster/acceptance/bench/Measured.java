@@ -15,10 +15,19 @@ final class Measured {
 
     /** A service as it is started for users; tests make do with the quicker compiler and collector. */
     static TestService start(Path workspace, String... options) throws Exception {
+        return start(workspace, List.of(), options);
+    }
+
+    /** The same on one core. */
+    static TestService startOnOneCore(Path workspace) throws Exception {
+        return start(workspace, List.of("taskset", "--cpu-list", "0"));
+    }
+
+    private static TestService start(Path workspace, List<String> prefix, String... options) throws Exception {
         List<String> all =
                 new ArrayList<>(List.of("-XX:TieredStopAtLevel=4", "-XX:-UseSerialGC", "-XX:+UseParallelGC"));
         all.addAll(List.of(options));
-        return TestService.start(workspace, all.toArray(String[]::new));
+        return TestService.start(workspace, prefix, TestService.serviceJar(), all.toArray(String[]::new));
     }
 
     static double median(double[] values) {

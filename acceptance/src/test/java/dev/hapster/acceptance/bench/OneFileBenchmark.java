@@ -12,15 +12,14 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * Loads one file of 4,000,000 rows through a service that shares the work on it with all cores, and through one that
- * does not, in turn, beside PostgreSQL's COPY. Run by {@code ./dev bench OneFile}.
+ * Loads one file of 4,000,000 rows through a service that has all cores, and through one that has one, in turn, beside
+ * PostgreSQL's COPY. Run by {@code ./dev bench OneFile}.
  */
 @Tag("benchmark")
 class OneFileBenchmark {
 
     private static final int ROWS = 4_000_000;
     private static final int ROUNDS = 6;
-    private static final String ALONE = "-Djava.util.concurrent.ForkJoinPool.common.parallelism=0";
 
     @TempDir
     private Path folder;
@@ -41,7 +40,7 @@ class OneFileBenchmark {
         double[] copy = new double[ROUNDS];
         try (Postgres postgres = Postgres.start(folder.resolve("postgres"));
                 TestService withAll = Measured.start(all);
-                TestService withOne = Measured.start(one, ALONE)) {
+                TestService withOne = Measured.startOnOneCore(one)) {
             postgres.mayRead(folder, all, all.resolve("inbox"));
             for (int round = 0; round < ROUNDS; round++) {
                 shared[round] = LoadBenchmark.hapster(withAll, "round" + round, ROWS);
@@ -53,9 +52,9 @@ class OneFileBenchmark {
             }
             System.out.printf(
                     Locale.ROOT,
-                    "%none file of %,d rows, %d MB: %.2f s on %d cores (first %.2f), %.2f s on one, PostgreSQL COPY %.2f s "
-                            + "(medians of %d); %.2f times as fast as on one core (goal 1.8), %.1f times as fast as COPY; "
-                            + "peak memory %d MB with -Xmx512m%n",
+                    "%none file of %,d rows, %d MB: %.2f s on %d cores (first %.2f), %.2f s on one, "
+                            + "PostgreSQL COPY %.2f s (medians of %d); %.2f times as fast as on one core (goal 1.8), "
+                            + "%.1f times as fast as COPY; peak memory %d MB with -Xmx512m%n",
                     ROWS,
                     Files.size(file) / 1_000_000,
                     Measured.median(shared),
@@ -70,6 +69,6 @@ class OneFileBenchmark {
         }
         assertThat(Measured.median(alone) / Measured.median(shared))
                 .as("ratio to one core")
-                .isGreaterThanOrEqualTo(1.3);
+                .isGreaterThanOrEqualTo(1.5);
     }
 }

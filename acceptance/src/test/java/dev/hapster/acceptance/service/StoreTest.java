@@ -164,6 +164,8 @@ class StoreTest {
         Files.copy(old, folder.resolve("store/catalogue.mv.db"), StandardCopyOption.REPLACE_EXISTING);
         try (TestService service = TestService.start(folder)) {
             assertThat(service.problems().toString())
+                    .as(service.get("/jobs/small/ledger") + " " + files() + "\n"
+                            + Files.readString(folder.resolve("service-test.log")))
                     .contains("1 file in the store is unknown to the catalogue", "missing from the store");
             assertThat(service.client("verify", "--rebuild")).satisfies(result -> {
                 assertThat(result.status()).as(result.out()).isZero();
@@ -172,6 +174,12 @@ class StoreTest {
             assertThat(rows(service)).isEqualTo(before);
             assertThat(service.run("small").path("files").path("unchanged").asLong())
                     .isEqualTo(3);
+        }
+    }
+
+    private List<String> files() throws IOException {
+        try (Stream<Path> files = Files.walk(folder)) {
+            return files.map(file -> folder.relativize(file).toString()).toList();
         }
     }
 

@@ -3,7 +3,9 @@ package dev.hapster.core.row;
 import dev.hapster.core.reason.Reason;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 
 /**
  * Some records as they were read: slices of one byte array (UTF-8), never one object a cell.
@@ -43,8 +45,10 @@ public final class RawBatch {
     /** Names the place of a field, such as {@code Mar!D17}; null where a line says it all. */
     public Places places;
 
-    /** Gives the original texts of records that do not stand in {@link #bytes}; null where they do. */
+    /** Writes the texts of records that do not stand in {@link #bytes}; null where they do. */
     public Originals originals;
+    /** The original texts of records of which no field could be read, by their row; rare. */
+    public final Map<Integer, String> unread = new HashMap<>();
 
     /** A text, as it stands in the file. */
     public static final byte TEXT = 0;
@@ -61,9 +65,9 @@ public final class RawBatch {
     /** A value that cannot be had; a mark says why. */
     public static final byte FAULT = 6;
 
-    /** Gives the original text of a record. */
+    /** Writes the text of a record from its fields. */
     public interface Originals {
-        String of(int row);
+        String of(RawBatch batch, int row);
     }
 
     /** Names the places of fields. */
@@ -97,15 +101,8 @@ public final class RawBatch {
         misquoted = new boolean[capacity];
     }
 
-    /**
-     * Takes over the records of a batch of the same width and capacity, which may be filled anew afterwards.
-     *
-     * @param other one that says all in its bytes: without kinds, places and originals
-     */
+    /** Takes over the records of a batch of the same width and capacity, which may be filled anew afterwards. */
     public void take(RawBatch other) {
-        if (other.kinds != null || other.places != null || other.originals != null) {
-            throw new IllegalArgumentException("This batch cannot be taken over");
-        }
         rows = other.rows;
         int cells = rows * width;
         System.arraycopy(other.from, 0, from, 0, cells);
@@ -115,8 +112,16 @@ public final class RawBatch {
         System.arraycopy(other.line, 0, line, 0, rows);
         System.arraycopy(other.fields, 0, fields, 0, rows);
         System.arraycopy(other.misquoted, 0, misquoted, 0, rows);
+        if (other.kinds != null) {
+            withKinds();
+            System.arraycopy(other.kinds, 0, kinds, 0, cells);
+        }
         marks.clear();
         marks.addAll(other.marks);
+        unread.clear();
+        unread.putAll(other.unread);
+        places = other.places;
+        originals = other.originals;
         if (bytes.length < other.bytes.length) {
             bytes = new byte[other.bytes.length];
         }
@@ -125,8 +130,9 @@ public final class RawBatch {
 
     /** Records stand one behind the other; fields that do not stand as they are read do so behind all of them. */
     private void takeBytes(byte[] source, int cells) {
-        int first = rows == 0 ? 0 : recordFrom[0];
-        int end = rows == 0 ? 0 : recordTo[rows - 1];
+        boolean apart = originals != null; // where there are no records, fields stand anywhere
+        int first = rows == 0 || apart ? 0 : recordFrom[0];
+        int end = rows == 0 || apart ? 0 : recordTo[rows - 1];
         int others = source.length;
         int behind = 0;
         for (int i = 0; i < cells; i++) {
@@ -174,8 +180,11 @@ public final class RawBatch {
 
     /** The record's original text, without its line end. */
     public String original(int row) {
+        if (unread.containsKey(row)) {
+            return unread.get(row);
+        }
         return originals != null
-                ? originals.of(row)
+                ? originals.of(this, row)
                 : new String(bytes, recordFrom[row], recordTo[row] - recordFrom[row], StandardCharsets.UTF_8);
     }
 }

@@ -15,16 +15,21 @@ import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.row.RejectedRow;
 import dev.hapster.core.row.RejectedRow.Fault;
 import dev.hapster.core.row.TypedBatch;
+import dev.hapster.core.work.Together;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
 
 /** Turns the raw batches of one file into the dataset's columns. One for each file in work; not thread-safe. */
 public final class Shaper {
+
+    /** Batches of as many values are shaped by several. */
+    private static final int SHARED = 1 << 13;
 
     private final Binding binding;
     /** For each column the value that every row gets; null where rows differ. */
@@ -37,7 +42,15 @@ public final class Shaper {
     private final TypedBatch typed;
     private final RowValues values;
     private final ComputedColumns computed;
+    /** By row. */
     private final List<List<Fault>> faults = new ArrayList<>();
+    /** By column, where rows were shaped. */
+    private final List<List<Found>> found = new ArrayList<>();
+
+    private BooleanSupplier spare = () -> false;
+
+    /** A fault that a column has, before it is known as one of a row. */
+    private record Found(int row, Fault fault) {}
 
     /**
      * @param says what the file says of itself
@@ -52,11 +65,21 @@ public final class Shaper {
                     binding.fields()[at] == Binding.ABSENT && column.fallback().isPresent();
             fixed[at] = lacking ? column.fallback().get() : fixed(column, job, says.facts());
             columns.add(lacking ? shaper(column, Mapping.Source.PLAIN, List.of("")) : shaper(column, job));
+            found.add(new ArrayList<>(0));
         }
         isSourced = Arrays.asList(fixed).contains(null);
         typed = new TypedBatch(columns.stream().map(ColumnShaper::vector).toList());
         values = new RowValues(dataset, says, binding.names(), typed);
         computed = new ComputedColumns(dataset, job, columns, values);
+    }
+
+    /**
+     * Lets other cores shape some of the columns.
+     *
+     * @param now whether one of them has nothing to do
+     */
+    public void shareWhere(BooleanSupplier now) {
+        spare = now;
     }
 
     /** What names stand for in the rows that are shaped. */
@@ -163,30 +186,49 @@ public final class Shaper {
         while (faults.size() < raw.rows) {
             faults.add(null);
         }
-        for (int i = 0; i < columns.size(); i++) {
-            ColumnShaper column = columns.get(i);
-            int field = binding.fields()[i];
-            if (field >= 0) {
-                column.shape(
-                        raw,
-                        field,
-                        raw.places == null
-                                ? this::fault
-                                : (row, name, value, reason) -> fault(
-                                        row, name, value, Reasons.at(reason, raw.places.of(raw.line[row], field))));
-            } else if (fixed[i] != null) {
-                Reason wrong = column.fill(fixed[i], raw.rows);
-                if (wrong != null) {
-                    throw new IllegalStateException("The check lets no unsuitable constant pass: " + wrong.sentence());
-                }
-            } else if (field == Binding.ABSENT) {
-                column.leaveEmpty(raw.rows);
+        if (raw.rows * columns.size() < SHARED || !spare.getAsBoolean()) {
+            for (int i = 0; i < columns.size(); i++) {
+                shape(raw, i);
             }
+        } else {
+            Together.each(columns.size(), i -> shape(raw, i));
+        }
+        for (int i = 0; i < columns.size(); i++) {
+            tell(raw, i);
         }
         marks(raw);
         compute(raw);
         sift(raw, before, refused);
         return typed;
+    }
+
+    private void shape(RawBatch raw, int i) {
+        ColumnShaper column = columns.get(i);
+        int field = binding.fields()[i];
+        if (field >= 0) {
+            column.shape(raw, field, (row, name, value, reason) -> found.get(i)
+                    .add(new Found(row, new Fault(name, value, reason))));
+        } else if (fixed[i] != null) {
+            Reason wrong = column.fill(fixed[i], raw.rows);
+            if (wrong != null) {
+                throw new IllegalStateException("The check lets no unsuitable constant pass: " + wrong.sentence());
+            }
+        } else if (field == Binding.ABSENT) {
+            column.leaveEmpty(raw.rows);
+        }
+    }
+
+    /** What was found in a column is a fault of its rows, at its place where the file has names for places. */
+    private void tell(RawBatch raw, int i) {
+        int field = binding.fields()[i];
+        for (Found one : found.get(i)) {
+            Fault fault = one.fault;
+            Reason reason = raw.places == null
+                    ? fault.reason()
+                    : Reasons.at(fault.reason(), raw.places.of(raw.line[one.row], field));
+            fault(one.row, fault.column(), fault.value(), reason);
+        }
+        found.get(i).clear();
     }
 
     /** The typed rows of the batch that is being shaped: columns that a row has no fault in are as they will be. */

@@ -5,7 +5,9 @@ import dev.hapster.core.row.TypedBatch;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.store.column.ColumnChunk;
 import dev.hapster.core.work.Meanwhile;
+import dev.hapster.core.work.Together;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -15,11 +17,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ExecutionException;
-import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.BooleanSupplier;
 import org.apache.parquet.bytes.HeapByteBufferAllocator;
+import org.apache.parquet.column.ColumnDescriptor;
 import org.apache.parquet.column.ColumnReader;
 import org.apache.parquet.column.ParquetProperties;
+import org.apache.parquet.column.page.PageWriteStore;
 import org.apache.parquet.hadoop.ColumnChunkPageWriteStore;
 import org.apache.parquet.hadoop.ParquetFileWriter;
 import org.apache.parquet.hadoop.ParquetFileWriter.Mode;
@@ -37,12 +40,13 @@ public final class PartWriter implements AutoCloseable {
     private static final int COPIED = 8192;
     /** Columns of which there is room to be gathered twice. */
     private static final int MOST_TWICE = 1000;
-    /** Batches of as many rows are gathered by two. */
-    private static final int SHARED = 1024;
+    /** Batches of as many values are gathered by several. */
+    private static final int SHARED = 1 << 13;
     /** Parts of more bytes than this have a file for themselves. */
     private static final long MOST_HELD = 1L << 19;
 
     private final MessageType schema;
+    private final List<ColumnDescriptor> columns;
     private final Path target;
     /** Null until a row group is written. */
     private ParquetFileWriter file;
@@ -81,6 +85,7 @@ public final class PartWriter implements AutoCloseable {
     private PartWriter(Path target, MessageType schema, PartOrigin from) {
         this.target = target;
         this.schema = schema;
+        columns = schema.getColumns(); // which are found anew each time
         this.from = from;
         chunks = chunksOf(schema);
         origin.addAll(
@@ -149,30 +154,22 @@ public final class PartWriter implements AutoCloseable {
         if (from != null) {
             prepareOrigin(batch);
         }
-        if (batch.goodRows < SHARED || !spare.getAsBoolean()) {
-            gather(batch, new AtomicInteger());
-        } else {
-            AtomicInteger next = new AtomicInteger();
-            Meanwhile<Void> others = Meanwhile.begin(() -> gather(batch, next));
-            try {
-                gather(batch, next);
-            } finally {
-                finish(others);
+        if (batch.goodRows * chunks.size() < SHARED || !spare.getAsBoolean()) {
+            for (int i = 0; i < chunks.size(); i++) {
+                gather(batch, i);
             }
+        } else {
+            Together.each(chunks.size(), i -> gather(batch, i));
         }
         if (chunks.stream().mapToLong(ColumnChunk::bytes).sum() > ROW_GROUP_BYTES) {
             closeGroup();
         }
     }
 
-    /** Gathers one column after the other, whichever nobody else has taken. */
-    private Void gather(TypedBatch batch, AtomicInteger next) {
+    private void gather(TypedBatch batch, int column) {
         int declared = batch.columns.size();
-        for (int i = next.getAndIncrement(); i < chunks.size(); i = next.getAndIncrement()) {
-            chunks.get(i)
-                    .append(i < declared ? batch.columns.get(i) : origin.get(i - declared), batch.good, batch.goodRows);
-        }
-        return null;
+        Vector values = column < declared ? batch.columns.get(column) : origin.get(column - declared);
+        chunks.get(column).append(values, batch.good, batch.goodRows);
     }
 
     private static <T> T finish(Meanwhile<T> work) throws IOException {
@@ -248,13 +245,27 @@ public final class PartWriter implements AutoCloseable {
         try (ColumnChunkPageWriteStore pages =
                 new ColumnChunkPageWriteStore(compressor, schema, new HeapByteBufferAllocator(), TRUNCATED, true)) {
             file.startBlock(full.get(0).rows());
-            for (int i = 0; i < full.size(); i++) {
-                full.get(i).flush(pages.getPageWriter(schema.getColumns().get(i)));
+            if (full.size() > MOST_TWICE && spare.getAsBoolean()) {
+                Together.each(full.size(), i -> flush(full, i, pages));
+            } else {
+                for (int i = 0; i < full.size(); i++) {
+                    flush(full, i, pages);
+                }
             }
             pages.flushToFileWriter(file);
             file.endBlock();
+        } catch (UncheckedIOException wrong) {
+            throw wrong.getCause();
         }
         return full;
+    }
+
+    private void flush(List<ColumnChunk> full, int column, PageWriteStore pages) {
+        try {
+            full.get(column).flush(pages.getPageWriter(columns.get(column)));
+        } catch (IOException wrong) {
+            throw new UncheckedIOException(wrong);
+        }
     }
 
     /** Ends the file: after this it is complete, though not yet forced to disk. */

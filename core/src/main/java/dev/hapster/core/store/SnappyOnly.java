@@ -15,7 +15,7 @@ public final class SnappyOnly implements CompressionCodecFactory {
         return new Compressor();
     }
 
-    /** Compresses pages, without the detour over Hadoop's streams. Not thread-safe. */
+    /** Compresses pages, without the detour over Hadoop's streams. Thread-safe: it keeps nothing. */
     static final class Compressor implements BytesInputCompressor {
 
         @Override

@@ -26,7 +26,9 @@ public final class Meanwhile<T> {
     /** Offers work to other cores. */
     public static <T> Meanwhile<T> begin(Callable<T> work) {
         Meanwhile<T> begun = new Meanwhile<>(work);
-        ForkJoinPool.commonPool().execute(begun::perform);
+        if (ForkJoinPool.getCommonPoolParallelism() > 0) { // otherwise it would be kept there for ever
+            ForkJoinPool.commonPool().execute(begun::perform);
+        }
         return begun;
     }
 

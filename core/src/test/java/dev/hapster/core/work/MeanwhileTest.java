@@ -10,6 +10,7 @@ import java.util.concurrent.CancellationException;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ForkJoinPool;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.assertj.core.api.ThrowableAssert.ThrowingCallable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
@@ -76,6 +77,27 @@ class MeanwhileTest {
 
         assertThatThrownBy(work::get).isInstanceOf(IOException.class).hasMessage("the disk is gone");
         work.drop();
+    }
+
+    @Test
+    void eachPieceIsDoneOnceAndAFaultIsToldWhenNobodyIsAtWork() {
+        int[] done = new int[10_000];
+        Together.each(done.length, piece -> done[piece]++);
+        assertThat(done).containsOnly(1);
+
+        AtomicInteger atWork = new AtomicInteger();
+        assertThatThrownBy(() -> Together.each(done.length, piece -> {
+                    atWork.incrementAndGet();
+                    done[piece]++;
+                    atWork.decrementAndGet();
+                    if (piece % 100 == 50) {
+                        throw new IllegalStateException("piece " + piece);
+                    }
+                }))
+                .isInstanceOf(IllegalStateException.class)
+                .hasMessageStartingWith("piece ");
+        assertThat(atWork).hasValue(0);
+        assertThat(done).contains(1).doesNotContain(3);
     }
 
     private static void whileAllOthersAreBusy(ThrowingCallable act) throws Throwable {

@@ -60,10 +60,6 @@ public final class FilledRows implements RecordReader {
             move(batch, origin[to], to);
         }
         moveMarks(batch, origin, kept);
-        RawBatch.Originals originals = batch.originals;
-        if (originals != null) {
-            batch.originals = row -> originals.of(origin[row]);
-        }
         return kept;
     }
 

@@ -11,8 +11,8 @@ import java.util.concurrent.ExecutionException;
 import java.util.function.BooleanSupplier;
 
 /**
- * Lets another core read the next batch while the present one is worked on. For readers of which all that is in a batch
- * stands in its bytes. Used by one thread.
+ * Lets another core read the next batch while the present one is worked on. Used by one thread; its reader is used by
+ * several, one after the other.
  */
 public final class ReadAhead implements RecordReader {
 

@@ -1,29 +1,16 @@
 package dev.hapster.core.read.tree;
 
-import dev.hapster.core.read.bytes.Utf8Check;
-import dev.hapster.core.read.text.DelimitedReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
-import java.math.BigDecimal;
-import java.math.BigInteger;
 import java.nio.ByteBuffer;
-import java.nio.ByteOrder;
 import java.nio.channels.SeekableByteChannel;
 import java.nio.charset.StandardCharsets;
-import java.time.LocalDate;
-import java.time.LocalDateTime;
-import java.time.LocalTime;
-import java.time.ZoneOffset;
-import java.time.format.DateTimeFormatter;
-import java.time.format.DateTimeFormatterBuilder;
-import java.time.temporal.ChronoField;
 import java.util.Arrays;
-import java.util.HexFormat;
 import java.util.List;
-import java.util.UUID;
 import org.apache.parquet.ParquetReadOptions;
+import org.apache.parquet.column.Dictionary;
 import org.apache.parquet.column.page.PageReadStore;
 import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
@@ -39,10 +26,6 @@ import org.apache.parquet.io.api.RecordMaterializer;
 import org.apache.parquet.schema.GroupType;
 import org.apache.parquet.schema.LogicalTypeAnnotation;
 import org.apache.parquet.schema.LogicalTypeAnnotation.DecimalLogicalTypeAnnotation;
-import org.apache.parquet.schema.LogicalTypeAnnotation.IntLogicalTypeAnnotation;
-import org.apache.parquet.schema.LogicalTypeAnnotation.TimeLogicalTypeAnnotation;
-import org.apache.parquet.schema.LogicalTypeAnnotation.TimeUnit;
-import org.apache.parquet.schema.LogicalTypeAnnotation.TimestampLogicalTypeAnnotation;
 import org.apache.parquet.schema.MessageType;
 import org.apache.parquet.schema.PrimitiveType;
 import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
@@ -54,14 +37,12 @@ import org.apache.parquet.schema.Type;
  */
 final class ParquetSource implements TreeSource {
 
-    private static final int JULIAN_EPOCH = 2_440_588;
-    private static final DateTimeFormatter TIME = new DateTimeFormatterBuilder()
-            .appendPattern("HH:mm:ss")
-            .appendFraction(ChronoField.NANO_OF_SECOND, 0, 9, true)
-            .toFormatter();
-    private static final int[] FACTORS = {1_000_000, 1_000, 1};
-    /** Bytes and places that a decimal may have: far more than anybody counts with. */
-    private static final int MOST_DECIMAL_BYTES = 1_000;
+    /** Places that a decimal may have: far more than anybody counts with. */
+    private static final int MOST_PLACES = 1_000;
+    /** Entries of a dictionary whose texts are remembered. */
+    private static final int MOST_ENTRIES = 50_000;
+    /** Bytes of a text that is. */
+    private static final int MOST_REMEMBERED = 256;
 
     private final ParquetFileReader file;
     private final MessageType schema;
@@ -137,7 +118,7 @@ final class ParquetSource implements TreeSource {
 
     private static void describe(Type type, String name, TreeSink to) throws IOException, FileRejectedException {
         if (type.getLogicalTypeAnnotation() instanceof DecimalLogicalTypeAnnotation decimal
-                && decimal.getScale() > MOST_DECIMAL_BYTES) {
+                && decimal.getScale() > MOST_PLACES) {
             throw new FileRejectedException(Reasons.structureRejected(
                     "has a column of decimals with " + decimal.getScale() + " places, " + Reasons.quote(name)));
         }
@@ -274,122 +255,105 @@ final class ParquetSource implements TreeSource {
 
     private final class Value extends PrimitiveConverter {
         private final String name;
-        private final PrimitiveType type;
-        private final LogicalTypeAnnotation meaning;
+        private final PrimitiveTypeName type;
+        private final ParquetTexts texts;
+        private Dictionary dictionary;
+        /** What the entries of the dictionary are as texts, once they were met; with their kind as the last byte. */
+        private byte[][] entries = new byte[0][];
 
         Value(String name, PrimitiveType type) {
             this.name = name;
-            this.type = type;
-            meaning = type.getLogicalTypeAnnotation();
+            this.type = type.getPrimitiveTypeName();
+            texts = new ParquetTexts(type);
         }
 
-        private void emit(byte kind, String text) {
-            byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
-            pass(() -> {
+        private void emit(byte[] text, int length) {
+            try {
                 sink.begin(name, record);
-                sink.value(kind, bytes, 0, bytes.length);
+                sink.value(texts.kind(), text, 0, length);
                 sink.end();
-            });
+            } catch (IOException | FileRejectedException wrong) {
+                throw new Passing(wrong);
+            }
+        }
+
+        private void emit(byte[] text) {
+            emit(text, text.length);
+        }
+
+        @Override
+        public boolean hasDictionarySupport() {
+            return true;
+        }
+
+        @Override
+        public void setDictionary(Dictionary entriesOf) {
+            dictionary = entriesOf;
+            entries = new byte[Math.min(MOST_ENTRIES, dictionary.getMaxId() + 1)][];
+        }
+
+        @Override
+        public void addValueFromDictionary(int id) {
+            byte[] known = id < entries.length ? entries[id] : null;
+            if (known != null) {
+                texts.kind(known[known.length - 1]);
+                emit(known, known.length - 1);
+                return;
+            }
+            byte[] text = entry(id);
+            if (id < entries.length && text.length < MOST_REMEMBERED) {
+                entries[id] = Arrays.copyOf(text, text.length + 1);
+                entries[id][text.length] = texts.kind();
+            }
+            emit(text);
+        }
+
+        private byte[] entry(int id) {
+            return switch (type) {
+                case BOOLEAN -> texts.of(dictionary.decodeToBoolean(id));
+                case INT32 -> texts.of(dictionary.decodeToInt(id));
+                case INT64 -> texts.of(dictionary.decodeToLong(id));
+                case FLOAT -> texts.of(dictionary.decodeToFloat(id));
+                case DOUBLE -> texts.of(dictionary.decodeToDouble(id));
+                default -> binary(dictionary.decodeToBinary(id));
+            };
+        }
+
+        private byte[] binary(Binary value) {
+            if (value.length() > texts.most()) {
+                throw new Passing(new FileRejectedException(Reasons.recordTooLong(record, texts.most())));
+            }
+            return texts.of(value);
         }
 
         @Override
         public void addBoolean(boolean value) {
-            emit(RawBatch.TRUTH, String.valueOf(value));
+            emit(texts.of(value));
         }
 
         @Override
         public void addFloat(float value) {
-            floating(value, Float.toString(value));
+            emit(texts.of(value));
         }
 
         @Override
         public void addDouble(double value) {
-            floating(value, Double.toString(value));
-        }
-
-        private void floating(double value, String text) {
-            boolean number = !Double.isNaN(value) && !Double.isInfinite(value);
-            emit(
-                    number ? RawBatch.BINARY : RawBatch.TEXT,
-                    !number
-                            ? text
-                            : value == Math.rint(value) && Math.abs(value) < 1e15
-                                    ? Long.toString((long) value)
-                                    : new BigDecimal(text).stripTrailingZeros().toPlainString());
+            emit(texts.of(value));
         }
 
         @Override
         public void addInt(int value) {
-            boolean unsigned = meaning instanceof IntLogicalTypeAnnotation whole && !whole.isSigned();
-            addLong(unsigned ? Integer.toUnsignedLong(value) : value);
+            emit(texts.of(value));
         }
 
         @Override
         public void addLong(long value) {
-            if (meaning instanceof LogicalTypeAnnotation.DateLogicalTypeAnnotation) {
-                emit(RawBatch.MOMENT, LocalDate.ofEpochDay(value).toString());
-            } else if (meaning instanceof TimeLogicalTypeAnnotation time) {
-                emit(
-                        RawBatch.MOMENT,
-                        TIME.format(LocalTime.ofNanoOfDay(
-                                Math.floorMod(value * nanos(time.getUnit()), 86_400_000_000_000L))));
-            } else if (meaning instanceof TimestampLogicalTypeAnnotation stamp) {
-                emit(RawBatch.MOMENT, moment(value, nanos(stamp.getUnit())));
-            } else if (meaning instanceof DecimalLogicalTypeAnnotation decimal) {
-                emit(
-                        RawBatch.NUMBER,
-                        BigDecimal.valueOf(value, decimal.getScale()).toPlainString());
-            } else if (meaning instanceof IntLogicalTypeAnnotation whole && !whole.isSigned()) {
-                emit(RawBatch.NUMBER, Long.toUnsignedString(value));
-            } else {
-                emit(RawBatch.NUMBER, Long.toString(value));
-            }
-        }
-
-        private static long nanos(TimeUnit unit) {
-            return FACTORS[unit.ordinal()];
-        }
-
-        private static String moment(long value, long nanos) {
-            long perSecond = 1_000_000_000L / nanos;
-            LocalDateTime moment = LocalDateTime.ofEpochSecond(
-                    Math.floorDiv(value, perSecond), (int) (Math.floorMod(value, perSecond) * nanos), ZoneOffset.UTC);
-            return moment.toLocalDate() + "T" + TIME.format(moment);
+            emit(texts.of(value));
         }
 
         @Override
         public void addBinary(Binary value) {
-            boolean number = meaning instanceof DecimalLogicalTypeAnnotation;
-            if (value.length() > (number ? MOST_DECIMAL_BYTES : DelimitedReader.MOST_RECORD_BYTES)) {
-                throw new Passing(new FileRejectedException(Reasons.recordTooLong(
-                        record, number ? MOST_DECIMAL_BYTES : DelimitedReader.MOST_RECORD_BYTES)));
-            }
-            if (meaning instanceof DecimalLogicalTypeAnnotation decimal) {
-                emit(
-                        RawBatch.NUMBER,
-                        new BigDecimal(new BigInteger(value.getBytes()), decimal.getScale()).toPlainString());
-            } else if (meaning instanceof LogicalTypeAnnotation.UUIDLogicalTypeAnnotation) {
-                ByteBuffer bytes = value.toByteBuffer();
-                emit(RawBatch.TEXT, new UUID(bytes.getLong(), bytes.getLong()).toString());
-            } else if (type.getPrimitiveTypeName() == PrimitiveTypeName.INT96) {
-                ByteBuffer bytes = value.toByteBuffer().order(ByteOrder.LITTLE_ENDIAN);
-                long nanos = bytes.getLong();
-                emit(
-                        RawBatch.MOMENT,
-                        LocalDate.ofEpochDay(bytes.getInt() - (long) JULIAN_EPOCH) + "T"
-                                + TIME.format(LocalTime.ofNanoOfDay(nanos)));
-            } else {
-                byte[] bytes = value.getBytes();
-                boolean text = meaning != null || type.getPrimitiveTypeName() == PrimitiveTypeName.BINARY;
-                boolean whole = text
-                        && Utf8Check.wellFormedUntil(Arrays.copyOf(bytes, bytes.length + 8), 0, bytes.length)
-                                == bytes.length;
-                emit(
-                        RawBatch.TEXT,
-                        whole
-                                ? new String(bytes, StandardCharsets.UTF_8)
-                                : "0x" + HexFormat.of().formatHex(bytes));
-            }
+            emit(binary(value));
         }
     }
 

@@ -106,11 +106,7 @@ public final class TreeReader implements RecordReader {
             }
         }
         rows.give(batch);
-        RawBatch.Originals broken = batch.originals;
-        batch.originals = row -> {
-            String text = broken.of(row);
-            return text != null ? text : json(batch, row);
-        };
+        batch.originals = this::json;
         records += batch.rows;
         return batch.rows > 0;
     }

@@ -246,6 +246,7 @@ final class TreeRows implements TreeSink {
         batch.rows = count;
         batch.withKinds();
         batch.marks.clear();
+        batch.unread.clear();
         int first = given;
         System.arraycopy(from, first * width, batch.from, 0, count * width);
         System.arraycopy(to, first * width, batch.to, 0, count * width);
@@ -257,6 +258,7 @@ final class TreeRows implements TreeSink {
             Broken wrong = broken.get(first + row);
             if (wrong != null) {
                 batch.marks.add(new RawBatch.Mark(row, -1, wrong.reason));
+                batch.unread.put(row, wrong.original);
             }
             for (int cell = row * width; cell < (row + 1) * width; cell++) {
                 if (batch.kinds[cell] == RawBatch.NOTHING) {
@@ -271,7 +273,5 @@ final class TreeRows implements TreeSink {
             }
         }
         given += count;
-        Map<Integer, Broken> unread = broken;
-        batch.originals = row -> unread.containsKey(first + row) ? unread.get(first + row).original : null;
     }
 }

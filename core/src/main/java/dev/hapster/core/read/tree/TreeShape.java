@@ -32,6 +32,10 @@ final class TreeShape {
         final String name;
         final int depth;
         private final Map<String, Node> children = new HashMap<>();
+        /** The child that began last. */
+        private Node latest;
+        /** The one that came behind this one last. */
+        private Node next;
         /** Whether elements here are rows, lie above rows, or lie within one. */
         final boolean isRow;
 
@@ -117,7 +121,21 @@ final class TreeShape {
         return child;
     }
 
+    /** Elements mostly have their children in the same order as the one before. */
     Node child(Node parent, String name) throws FileRejectedException {
+        Node before = parent.latest;
+        Node child = before == null ? null : before.next;
+        if (child == null || !child.name.equals(name)) {
+            child = found(parent, name);
+            if (before != null) {
+                before.next = child;
+            }
+        }
+        parent.latest = child;
+        return child;
+    }
+
+    private Node found(Node parent, String name) throws FileRejectedException {
         Node child = parent.children.get(name);
         if (child == null) {
             if (++nodes > MOST_NODES) {

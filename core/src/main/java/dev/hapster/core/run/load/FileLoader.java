@@ -19,7 +19,6 @@ import dev.hapster.core.definition.Handling.Duplicates;
 import dev.hapster.core.definition.Handling.Load;
 import dev.hapster.core.definition.Handling.Then;
 import dev.hapster.core.definition.Handling.Within;
-import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.read.bytes.Unpacked;
@@ -73,12 +72,10 @@ public final class FileLoader {
 
     private static final Pattern UNSAFE = Pattern.compile("[^A-Za-z0-9._-]");
     private static final int LONGEST_SLUG = 60;
-    /** A rejected file up to this size is read to its end, that it is known again by its content. */
-    /** Files of as many bytes are worked on by two. */
-    private static final long LARGE = 4L << 20;
-
     private static final int CORES = Runtime.getRuntime().availableProcessors();
-
+    /** Files of as many bytes are worked on by several. */
+    private static final long LARGE = 4L << 20;
+    /** A rejected file up to this size is read to its end, that it is known again by its content. */
     private static final long MOST_DRAINED = 16L << 20;
 
     /**
@@ -363,10 +360,7 @@ public final class FileLoader {
     }
 
     private RecordReader ahead(Candidate file, RecordReader reader) {
-        Format as = prepared.job().read().as();
-        return file.size() >= LARGE && (as == Format.DELIMITED || as == Format.FIXED)
-                ? new ReadAhead(reader, this::hasSpareCore)
-                : reader;
+        return file.size() >= LARGE ? new ReadAhead(reader, this::hasSpareCore) : reader;
     }
 
     private static String refusedHash(Candidate file, SourceContent content) throws IOException {

@@ -187,6 +187,7 @@ public final class FileReading {
         header = reader.header();
         binding = FileOpening.bind(prepared, source.file(), header, reader);
         shaper = new Shaper(prepared.dataset(), prepared.job(), binding, FileOpening.says(source.file(), reader));
+        shaper.shareWhere(sink.spare());
         conditions = new RowRules(prepared.dataset(), handling, shaper);
         columnNames = prepared.dataset().columns().stream().map(ColumnDef::name).toList();
         keyColumns =
