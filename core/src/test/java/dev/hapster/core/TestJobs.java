@@ -55,10 +55,23 @@ public final class TestJobs {
     public static void shape(
             DatasetDef dataset, JobDef job, String text, Consumer<TypedBatch> typed, Consumer<RejectedRow> refused)
             throws Exception {
+        shape(dataset, job, text, true, typed, refused);
+    }
+
+    /** @param shared whether other cores may take a share of the work */
+    public static void shape(
+            DatasetDef dataset,
+            JobDef job,
+            String text,
+            boolean shared,
+            Consumer<TypedBatch> typed,
+            Consumer<RejectedRow> refused)
+            throws Exception {
         DelimitedReader reader =
                 new DelimitedReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)), job.read());
         Header header = reader.header();
         Shaper shaper = new Shaper(dataset, job, Binding.of(dataset, job, header.names()), FileSays.NOTHING);
+        shaper.shareWhere(() -> shared);
         RawBatch raw = RecordReader.batchFor(header);
         while (reader.next(raw)) {
             typed.accept(shaper.shape(raw, 0, refused));
@@ -75,6 +88,7 @@ public final class TestJobs {
     /** The same, not finished. */
     public static PartWriter written(Path target, DatasetDef dataset, PartOrigin origin, String text) throws Exception {
         PartWriter writer = new PartWriter(target, dataset.columns(), origin);
+        writer.shareWhere(() -> true);
         shape(
                 dataset,
                 job(dataset, ""),

@@ -56,28 +56,8 @@ class QueryModelTest {
     @BeforeAll
     void parts(@TempDir Path folder) throws Exception {
         scratch = folder;
-        DatasetDef before = TestJobs.dataset(
-                "{name: id, type: integer}",
-                "{name: lab, type: text}",
-                "{name: code, type: text}",
-                "{name: value, type: \"decimal(9,1)\"}",
-                "{name: ratio, type: double}",
-                "{name: day, type: date}",
-                "{name: at, type: timestamp}",
-                "{name: sure, type: boolean}",
-                "{name: wide, type: \"decimal(30,3)\"}",
-                "{name: small, type: integer}",
-                "{name: note, type: text}");
-        DatasetDef now = TestJobs.dataset(
-                "{name: id, type: integer}",
-                "{name: lab, type: text}",
-                "{name: code, type: text}",
-                "{name: value, type: \"decimal(9,1)\"}",
-                "{name: ratio, type: double}",
-                "{name: day, type: date}",
-                "{name: at, type: timestamp}",
-                "{name: sure, type: boolean}",
-                "{name: wide, type: \"decimal(30,3)\"}",
+        DatasetDef before = dataset("{name: small, type: integer}", "{name: note, type: text}");
+        DatasetDef now = dataset(
                 "{name: grown, was: [small], type: \"decimal(25,2)\"}",
                 "{name: later, type: text, default: none yet}",
                 "{name: note, type: text}");
@@ -86,6 +66,21 @@ class QueryModelTest {
             files.add(part(folder, part, before, part == 0 ? MANY : FEW));
         }
         query = new DatasetQuery(now, files);
+    }
+
+    private static DatasetDef dataset(String... last) throws Exception {
+        List<String> columns = new ArrayList<>(List.of(
+                "{name: id, type: integer}",
+                "{name: lab, type: text}",
+                "{name: code, type: text}",
+                "{name: value, type: \"decimal(9,1)\"}",
+                "{name: ratio, type: double}",
+                "{name: day, type: date}",
+                "{name: at, type: timestamp}",
+                "{name: sure, type: boolean}",
+                "{name: wide, type: \"decimal(30,3)\"}"));
+        columns.addAll(List.of(last));
+        return TestJobs.dataset(columns.toArray(String[]::new));
     }
 
     private PartFile part(Path folder, int part, DatasetDef before, int rows) throws Exception {

@@ -71,6 +71,43 @@ class ShaperTest {
                 : new BigDecimal(new BigInteger(value), scale).toPlainString();
     }
 
+    @Test
+    void severalShapeTheColumnsOfABatchAsOneDoes() throws Exception {
+        DatasetDef dataset = TestJobs.dataset(
+                "{name: id, type: integer}",
+                "{name: lab, type: text, required: true, one_of: [North, East]}",
+                "{name: day, type: date}",
+                "{name: value, type: \"decimal(6,1)\", min: 0}",
+                "{name: double, type: \"decimal(9,1)\"}");
+        JobDef job = TestJobs.job(dataset, "map:\n  double: {compute: \"value * 2\"}\n");
+        StringBuilder text = new StringBuilder("id,lab,day,value\n");
+        for (int row = 0; row < 9_000; row++) {
+            text.append(row % 97 == 5 ? "x" : row)
+                    .append(row % 89 == 5 ? ",West," : row % 83 == 5 ? ",," : ",East,")
+                    .append(row % 79 == 5 ? "2026-02-30," : "2026-02-28,")
+                    .append(row % 73 == 5 ? "-1" : row / 10.0)
+                    .append(row % 71 == 5 ? ",more\n" : "\n");
+        }
+        List<List<String>> told = new ArrayList<>();
+        for (boolean shared : new boolean[] {false, true}) {
+            List<String> all = new ArrayList<>();
+            TestJobs.shape(
+                    dataset,
+                    job,
+                    text.toString(),
+                    shared,
+                    batch -> {
+                        all.add(Arrays.toString(Arrays.copyOf(batch.good, batch.goodRows)));
+                        all.add(Arrays.toString(
+                                Arrays.copyOf(((Vector.Longs) batch.columns.get(4)).values, batch.goodRows)));
+                    },
+                    refused -> all.add(refused.number() + " " + refused.original() + " " + refused.faults()));
+            told.add(all);
+        }
+        assertThat(told.get(0)).hasSizeGreaterThan(500).anyMatch(row -> row.startsWith("6 x,West,2026-02-30,-1,more"));
+        assertThat(told.get(1)).isEqualTo(told.get(0));
+    }
+
     @ParameterizedTest
     @CsvSource(
             delimiter = '#',
