@@ -15,7 +15,7 @@ const WIDTH: Record<string, number> = { timestamp: 19, date: 10, time: 12, boole
 interface GridProps {
   dataset: string
   where: string[]
-  /** A column, with - in front for descending; empty for the order of loading. */
+  /** A column, with - in front for descending; empty for the order by source and line. */
   sort: string
   onSort: (sort: string) => void
 }
@@ -61,8 +61,8 @@ export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
       />
       <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75 }}>
         {total === undefined ? 'Counting the rows' : counted(total, 'row')}
-        {where.length > 0 ? ' for which this holds' : ''}
-        {key ? `, by ${key}${descending ? ', largest first' : ''}; empty ones last` : ', in the order of loading'}
+        {where.length > 0 ? ' that match the conditions' : ''}
+        {key ? `, by ${key}${descending ? ', largest first' : ''}; empty ones last` : ', by source and line'}
       </Typography>
     </>
   )

@@ -77,7 +77,7 @@ export function FolderBrowser({ at, chosen, onAt, onChoose }: FolderBrowserProps
           </Stack>
         ))}
         {folders.length === 0 && files.length === 0 && (
-          <Typography color="textSecondary">No files and no folders lie here.</Typography>
+          <Typography color="textSecondary">This folder is empty.</Typography>
         )}
         {more > 0 && (
           <Typography variant="body2" color="textSecondary">

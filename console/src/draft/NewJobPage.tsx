@@ -144,7 +144,7 @@ function NotTaken({ draft }: { draft: Draft }) {
   return (
     <Stack sx={{ gap: 0.5 }}>
       {draft.notTaken.length === 0 && (
-        <Typography color="textSecondary">No file lies there. Choose another folder.</Typography>
+        <Typography color="textSecondary">This folder has no files. Choose another one.</Typography>
       )}
       {draft.notTaken.slice(0, 50).map((one) => (
         <Typography key={one.file} variant="body2">

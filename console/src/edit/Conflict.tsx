@@ -30,7 +30,7 @@ export function Conflict({ error, kind, name, mine, onBase }: ConflictProps) {
       <Difference theirs={saved.saved} mine={mine} />
       <Stack direction="row" sx={{ gap: 1, mt: 1 }}>
         <Button onClick={() => onBase(saved, saved.saved)}>Go on with theirs</Button>
-        <Button onClick={() => onBase(saved, mine)}>Go on with mine, and save it over theirs</Button>
+        <Button onClick={() => onBase(saved, mine)}>Keep mine and overwrite theirs</Button>
       </Stack>
     </Alert>
   )

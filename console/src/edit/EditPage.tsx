@@ -165,7 +165,7 @@ function Editing({ job, into, savedJob, savedDataset }: EditingProps) {
           <Written which={which} job={job} into={into} view={view} text={work.text} asText={asText} onText={setText} />
         </Box>
         <Box sx={{ position: { md: 'sticky' }, top: 0, alignSelf: 'start' }}>
-          <Section title="Rows as they would become">
+          <Section title="Rows with this definition">
             <StageView
               job={job}
               set={NO_VALUES}

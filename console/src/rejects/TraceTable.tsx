@@ -62,10 +62,10 @@ export function TraceView({ trace, retried = false }: { trace: Trace; retried?: 
       </Box>
       <Typography variant="body2" sx={{ mt: 0.5, fontWeight: 600 }}>
         {leftBy
-          ? `By the rules as they are now it is set aside: ${leftBy}`
+          ? `With the current rules it is set aside: ${leftBy}`
           : passes
-            ? `By the rules as they are now it passes${retried ? '; a retry loads it' : ''}.`
-            : `By the rules as they are now it is ${retried ? 'still ' : ''}rejected.`}
+            ? `With the current rules it passes${retried ? '; a retry loads it' : ''}.`
+            : `With the current rules it is ${retried ? 'still ' : ''}rejected.`}
       </Typography>
       {!readAnew && (
         <Typography variant="body2" color="textSecondary">

@@ -105,7 +105,7 @@ export function StageView({ job, set, text, datasetText, maxHeight, quiet }: Sta
           placeholder="value > 40 && station == 'VS-101'"
           onChange={(event) => setTyped(event.target.value)}
           sx={{ width: '19rem' }}
-          slotProps={{ htmlInput: { 'aria-label': 'Only rows for which this holds', spellCheck: false } }}
+          slotProps={{ htmlInput: { 'aria-label': 'Only rows that match this condition', spellCheck: false } }}
         />
         {(rejected || where || sort) && (
           <FormControlLabel

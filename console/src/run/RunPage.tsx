@@ -106,7 +106,7 @@ function RetryButton({ run }: { run: RunView }) {
         variant="contained"
         disabled={retry.isPending}
         onClick={() => retry.mutate(undefined, { onSuccess: (started) => void navigate(`/runs/${started.run}`) })}
-        title="Takes its rejected files, and of loaded files the rejected rows alone, that are still rejected; for after the rule or the file is fixed"
+        title="Loads what is still rejected again: rejected files, and the rejected rows of loaded files. Use it once the rule or the file is fixed"
       >
         Retry what was rejected
       </Button>

@@ -108,7 +108,7 @@ public final class Hapster implements Client, Callable<Integer> {
             scope = ScopeType.INHERIT,
             paramLabel = "URL",
             defaultValue = "${HAPSTER_SERVICE:-http://127.0.0.1:8711}",
-            description = "Where the service answers (default: ${DEFAULT-VALUE}; or HAPSTER_SERVICE).")
+            description = "Address of the service (default: ${DEFAULT-VALUE}; or HAPSTER_SERVICE).")
     private String service;
 
     @Option(names = "--json", scope = ScopeType.INHERIT, description = "Print the service's JSON instead of tables.")

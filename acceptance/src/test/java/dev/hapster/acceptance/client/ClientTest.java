@@ -84,7 +84,7 @@ class ClientTest {
                 0,
                 "rows river_samples --sort -value --where lab=East --limit 2",
                 "source",
-                "1 184 rows of river_samples for which this holds, 2 shown");
+                "1 184 rows of river_samples that match the conditions, 2 shown");
         says(0, "count river_samples --by lab,sampled_at:year", "East", "2026", "1 184 rows in 1 group");
     }
 

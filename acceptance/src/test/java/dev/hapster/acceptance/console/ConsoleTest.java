@@ -123,7 +123,7 @@ class ConsoleTest {
         assertThat(rows.getByRole(AriaRole.ROW).nth(1)).containsText("45.5360");
         page.getByLabel("Condition").fill("lab = North");
         page.getByLabel("Condition").press("Enter");
-        assertThat(page.getByText("1\u202f882 rows for which this holds")).isVisible();
+        assertThat(page.getByText("1\u202f882 rows that match the conditions")).isVisible();
         assertThat(page).hasURL(Pattern.compile(".*where=lab.*sort=-value|.*sort=-value.*where=lab.*"));
         page.getByLabel("Condition").fill("valu > 3");
         page.getByLabel("Condition").press("Enter");
@@ -354,7 +354,7 @@ class ConsoleTest {
         Locator refused = page.locator("[data-trace] [data-refused=number-unreadable]");
         assertThat(refused).containsText("<0.05");
         assertThat(refused).containsText("decimal(12,4); min: 0");
-        assertThat(page.getByText("By the rules as they are now it is still rejected."))
+        assertThat(page.getByText("With the current rules it is still rejected."))
                 .isVisible();
 
         Locator mend =

@@ -263,7 +263,7 @@ class EditJobTest {
         assertThat(page.getByText("Somebody else has saved jobs/east-lab.yaml in the meantime"))
                 .isVisible();
         assertThat(page.getByLabel("The difference")).containsText("about: theirs");
-        page.getByText("Go on with mine, and save it over theirs").click();
+        page.getByText("Keep mine and overwrite theirs").click();
         Assertions.assertThat(folder.resolve("jobs/east-lab.yaml")).hasContent(BARE + "about: theirs\n");
         page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save")).click();
         assertThat(page.getByText("jobs/east-lab.yaml, as it is saved")).isVisible();

@@ -6,10 +6,12 @@ import picocli.CommandLine.Option;
 /** How much a report shows. */
 public final class ReportOptions {
 
-    @Option(names = "--quiet", description = "Two lines: how many files and rows, and how it ended.")
+    @Option(names = "--quiet", description = "Print two lines: how many files and rows, and how it ended.")
     private boolean quiet;
 
-    @Option(names = "--files", description = "Every file (default: of more than 40 those that need attention).")
+    @Option(
+            names = "--files",
+            description = "Show every file (default: with more than 40, only those that " + "need attention).")
     private boolean files;
 
     public Detail detail() {

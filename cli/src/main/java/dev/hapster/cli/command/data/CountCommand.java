@@ -44,13 +44,13 @@ public final class CountCommand implements Callable<Integer> {
             names = "--sort",
             paramLabel = "COLUMN",
             split = ",",
-            description = "Sort by rows, or by a column counted by; with - in front descending.")
+            description = "Sort by rows or by one of the columns counted by, descending with a - in front.")
     private List<String> sort = List.of();
 
     @Option(
             names = "--where",
             paramLabel = "CONDITION",
-            description = "Only rows for which it holds; may be given several times.")
+            description = "Only rows that satisfy this condition; may be given several times.")
     private List<String> where = List.of();
 
     @Option(

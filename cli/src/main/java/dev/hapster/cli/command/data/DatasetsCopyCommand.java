@@ -11,9 +11,7 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "copy",
         mixinStandardHelpOptions = true,
-        description =
-                "Makes a dataset with the columns of another one: its file as it stands, with a new name. It has no "
-                        + "rows.",
+        description = "Copies the definition of a dataset: the same file with a new name. The copy has no rows.",
         footer = {"", "Example:  hapster datasets copy river_samples lake_samples"})
 final class DatasetsCopyCommand implements Callable<Integer> {
 
@@ -23,7 +21,7 @@ final class DatasetsCopyCommand implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "FROM", description = "The dataset to copy.")
     private String from;
 
-    @Parameters(index = "1", paramLabel = "TO", description = "What the new one is called.")
+    @Parameters(index = "1", paramLabel = "TO", description = "The name of the new one.")
     private String to;
 
     @Override

@@ -9,8 +9,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "rename",
         mixinStandardHelpOptions = true,
-        description = "Gives a dataset another name: its file, the jobs that load into it, its history, and the folder "
-                + "of its rows. Where its file has been renamed already, the rest follows.",
+        description = "Renames a dataset: its file, the jobs that load into it, its history, and the folder "
+                + "of its rows. If you have renamed its file already, this renames the rest.",
         footer = {"", "Example:  hapster datasets rename river_samples vessa_samples"})
 final class DatasetsRenameCommand implements Callable<Integer> {
 
@@ -20,7 +20,7 @@ final class DatasetsRenameCommand implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "FROM", description = "The dataset.")
     private String from;
 
-    @Parameters(index = "1", paramLabel = "TO", description = "What it is called from now on.")
+    @Parameters(index = "1", paramLabel = "TO", description = "Its new name.")
     private String to;
 
     @Override

@@ -18,7 +18,7 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "export",
         mixinStandardHelpOptions = true,
-        description = "Writes rows of a dataset into a file for other people: CSV, a workbook, JSON lines or Parquet.",
+        description = "Writes rows of a dataset to a file for other people: CSV, a workbook, JSON lines or Parquet.",
         footer = {
             "",
             "Examples:  hapster export river_samples --to samples.xlsx",
@@ -48,7 +48,7 @@ public final class ExportCommand implements Callable<Integer> {
             description = "csv, xlsx, json_lines or parquet (default: by the file's ending).")
     private String format;
 
-    @Option(names = "--origins", description = "Write the columns too that say where each row comes from.")
+    @Option(names = "--origins", description = "Also write the columns that say where each row comes from.")
     private boolean origins;
 
     @Option(names = "--overwrite", description = "Replace a file that is there already.")

@@ -20,14 +20,14 @@ final class RowOptions {
     @Option(
             names = "--where",
             paramLabel = "CONDITION",
-            description = "Only rows for which it holds; may be given several times.")
+            description = "Only rows that satisfy this condition; may be given several times.")
     private List<String> where = List.of();
 
     @Option(
             names = "--sort",
             paramLabel = "COLUMN",
             split = ",",
-            description = "Sort by it; with - in front descending (default: by source and line).")
+            description = "Sort by this column, descending with a - in front (default: by source and line).")
     private List<String> sort = List.of();
 
     @Option(

@@ -70,7 +70,7 @@ public final class RowsCommand implements Callable<Integer> {
     @Option(
             names = "--file-number",
             paramLabel = "N",
-            description = "With --stage and no FILE: begin with the how manieth file.")
+            description = "With --stage and no FILE: begin with the Nth file.")
     private Integer fileNumber;
 
     @Option(names = "--rejected", description = "With --stage: only rows that are rejected.")
@@ -142,7 +142,7 @@ public final class RowsCommand implements Callable<Integer> {
         screen.table(table);
         long total = answer.path("total").asLong();
         screen.line(Screen.count(total, "row")
-                + (which.hasConditions() ? " of " + dataset + " for which this holds" : " in " + dataset)
+                + (which.hasConditions() ? " of " + dataset + " that match the conditions" : " in " + dataset)
                 + (answer.path("rows").size() < total
                         ? ", " + answer.path("rows").size() + " shown"
                         : ""));

@@ -21,8 +21,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "check",
         mixinStandardHelpOptions = true,
-        description = "Says what would fail before anything runs: the definition, the folders, each file's header and "
-                + "first 200 rows.",
+        description = "Shows what would fail before anything runs: the definition, the folders, each file's "
+                + "header and first 200 rows.",
         footer = {"", "Example:  hapster check east-lab"})
 public final class CheckCommand implements Callable<Integer> {
 

@@ -28,7 +28,7 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "draft",
         mixinStandardHelpOptions = true,
-        description = "Proposes a job and a dataset from files, and says what each conclusion rests on. "
+        description = "Proposes a job and a dataset from files, with the evidence for each conclusion. "
                 + "Nothing is written without --write.",
         footer = {
             "",
@@ -49,27 +49,26 @@ public final class DraftCommand implements Callable<Integer> {
     @Parameters(
             paramLabel = "PATH",
             arity = "0..*",
-            description = "Folders or files. Files stand for themselves and their like. Without any, the files that "
-                    + "--job takes now are held against its definitions.")
+            description = "Folders or files. A file also stands for others with similar names. Without any, "
+                    + "compares the files that --job takes now with its definitions.")
     private List<Path> paths = new ArrayList<>();
 
     @Option(
             names = "--into",
             paramLabel = "DATASET",
-            description = "Load into a dataset that exists: its columns are matched by name, then by what values look "
-                    + "like.")
+            description = "Load into an existing dataset: its columns are matched by name, then by their values.")
     private String into;
 
     @Option(names = "--job", paramLabel = "NAME", description = "The name of the job, and of a new dataset.")
     private String name;
 
-    @Option(names = "--thorough", description = "Read every row, and not only some of each file.")
+    @Option(names = "--thorough", description = "Read every row instead of some rows of each file.")
     private boolean thorough;
 
     @Option(
             names = "--separator",
             paramLabel = "TEXT",
-            description = "What stands between the fields of text files, such as ';' or '\\t'.")
+            description = "The character between the fields of text files, such as ';' or '\\t'.")
     private String separator;
 
     @Option(
@@ -78,13 +77,16 @@ public final class DraftCommand implements Callable<Integer> {
             description = "The encoding of text files, such as windows-1252.")
     private String encoding;
 
-    @Option(names = "--lines-above", paramLabel = "COUNT", description = "Lines above the table of text files.")
+    @Option(
+            names = "--lines-above",
+            paramLabel = "COUNT",
+            description = "How many lines stand above the " + "table in text files.")
     private Integer linesAbove;
 
     @Option(
             names = "--header",
             negatable = true,
-            description = "The first row of the table of text files names the columns, or does not.")
+            description = "Whether the first row of the table in text files names the columns.")
     private Boolean header;
 
     @Option(names = "--comments", description = "Write the evidence into the definitions, as comments.")
@@ -95,10 +97,11 @@ public final class DraftCommand implements Callable<Integer> {
 
     @Option(
             names = "--write",
-            description = "Save the definitions. Before one that is there is replaced, shows what differs and asks.")
+            description = "Save the definitions. If one exists already, show the difference and ask before "
+                    + "replacing it.")
     private boolean write;
 
-    @Option(names = "--yes", description = "Do not ask; needed where nobody can be asked, as in a script.")
+    @Option(names = "--yes", description = "Do not ask; needed where nobody can answer, as in a script.")
     private boolean yes;
 
     @Override

@@ -39,7 +39,7 @@ public final class FindCommand implements Callable<Integer> {
     @Mixin
     private ValueOptions given;
 
-    @Option(names = "--all", description = "List every file, also where there are more than " + PAGE + ".")
+    @Option(names = "--all", description = "List every file, even if there are more than " + PAGE + ".")
     private boolean all;
 
     /** How many files are asked for at a time. */

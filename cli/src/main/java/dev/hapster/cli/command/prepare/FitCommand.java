@@ -19,9 +19,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "fit",
         mixinStandardHelpOptions = true,
-        description = "Shows whether a job's files have one structure: files against columns, those of equal "
-                + "structure together. "
-                + "Reads the header and the first 200 rows of each.",
+        description = "Shows whether a job's files have one structure: files against columns, grouped by "
+                + "structure. Reads the header and the first 200 rows of each.",
         footer = {"", "Example:  hapster fit east-lab"})
 public final class FitCommand implements Callable<Integer> {
 

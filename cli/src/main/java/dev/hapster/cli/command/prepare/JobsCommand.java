@@ -17,7 +17,7 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "jobs",
         mixinStandardHelpOptions = true,
-        description = "Lists the jobs with their last result, or says what one job does.",
+        description = "Lists the jobs with their last result, or explains one job.",
         footer = {
             "",
             "Examples:  hapster jobs",

@@ -15,7 +15,7 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "copy",
         mixinStandardHelpOptions = true,
-        description = "Makes a job out of another one: its file as it stands, with a new name.",
+        description = "Copies a job: the same file with a new name.",
         footer = {"", "Example:  hapster jobs copy north-lab south-lab --value folder=inbox/east"})
 final class JobsCopyCommand implements Callable<Integer> {
 
@@ -25,7 +25,7 @@ final class JobsCopyCommand implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "FROM", description = "The job to copy.")
     private String from;
 
-    @Parameters(index = "1", paramLabel = "TO", description = "What the new one is called.")
+    @Parameters(index = "1", paramLabel = "TO", description = "The name of the new one.")
     private String to;
 
     @Option(

@@ -9,9 +9,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "rename",
         mixinStandardHelpOptions = true,
-        description =
-                "Gives a job another name: its file, its history, and the rows that it loaded. Where its file has "
-                        + "been renamed already, the rest follows.",
+        description = "Renames a job: its file, its history, and the rows that it loaded. If you have renamed its "
+                + "file already, this renames the rest.",
         footer = {"", "Example:  hapster jobs rename north-lab lab-north"})
 final class JobsRenameCommand implements Callable<Integer> {
 
@@ -21,7 +20,7 @@ final class JobsRenameCommand implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "FROM", description = "The job.")
     private String from;
 
-    @Parameters(index = "1", paramLabel = "TO", description = "What it is called from now on.")
+    @Parameters(index = "1", paramLabel = "TO", description = "Its new name.")
     private String to;
 
     @Override

@@ -13,8 +13,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "dismiss",
         mixinStandardHelpOptions = true,
-        description = "Says of rejects that they need nobody's attention any more, such as those of a file that is "
-                + "gone. They are no longer listed; rows stay as they are, and undo lists them again.",
+        description = "Marks rejects as settled, such as those of a file that is gone. They are no longer "
+                + "listed; rows stay as they are, and undo lists them again.",
         footer = {"", "Example:  hapster dismiss east-lab samples-2026-05.csv --because \"sent empty, nothing to come\""
         })
 public final class DismissCommand implements Callable<Integer> {
@@ -35,7 +35,7 @@ public final class DismissCommand implements Callable<Integer> {
             names = "--because",
             paramLabel = "TEXT",
             required = true,
-            description = "Why, for those who read the history.")
+            description = "The reason, which the history shows.")
     private String why;
 
     @Override

@@ -16,8 +16,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "mend",
         mixinStandardHelpOptions = true,
-        description = "Looks for changes to the job's or the dataset's file by which rows that a run rejected would "
-                + "fit, tried on these rows and on those that fit; writes one into the file when asked.",
+        description = "Proposes changes to the job or the dataset with which rows that a run rejected would "
+                + "fit. Each is tried on these rows and on those that fit already. --apply writes one into its file.",
         footer = {"", "Examples:  hapster mend 1 date-unreadable", "           hapster mend 1 date-unreadable --apply 1"
         })
 public final class MendCommand implements Callable<Integer> {
@@ -31,13 +31,13 @@ public final class MendCommand implements Callable<Integer> {
     @Parameters(paramLabel = "CODE", description = "The reason, as hapster rejects names it.")
     private String code;
 
-    @Option(names = "--column", paramLabel = "COLUMN", description = "Of this column only.")
+    @Option(names = "--column", paramLabel = "COLUMN", description = "Only faults of this column.")
     private String column;
 
     @Option(
             names = "--apply",
             paramLabel = "N",
-            description = "Write the Nth of them into its file. Nothing is loaded by that; retry does it.")
+            description = "Write the Nth proposal into its file. This loads nothing; retry does.")
     private Integer apply;
 
     @Override

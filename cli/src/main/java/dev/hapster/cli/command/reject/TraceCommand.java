@@ -19,7 +19,7 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "trace",
         mixinStandardHelpOptions = true,
-        description = "Follows one rejected row through all steps, by the rules as they are now: as read, cleaned, "
+        description = "Follows one rejected row through all steps with the current rules: as read, cleaned, "
                 + "converted, and the rule that rejects it.",
         footer = {"", "Example:  hapster trace 1 samples-2026-02.csv:13"})
 public final class TraceCommand implements Callable<Integer> {
@@ -32,7 +32,7 @@ public final class TraceCommand implements Callable<Integer> {
     @Parameters(paramLabel = "RUN", description = "The run that rejected it.")
     private long run;
 
-    @Parameters(paramLabel = "FILE:LINE", description = "Where it stands, as hapster rejects says it.")
+    @Parameters(paramLabel = "FILE:LINE", description = "Where the row is, as hapster rejects shows it.")
     private String place;
 
     @Override

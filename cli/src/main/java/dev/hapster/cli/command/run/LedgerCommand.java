@@ -16,8 +16,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "ledger",
         mixinStandardHelpOptions = true,
-        description = "Lists every file that a job has ever dealt with: what became of it, by which run, and where it "
-                + "lies now; or all that ever arrived as one file.",
+        description = "Lists every file that a job has processed: the outcome, the run, and where the file is "
+                + "now. With FILE, lists everything that arrived as this file.",
         footer = {"", "Examples:  hapster ledger field-visits", "           hapster ledger east-lab samples-2026-01.csv"
         })
 public final class LedgerCommand implements Callable<Integer> {

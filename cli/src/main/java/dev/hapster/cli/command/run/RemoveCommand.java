@@ -18,8 +18,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "remove",
         mixinStandardHelpOptions = true,
-        description = "Takes rows out of a dataset, by the file, run or job that brought them. Files that are there "
-                + "and unchanged are not loaded again because of it; undo puts the rows back.",
+        description = "Removes rows from a dataset by the file, run or job that loaded them. Unchanged files "
+                + "are not loaded again afterwards; undo puts the rows back.",
         footer = {
             "",
             "Examples:  hapster remove river_samples --file samples-2026-01.csv --try",
@@ -36,16 +36,16 @@ public final class RemoveCommand implements Callable<Integer> {
     @Option(names = "--file", paramLabel = "FILE", description = "Rows of files of this name or path; patterns too.")
     private String file;
 
-    @Option(names = "--run", paramLabel = "RUN", description = "Rows that this run brought.")
+    @Option(names = "--run", paramLabel = "RUN", description = "Rows that this run loaded.")
     private Long run;
 
-    @Option(names = "--job", paramLabel = "JOB", description = "Rows that this job brought.")
+    @Option(names = "--job", paramLabel = "JOB", description = "Rows that this job loaded.")
     private String job;
 
-    @Option(names = "--try", description = "Only say what would come of it.")
+    @Option(names = "--try", description = "Only show what would happen.")
     private boolean tries;
 
-    @Option(names = "--yes", description = "Do not ask; needed where nobody can be asked, as in a script.")
+    @Option(names = "--yes", description = "Do not ask; needed where nobody can answer, as in a script.")
     private boolean yes;
 
     @Override

@@ -12,8 +12,9 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "retry",
         mixinStandardHelpOptions = true,
-        description = "Takes again what a run rejected and what still is: rejected files, and of loaded files the "
-                + "rejected rows alone. For after the rule or the file is fixed.",
+        description =
+                "Loads what a run rejected and what is still rejected again: rejected files, and the rejected rows "
+                        + "of loaded files. Use it once the rule or the file is fixed.",
         footer = {"", "Example:  hapster retry 2"})
 public final class RetryCommand implements Callable<Integer> {
 

@@ -26,7 +26,7 @@ public final class UndoCommand implements Callable<Integer> {
     @Parameters(paramLabel = "RUN", description = "Number of the run, as hapster runs lists it.")
     private long run;
 
-    @Option(names = "--try", description = "Only say what would come of it.")
+    @Option(names = "--try", description = "Only show what would happen.")
     private boolean tries;
 
     @Override

@@ -12,7 +12,7 @@ import picocli.CommandLine.Spec;
 @Command(
         name = "completion",
         mixinStandardHelpOptions = true,
-        description = "Prints a script by which bash and zsh complete commands and options.",
+        description = "Prints a script that lets bash and zsh complete commands and options.",
         footer = {"", "Example:  source <(hapster completion)"})
 public final class CompletionCommand implements Callable<Integer> {
 

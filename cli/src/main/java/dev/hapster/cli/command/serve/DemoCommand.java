@@ -28,8 +28,8 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "demo",
         mixinStandardHelpOptions = true,
-        description = "Makes a workspace of the made-up river Vessa, starts the service, runs all its jobs and shows "
-                + "what came of them.",
+        description = "Makes a workspace of the made-up river Vessa, starts the service, runs all its jobs "
+                + "and shows the results.",
         footer = {"", "Example:  hapster demo --once --keep"})
 public final class DemoCommand implements Callable<Integer> {
 
@@ -49,7 +49,7 @@ public final class DemoCommand implements Callable<Integer> {
             names = "--workspace",
             paramLabel = "FOLDER",
             defaultValue = "${sys:hapster.demo:-.hapster/demo}",
-            description = "Where to make it (default: ${DEFAULT-VALUE}).")
+            description = "The folder to make it in (default: ${DEFAULT-VALUE}).")
     private Path folder;
 
     @Option(
