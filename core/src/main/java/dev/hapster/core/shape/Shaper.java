@@ -186,13 +186,8 @@ public final class Shaper {
         while (faults.size() < raw.rows) {
             faults.add(null);
         }
-        if (raw.rows * columns.size() < SHARED || !spare.getAsBoolean()) {
-            for (int i = 0; i < columns.size(); i++) {
-                shape(raw, i);
-            }
-        } else {
-            Together.each(columns.size(), i -> shape(raw, i));
-        }
+        boolean shared = raw.rows * columns.size() >= SHARED && spare.getAsBoolean();
+        Together.each(columns.size(), shared, i -> shape(raw, i));
         for (int i = 0; i < columns.size(); i++) {
             tell(raw, i);
         }

@@ -154,13 +154,8 @@ public final class PartWriter implements AutoCloseable {
         if (from != null) {
             prepareOrigin(batch);
         }
-        if (batch.goodRows * chunks.size() < SHARED || !spare.getAsBoolean()) {
-            for (int i = 0; i < chunks.size(); i++) {
-                gather(batch, i);
-            }
-        } else {
-            Together.each(chunks.size(), i -> gather(batch, i));
-        }
+        boolean shared = batch.goodRows * chunks.size() >= SHARED && spare.getAsBoolean();
+        Together.each(chunks.size(), shared, i -> gather(batch, i));
         if (chunks.stream().mapToLong(ColumnChunk::bytes).sum() > ROW_GROUP_BYTES) {
             closeGroup();
         }
@@ -245,13 +240,7 @@ public final class PartWriter implements AutoCloseable {
         try (ColumnChunkPageWriteStore pages =
                 new ColumnChunkPageWriteStore(compressor, schema, new HeapByteBufferAllocator(), TRUNCATED, true)) {
             file.startBlock(full.get(0).rows());
-            if (full.size() > MOST_TWICE && spare.getAsBoolean()) {
-                Together.each(full.size(), i -> flush(full, i, pages));
-            } else {
-                for (int i = 0; i < full.size(); i++) {
-                    flush(full, i, pages);
-                }
-            }
+            Together.each(full.size(), full.size() > MOST_TWICE && spare.getAsBoolean(), i -> flush(full, i, pages));
             pages.flushToFileWriter(file);
             file.endBlock();
         } catch (UncheckedIOException wrong) {

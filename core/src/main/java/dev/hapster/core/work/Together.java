@@ -15,16 +15,17 @@ public final class Together {
     private Together() {}
 
     /**
-     * Does all pieces, of which other cores may do some. What they wrote is seen by whoever called.
+     * Does all pieces. What others wrote is seen by whoever called.
      *
      * @param pieces how many there are, numbered from 0
-     * @param work done once for each piece, by several threads at a time; what it throws is thrown here, once nobody is
-     *     at work any more
+     * @param shared whether other cores may do some; otherwise they are done in their order
+     * @param work done once for each piece, where it is shared by several threads at a time; what it throws is thrown
+     *     here, once nobody is at work any more
      */
-    public static void each(int pieces, IntConsumer work) {
+    public static void each(int pieces, boolean shared, IntConsumer work) {
         AtomicInteger next = new AtomicInteger();
         List<Meanwhile<Boolean>> others = new ArrayList<>();
-        for (int i = 1; i < Math.min(CORES, pieces); i++) {
+        for (int i = 1; i < Math.min(shared ? CORES : 1, pieces); i++) {
             others.add(Meanwhile.begin(() -> some(next, pieces, work)));
         }
         try {

@@ -82,11 +82,11 @@ class MeanwhileTest {
     @Test
     void eachPieceIsDoneOnceAndAFaultIsToldWhenNobodyIsAtWork() {
         int[] done = new int[10_000];
-        Together.each(done.length, piece -> done[piece]++);
+        Together.each(done.length, true, piece -> done[piece]++);
         assertThat(done).containsOnly(1);
 
         AtomicInteger atWork = new AtomicInteger();
-        assertThatThrownBy(() -> Together.each(done.length, piece -> {
+        assertThatThrownBy(() -> Together.each(done.length, true, piece -> {
                     atWork.incrementAndGet();
                     done[piece]++;
                     atWork.decrementAndGet();
