@@ -4,6 +4,7 @@ import dev.hapster.cli.command.Client;
 import dev.hapster.cli.command.data.CountCommand;
 import dev.hapster.cli.command.data.DatasetsCommand;
 import dev.hapster.cli.command.data.ExportCommand;
+import dev.hapster.cli.command.data.QueryCommand;
 import dev.hapster.cli.command.data.RowsCommand;
 import dev.hapster.cli.command.prepare.CheckCommand;
 import dev.hapster.cli.command.prepare.DraftCommand;
@@ -89,6 +90,7 @@ public final class Hapster implements Client, Callable<Integer> {
             Map.entry("rows", RowsCommand.class),
             Map.entry("export", ExportCommand.class),
             Map.entry("count", CountCommand.class),
+            Map.entry("query", QueryCommand.class),
             Map.entry("completion", CompletionCommand.class),
             Map.entry("help", CommandLine.HelpCommand.class));
 

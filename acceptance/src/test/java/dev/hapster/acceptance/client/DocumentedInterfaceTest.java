@@ -34,6 +34,7 @@ class DocumentedInterfaceTest {
             Map.entry("PUT /jobs/{job}", "{\"text\": " + Api.JSON.valueToTree(JOB) + "}"),
             Map.entry(
                     "PUT /datasets/{dataset}", "{\"text\": \"dataset: fresh\\ncolumns: [{name: id, type: text}]\\n\"}"),
+            Map.entry("PUT /queries/{query}", "{\"dataset\": \"samples\", \"by\": [\"id\"]}"),
             Map.entry("POST /jobs/{job}/copy", "{\"name\": \"second\"}"),
             Map.entry("POST /jobs/{job}/rows", "{\"file\": \"a.csv\", \"stage\": \"read\"}"),
             Map.entry("POST /jobs/{job}/rows/trace", "{\"file\": \"a.csv\", \"from\": 1}"),
@@ -56,13 +57,16 @@ class DocumentedInterfaceTest {
             Map.entry("from", "1"),
             Map.entry("job", "small"),
             Map.entry("limit", "5"),
+            Map.entry("measures", "count(value)"),
             Map.entry("name", "job"),
             Map.entry("offset", "0"),
             Map.entry("origins", "true"),
+            Map.entry("query", "all"),
             Map.entry("row", "2"),
             Map.entry("rule", "keep: id != \"c\""),
             Map.entry("run", "1"),
             Map.entry("sort", "id"),
+            Map.entry("top", "2"),
             Map.entry("where", "id = a"));
 
     @TempDir
@@ -76,6 +80,7 @@ class DocumentedInterfaceTest {
         Workspaces.small(workspace);
         Workspaces.job(workspace, "small", "in", "keep: 'id != \"c\"'\n");
         Workspaces.write(workspace, "in/a.csv", "id,day,value\na,2026-01-01,1\nb,2026-01-01,x\nc,2026-01-01,3\n");
+        Workspaces.write(workspace, "queries/all.yaml", "query: all\ndataset: samples\nby: id\n");
         service = TestService.start(workspace);
         service.client("run", "small");
         Workspaces.write(workspace, "in/b.csv", "id,day,value\nd,2026-01-01,1\n");
@@ -160,7 +165,8 @@ class DocumentedInterfaceTest {
             String unknown = call.path.contains("{run}") ? "987654" : "nosuch";
             boolean makes = call.method.equals("PUT");
             if (call.path.contains("{") && !makes) {
-                Map<String, String> other = Map.of("run", unknown, "job", unknown, "dataset", unknown, "name", unknown);
+                Map<String, String> other =
+                        Map.of("run", unknown, "job", unknown, "dataset", unknown, "name", unknown, "query", unknown);
                 HttpResponse<String> gone = send(call, path(call, other) + query(call, Map.of()), body(call));
                 isProblem(call, gone, 404, unknown);
             }

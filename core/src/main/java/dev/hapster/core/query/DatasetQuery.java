@@ -1,10 +1,13 @@
 package dev.hapster.core.query;
 
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.query.filter.Condition;
 import dev.hapster.core.query.filter.Filter;
+import dev.hapster.core.query.filter.Where;
+import dev.hapster.core.query.filter.WhereParser;
 import dev.hapster.core.query.group.GroupCounts;
 import dev.hapster.core.query.group.Key;
+import dev.hapster.core.query.group.Measure;
+import dev.hapster.core.query.group.Tally;
 import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.sorted.Rankings;
@@ -16,14 +19,18 @@ import dev.hapster.core.query.sorted.Spot;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.Fields;
 import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.stream.Collectors;
 
 /**
  * Answers questions about one dataset from the Parquet files of its parts. Each answer reads only the columns it needs,
@@ -35,6 +42,10 @@ public final class DatasetQuery {
     public static final int DEEPEST = 100_000;
     /** How many groups a count may have. */
     public static final int MOST_GROUPS = 20_000;
+    /** How many it may have where only the first of them are listed. */
+    private static final int MOST_GROUPS_OF_WHICH_SOME_ARE_LISTED = 200_000;
+    /** How many columns rows are counted by at most. */
+    private static final int MOST_KEYS = 4;
 
     /** So many rows of a sorted list are looked for at once, and this many times those asked for when it goes on. */
     private static final int AT_ONCE = 1000;
@@ -78,8 +89,8 @@ public final class DatasetQuery {
     public Page rows(long offset, int limit, List<String> sort, List<String> where, boolean counted)
             throws IOException, QueryException {
         List<Sort> sorts = Sort.parse(sort, fields);
-        List<Condition> conditions = conditions(where);
-        if (sorts.isEmpty() && conditions.isEmpty()) {
+        Where wanted = WhereParser.parse(where, fields);
+        if (sorts.isEmpty() && wanted.isAlways()) {
             return new Page(
                     fields.all(),
                     OptionalLong.of(parts.rows()),
@@ -89,56 +100,55 @@ public final class DatasetQuery {
             throw new QueryException(
                     "A sorted or filtered list can be paged to row " + DEEPEST + "; narrow it with a condition");
         }
-        Ranking first = first((int) offset, limit, sorts, conditions);
+        Ranking first = first((int) offset, limit, sorts, wanted);
         int from = (int) Math.min(offset, first.rows().length);
         int to = (int) Math.min(offset + limit, first.rows().length);
         return new Page(
                 fields.all(),
-                first.whole() ? OptionalLong.of(first.rows().length) : total(conditions, counted),
+                first.whole() ? OptionalLong.of(first.rows().length) : total(wanted, counted),
                 parts.fetch(
                         Arrays.copyOfRange(first.files(), from, to),
                         Arrays.copyOfRange(first.rows(), from, to),
                         fields.all()));
     }
 
-    private Ranking first(int offset, int limit, List<Sort> sorts, List<Condition> conditions)
-            throws IOException, QueryException {
+    private Ranking first(int offset, int limit, List<Sort> sorts, Where where) throws IOException, QueryException {
         int wanted = offset + limit;
         if (wanted == 0) {
             return Ranking.of(List.of(), false);
         }
-        Question question = new Question(parts.all(), sorts, conditions);
+        Question question = new Question(parts.all(), sorts, where);
         Ranking known = rankings.find(question).orElse(null);
         if (known != null && known.has(wanted)) {
             return known;
         }
         int keep = known != null || offset > 0 ? FURTHER * wanted : wanted;
         keep = Math.min(DEEPEST, sorts.isEmpty() ? keep : Math.max(AT_ONCE, keep));
-        List<Spot> found = new Search(parts, sorts, conditions).first(keep);
+        List<Spot> found = new Search(parts, sorts, where).first(keep);
         Ranking ranking = Ranking.of(found, found.size() < keep);
         rankings.put(question, ranking);
         return ranking;
     }
 
     /** How many rows satisfy the conditions. */
-    private OptionalLong total(List<Condition> conditions, boolean counted) throws IOException, QueryException {
-        if (conditions.isEmpty()) {
+    private OptionalLong total(Where where, boolean counted) throws IOException, QueryException {
+        if (where.isAlways()) {
             return OptionalLong.of(parts.rows());
         }
-        Question question = new Question(parts.all(), List.of(), conditions);
+        Question question = new Question(parts.all(), List.of(), where);
         OptionalLong known = rankings.total(question);
         if (known.isPresent() || !counted) {
             return known;
         }
-        long total = matching(conditions);
+        long total = matching(where);
         rankings.putTotal(question, total);
         return OptionalLong.of(total);
     }
 
-    private long matching(List<Condition> conditions) throws IOException, QueryException {
+    private long matching(Where where) throws IOException, QueryException {
         List<long[]> counts =
-                parts.each(parts.everyFile(), Filter.fields(conditions), () -> new long[1], (slice, reader, count) -> {
-                    Filter filter = new Filter(conditions, 0);
+                parts.each(parts.everyFile(), where.fields(), () -> new long[1], (slice, reader, count) -> {
+                    Filter filter = new Filter(where, 0);
                     reader.only(slice.groups(reader), group -> filter.mayHold(reader, group));
                     for (int rows = reader.next(); rows > 0; rows = reader.next()) {
                         count[0] += filter.select(reader, rows);
@@ -167,70 +177,115 @@ public final class DatasetQuery {
      * @throws QueryException with a sentence for people, where it cannot be written
      */
     public RowExport export(Selection what, int mostText, boolean all) throws IOException, QueryException {
-        List<Condition> conditions = conditions(what.where());
-        RowExport export = new RowExport(parts, fields, what, conditions);
+        Where where = WhereParser.parse(what.where(), fields);
+        RowExport export = new RowExport(parts, fields, what, where);
         export.check(mostText, all);
-        return export.of(total(conditions, true).getAsLong());
-    }
-
-    private List<Condition> conditions(List<String> where) throws QueryException {
-        List<Condition> conditions = new ArrayList<>();
-        for (String text : where) {
-            conditions.add(Condition.parse(text, fields));
-        }
-        return conditions;
+        return export.of(total(where, true).getAsLong());
     }
 
     /**
-     * Rows counted by one or more columns.
+     * What is counted.
      *
-     * @param by columns; dates and timestamps also as {@code sampled_at:year}, {@code :month} or {@code :day}
+     * @param by at most four columns; dates and timestamps also as {@code sampled_at:month}, by one of
+     *     {@link Key#UNITS}; empty for all rows as one group
+     * @param measures what is found out of other columns in each group, such as {@code mean(value)}
+     * @param where conditions, all of which must hold
+     * @param sort columns of {@code by}, {@code rows}, or measures; with a {@code -} in front for descending
+     * @param top how many groups are listed; 0 for all
      */
-    public Counts counts(List<String> by, List<String> where) throws IOException, QueryException {
-        return counts(by, where, List.of());
+    public record Grouping(List<String> by, List<String> measures, List<String> where, List<String> sort, int top) {
+
+        /** All rows, counted by columns. */
+        public static Grouping by(String... columns) {
+            return new Grouping(List.of(columns), List.of(), List.of(), List.of(), 0);
+        }
     }
 
-    /** @param sort columns of {@code by}, or {@code rows}; with a {@code -} in front for descending */
-    public Counts counts(List<String> by, List<String> where, List<String> sort) throws IOException, QueryException {
-        Comparator<Counts.Group> order = Counts.order(by, sort);
+    /**
+     * Rows counted by columns.
+     *
+     * @throws QueryException with a sentence for people, where it cannot be answered
+     */
+    public Counts counts(Grouping asked) throws IOException, QueryException {
+        List<String> by = asked.by();
+        if (by.size() > MOST_KEYS) {
+            throw new QueryException("Rows are counted by " + MOST_KEYS + " columns at most, not by " + by.size());
+        }
+        if (asked.top() < 0) {
+            throw new QueryException("The number of groups to list must be more than 0, not " + asked.top());
+        }
         List<Key> keys = new ArrayList<>();
         for (String text : by) {
             keys.add(Key.parse(text, fields));
         }
-        if (keys.isEmpty()) {
-            throw new QueryException("Name at least one column to count by");
+        List<Measure> measures = new ArrayList<>();
+        for (String text : asked.measures()) {
+            measures.add(Measure.parse(text, fields));
         }
-        List<Condition> conditions = conditions(where);
+        List<String> names = measures.stream().map(Measure::name).toList();
+        List<String> sort = asked.sort().isEmpty() && asked.top() > 0 ? List.of("-rows") : asked.sort();
+        Comparator<Counts.Group> order = Counts.order(by, names, sort);
+        Map<List<Comparable<?>>, Tally> tallies =
+                tallies(keys, measures, WhereParser.parse(asked.where(), fields), asked.top() > 0);
+        Tally total = together(tallies.values(), measures);
+        List<Counts.Group> groups = tallies.entrySet().stream()
+                .map(entry -> group(entry.getKey(), entry.getValue(), measures))
+                .sorted(order)
+                .toList();
+        Optional<Counts.Rest> rest = Optional.empty();
+        if (asked.top() > 0 && groups.size() > asked.top()) {
+            List<Counts.Group> others = groups.subList(asked.top(), groups.size());
+            Tally all = together(
+                    others.stream().map(one -> tallies.get(one.values())).toList(), measures);
+            rest = Optional.of(new Counts.Rest(others.size(), group(List.of(), all, measures)));
+            groups = groups.subList(0, asked.top());
+        }
+        return new Counts(by, names, group(List.of(), total, measures), groups, rest);
+    }
+
+    private static Counts.Group group(List<Comparable<?>> values, Tally tally, List<Measure> measures) {
+        return new Counts.Group(values, tally.rows(), tally.values(measures));
+    }
+
+    private static Tally together(Collection<Tally> tallies, List<Measure> measures) {
+        Tally all = Tally.none(measures);
+        for (Tally one : tallies) {
+            all = all.with(one, measures);
+        }
+        return all;
+    }
+
+    private Map<List<Comparable<?>>, Tally> tallies(
+            List<Key> keys, List<Measure> measures, Where where, boolean firstOnly) throws IOException, QueryException {
         List<Field> needed = new ArrayList<>(keys.stream().map(Key::field).toList());
-        needed.addAll(Filter.fields(conditions));
-        Map<List<Comparable<?>>, Long> counts = new HashMap<>();
-        for (GroupCounts found :
-                parts.each(parts.everyFile(), needed, () -> new GroupCounts(keys), (slice, reader, groups) -> {
-                    Filter filter = new Filter(conditions, keys.size());
+        needed.addAll(where.fields());
+        int first = needed.size();
+        measures.forEach(measure -> needed.add(measure.field()));
+        int most = firstOnly ? MOST_GROUPS_OF_WHICH_SOME_ARE_LISTED : MOST_GROUPS;
+        Map<List<Comparable<?>>, Tally> tallies = new HashMap<>();
+        for (GroupCounts found : parts.each(
+                parts.everyFile(), needed, () -> new GroupCounts(keys, measures, first), (slice, reader, groups) -> {
+                    Filter filter = new Filter(where, keys.size());
                     reader.only(slice.groups(reader), group -> filter.mayHold(reader, group));
                     for (int rows = reader.next(); rows > 0; rows = reader.next()) {
                         int count = filter.select(reader, rows);
                         groups.count(reader, filter.selected(), count);
-                        few(groups.size(), by);
+                        few(groups.size(), most, keys);
                     }
                 })) {
-            found.addTo(counts);
-            few(counts.size(), by);
+            found.addTo(tallies);
+            few(tallies.size(), most, keys);
         }
-        long total = counts.values().stream().mapToLong(Long::longValue).sum();
-        return new Counts(
-                by,
-                total,
-                counts.entrySet().stream()
-                        .map(entry -> new Counts.Group(entry.getKey(), entry.getValue()))
-                        .sorted(order)
-                        .toList());
+        return tallies;
     }
 
-    private static void few(int groups, List<String> by) throws QueryException {
-        if (groups > MOST_GROUPS) {
-            throw new QueryException("Counting by " + String.join(", ", by) + " gives more than " + MOST_GROUPS
-                    + " groups; count by fewer columns, or by :month or :year of a date");
+    private static void few(int groups, int most, List<Key> keys) throws QueryException {
+        if (groups > most) {
+            throw new QueryException("Counting by "
+                    + keys.stream().map(key -> key.field().name()).collect(Collectors.joining(", "))
+                    + " gives more than " + Reasons.grouped(most)
+                    + " groups; count by fewer columns, or by :month or :year of a date"
+                    + (most == MOST_GROUPS ? ", or list only the largest groups" : ""));
         }
     }
 }

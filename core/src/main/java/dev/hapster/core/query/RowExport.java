@@ -2,8 +2,8 @@ package dev.hapster.core.query;
 
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.query.DatasetQuery.Selection;
-import dev.hapster.core.query.filter.Condition;
 import dev.hapster.core.query.filter.Filter;
+import dev.hapster.core.query.filter.Where;
 import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.part.Parts;
@@ -31,19 +31,19 @@ public final class RowExport {
     private final Parts parts;
     private final List<Field> wanted;
     private final List<Sort> sorts;
-    private final List<Condition> conditions;
+    private final Where where;
     private final long rows;
 
-    private RowExport(Parts parts, List<Field> wanted, List<Sort> sorts, List<Condition> conditions, long rows) {
+    private RowExport(Parts parts, List<Field> wanted, List<Sort> sorts, Where where, long rows) {
         this.parts = parts;
         this.wanted = wanted;
         this.sorts = sorts;
-        this.conditions = conditions;
+        this.where = where;
         this.rows = rows;
     }
 
-    RowExport(Parts parts, Fields fields, Selection what, List<Condition> conditions) throws QueryException {
-        this(parts, wanted(fields, what), Sort.parse(what.sort(), fields), conditions, 0);
+    RowExport(Parts parts, Fields fields, Selection what, Where where) throws QueryException {
+        this(parts, wanted(fields, what), Sort.parse(what.sort(), fields), where, 0);
     }
 
     private static List<Field> wanted(Fields fields, Selection what) throws QueryException {
@@ -65,7 +65,7 @@ public final class RowExport {
 
     /** The same, of which it is known how many rows it has. */
     RowExport of(long count) {
-        return new RowExport(parts, wanted, sorts, conditions, count);
+        return new RowExport(parts, wanted, sorts, where, count);
     }
 
     /** How many rows it has. */
@@ -90,9 +90,9 @@ public final class RowExport {
 
     private long inPlace(RowWriter writer) throws IOException {
         long[] count = {0};
-        Filter filter = new Filter(conditions, wanted.size());
+        Filter filter = new Filter(where, wanted.size());
         List<Field> read = new ArrayList<>(wanted);
-        read.addAll(Filter.fields(conditions));
+        read.addAll(where.fields());
         try (SourceRows sources = new SourceRows(parts, read)) {
             for (int part = 0, end; part < parts.all().size(); part = end) {
                 end = parts.endOfSource(part);
@@ -107,7 +107,7 @@ public final class RowExport {
                     });
                 } else {
                     sources.rows(part, end, (reader, row) -> {
-                        if (satisfies(reader, row)) {
+                        if (filter.holds(reader, row)) {
                             writer.row(Parts.values(reader, row, wanted.size()));
                             count[0]++;
                         }
@@ -119,17 +119,8 @@ public final class RowExport {
         return count[0];
     }
 
-    private boolean satisfies(PartReader reader, int row) throws IOException {
-        for (int i = 0; i < conditions.size(); i++) {
-            if (!conditions.get(i).test(reader.value(wanted.size() + i, row))) {
-                return false;
-            }
-        }
-        return true;
-    }
-
     private long sorted(RowWriter writer, Path scratch) throws IOException {
-        try (RowSorter sorter = new RowSorter(parts, wanted, sorts, conditions, scratch)) {
+        try (RowSorter sorter = new RowSorter(parts, wanted, sorts, where, scratch)) {
             return sorter.each(writer::row);
         } catch (QueryException impossible) {
             throw new IllegalStateException("What is exported was checked before", impossible);
@@ -144,7 +135,7 @@ public final class RowExport {
      */
     void check(int mostText, boolean all) throws IOException, QueryException {
         List<Field> needed = new ArrayList<>(wanted);
-        needed.addAll(Filter.fields(conditions));
+        needed.addAll(where.fields());
         needed.addAll(Sort.fields(sorts));
         for (StoredFile file : parts.files()) {
             try (PartReader reader = file.read(needed)) {

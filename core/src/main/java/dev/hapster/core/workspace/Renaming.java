@@ -13,9 +13,9 @@ import java.util.Set;
 import java.util.TreeSet;
 
 /**
- * Gives the files of a job or a dataset another name: the definition, in the jobs of a dataset what they load into, and
- * the folder of its parts. What was cut off is completed by doing it once more. Thread-safe; whoever calls it sees to
- * it that no run of theirs is going on.
+ * Gives the files of a job or a dataset another name: the definition, in the jobs and queries of a dataset its name,
+ * and the folder of its parts. What was cut off is completed by doing it once more. Thread-safe; whoever calls it sees
+ * to it that no run of theirs is going on.
  */
 public final class Renaming {
 
@@ -46,7 +46,8 @@ public final class Renaming {
             Workspace.checkNew(kind, to, others);
             named(workspace.text(Workspace.file(kind, byHand ? to : from)), kind, byHand ? to : from, to);
             if (kind == Kind.DATASET) {
-                jobsInto(from);
+                naming(Kind.JOB, "into", from);
+                naming(Kind.QUERY, "dataset", from);
                 if (!from.equals(to) && parts.holds(from) && parts.holds(to)) {
                     throw wrong(
                             Workspace.file(kind, to),
@@ -80,10 +81,8 @@ public final class Renaming {
                 }
             }
             if (kind == Kind.DATASET) {
-                for (String job : jobsInto(from)) {
-                    String file = Workspace.file(Kind.JOB, job);
-                    workspace.write(file, NamedText.of(workspace.text(file), "into", to));
-                }
+                rename(Kind.JOB, "into", from, to);
+                rename(Kind.QUERY, "dataset", from, to);
                 parts.rename(from, to);
             }
             if (known.contains(from)) {
@@ -93,21 +92,28 @@ public final class Renaming {
         }
     }
 
-    /** Jobs of which the file says that they load into a dataset, whatever else is wrong with it. */
-    private List<String> jobsInto(String dataset) throws IOException, DefinitionException {
-        List<String> jobs = new ArrayList<>();
-        for (String job : workspace.names(Kind.JOB)) {
-            String file = Workspace.file(Kind.JOB, job);
+    private void rename(Kind kind, String key, String from, String to) throws IOException, DefinitionException {
+        for (String name : naming(kind, key, from)) {
+            String file = Workspace.file(kind, name);
+            workspace.write(file, NamedText.of(workspace.text(file), key, to));
+        }
+    }
+
+    /** Definitions of which the file names a dataset under a key, whatever else is wrong with it. */
+    private List<String> naming(Kind kind, String key, String dataset) throws IOException, DefinitionException {
+        List<String> found = new ArrayList<>();
+        for (String name : workspace.names(kind)) {
+            String file = Workspace.file(kind, name);
             String text = workspace.text(file);
             try {
-                if (NamedText.in(text, "into").filter(dataset::equals).isPresent()) {
-                    jobs.add(job);
+                if (NamedText.in(text, key).filter(dataset::equals).isPresent()) {
+                    found.add(name);
                 }
             } catch (IllegalArgumentException broken) {
-                throw wrong(file, broken.getMessage(), "Correct it first: what it loads into may have to be changed");
+                throw wrong(file, broken.getMessage(), "Correct it first: the dataset it names may have to be changed");
             }
         }
-        return jobs;
+        return found;
     }
 
     /** The text of a definition with another name. */

@@ -12,9 +12,13 @@ public final class UnknownNameException extends Exception {
     UnknownNameException(String kind, String name, Collection<String> known) {
         super("There is no " + kind + " '" + name + "'");
         hint = known.isEmpty()
-                ? "The workspace has no " + kind + "s yet: write " + kind + "s/NAME.yaml"
+                ? "The workspace has no " + several(kind) + " yet: write " + several(kind) + "/NAME.yaml"
                 : Nearest.hint(name, known);
         ofCall = false;
+    }
+
+    private static String several(String kind) {
+        return kind.equals("query") ? "queries" : kind + "s";
     }
 
     private UnknownNameException(String message, String hint) {

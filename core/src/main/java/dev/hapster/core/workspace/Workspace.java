@@ -190,8 +190,15 @@ public final class Workspace {
 
     /** What is defined by a file of its own. */
     public enum Kind {
-        JOB,
-        DATASET;
+        JOB("jobs"),
+        DATASET("datasets"),
+        QUERY("queries");
+
+        private final String folder;
+
+        Kind(String folder) {
+            this.folder = folder;
+        }
 
         /** As it stands in texts, and as the first key of its file. */
         public String word() {
@@ -205,11 +212,11 @@ public final class Workspace {
 
     /** Where a definition lies, relative to the workspace. */
     static String file(Kind kind, String name) {
-        return kind.word() + "s/" + name + SUFFIX;
+        return kind.folder + "/" + name + SUFFIX;
     }
 
     Set<String> names(Kind kind) throws IOException {
-        return names(kind.word() + "s");
+        return names(kind.folder);
     }
 
     private Optional<DatasetDef> quietly(String dataset, Set<String> known, List<Problem> problems) {

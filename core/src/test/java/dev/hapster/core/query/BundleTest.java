@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.write.RowWriter;
@@ -148,8 +149,13 @@ class BundleTest {
         }
         List<String> sort = List.of("-value", "lab", "_file", "_line", "number", "wide");
         assertThat(values(one, 0, sort, where)).isEqualTo(values(other, 0, sort, where));
-        assertThat(one.counts(List.of("lab", "day:month"), where, List.of("-rows", "lab", "day:month")))
-                .isEqualTo(other.counts(List.of("lab", "day:month"), where, List.of("-rows", "lab", "day:month")));
+        Grouping grouping = new Grouping(
+                List.of("lab", "day:month"),
+                List.of("sum(number)", "max(wide)"),
+                where,
+                List.of("-rows", "lab", "day:month"),
+                0);
+        assertThat(one.counts(grouping)).isEqualTo(other.counts(grouping));
         assertThat(export(one)).isEqualTo(export(other));
     }
 

@@ -4,19 +4,23 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.DatasetQuery.Selection;
 import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.value.Texts;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.Span;
 import java.io.ByteArrayOutputStream;
 import java.math.BigDecimal;
+import java.math.RoundingMode;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.YearMonth;
+import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
@@ -141,7 +145,55 @@ class QueryModelTest {
     /** A condition as text, and what it means. */
     private record Asked(String text, Predicate<List<Comparable<?>>> holds) {}
 
+    /** One condition, or several put together. */
     private Asked condition() {
+        int kind = random.nextInt(8);
+        if (kind > 3) {
+            return simple();
+        }
+        Asked one = condition();
+        if (kind == 0) {
+            return new Asked("not (" + one.text + ")", one.holds.negate());
+        }
+        Asked other = condition();
+        return kind == 1
+                ? new Asked("(" + one.text + " or " + other.text + ")", one.holds.or(other.holds))
+                : kind == 2
+                        ? new Asked("(" + one.text + ") AND (" + other.text + ")", one.holds.and(other.holds))
+                        : new Asked(one.text + " or " + other.text, one.holds.or(other.holds));
+    }
+
+    /** A few values of a column, of which some do not occur. */
+    private Asked list(String column, int at, boolean not) {
+        List<Comparable<?>> values = model.get(random.nextInt(model.size())).get(at) instanceof Long
+                ? List.of(1L, -3L, 2L, 1_000_003L, 77L)
+                : IntStream.range(0, 1 + random.nextInt(4))
+                        .<Comparable<?>>mapToObj(
+                                i -> model.get(random.nextInt(model.size())).get(at))
+                        .filter(java.util.Objects::nonNull)
+                        .toList();
+        String list = values.stream()
+                .map(value -> "'" + plain(value) + "'")
+                .reduce((a, b) -> a + ", " + b)
+                .orElse("");
+        if (list.isEmpty()) {
+            return new Asked(column + " is empty", row -> row.get(at) == null);
+        }
+        return new Asked(
+                column + (not ? " not in (" : " in (") + list + ")",
+                row -> (row.get(at) != null && values.stream().anyMatch(value -> compare(row.get(at), value) == 0))
+                        != not);
+    }
+
+    private static String plain(Comparable<?> value) {
+        return value instanceof BigDecimal number ? number.toPlainString() : value.toString();
+    }
+
+    private static String shown(Comparable<?> value) {
+        return Texts.of(value);
+    }
+
+    private Asked simple() {
         String column = COLUMNS.get(random.nextInt(COLUMNS.size()));
         int at = place(column);
         if (random.nextInt(6) == 0) {
@@ -155,7 +207,34 @@ class QueryModelTest {
         Comparable<?> wanted =
                 value instanceof BigDecimal number && random.nextBoolean() ? number.add(new BigDecimal("0.05")) : value;
         String text = wanted instanceof BigDecimal number ? number.toPlainString() : wanted.toString();
-        return switch (random.nextInt(7)) {
+        boolean not = random.nextBoolean();
+        return switch (random.nextInt(11)) {
+            case 7 -> list(column, at, not);
+            case 8 -> {
+                Comparable<?> end = model.get(random.nextInt(model.size())).get(at);
+                Comparable<?> last = end == null ? wanted : end;
+                yield new Asked(
+                        column + (not ? " not between '" : " between '") + text + "' and '" + plain(last) + "'",
+                        row -> (row.get(at) != null
+                                        && compare(row.get(at), wanted) >= 0
+                                        && compare(row.get(at), last) <= 0)
+                                != not);
+            }
+            case 9 -> {
+                String start = shown(wanted).substring(0, 1);
+                yield new Asked(
+                        column + (not ? " not like '" : " like '") + start + "%_'",
+                        row -> (row.get(at) != null
+                                        && shown(row.get(at)).startsWith(start)
+                                        && shown(row.get(at)).length() > 1)
+                                != not);
+            }
+            case 10 -> {
+                String end = shown(wanted).substring(shown(wanted).length() - 1);
+                yield new Asked(
+                        column + " matches '[" + end + "]$'",
+                        row -> row.get(at) != null && shown(row.get(at)).endsWith(end));
+            }
             case 0 -> new Asked(column + " = '" + text + "'", row -> is(row.get(at), wanted, order -> order == 0));
             case 1 ->
                 new Asked(
@@ -165,15 +244,13 @@ class QueryModelTest {
             case 4 -> new Asked(column + " > '" + text + "'", row -> is(row.get(at), wanted, order -> order > 0));
             case 5 -> new Asked(column + " >= '" + text + "'", row -> is(row.get(at), wanted, order -> order >= 0));
             default -> {
-                String piece = text.substring(0, Math.max(1, text.length() / 2)).toLowerCase(Locale.ROOT);
+                String piece = shown(wanted)
+                        .substring(0, Math.max(1, shown(wanted).length() / 2))
+                        .toLowerCase(Locale.ROOT);
                 yield new Asked(
                         column + " ~ '" + piece + "'",
                         row -> row.get(at) != null
-                                && (row.get(at) instanceof BigDecimal number
-                                                ? number.toPlainString()
-                                                : row.get(at).toString())
-                                        .toLowerCase(Locale.ROOT)
-                                        .contains(piece));
+                                && shown(row.get(at)).toLowerCase(Locale.ROOT).contains(piece));
             }
         };
     }
@@ -251,24 +328,98 @@ class QueryModelTest {
         if (value == null || unit.isEmpty()) {
             return value;
         }
-        LocalDate day = value instanceof LocalDateTime time ? time.toLocalDate() : (LocalDate) value;
-        return unit.equals(":year")
-                ? (Comparable<?>) (long) day.getYear()
-                : unit.equals(":month") ? YearMonth.from(day) : day;
+        LocalDateTime time = value instanceof LocalDateTime exact ? exact : ((LocalDate) value).atStartOfDay();
+        LocalDate day = time.toLocalDate();
+        return switch (unit) {
+            case ":year" -> (Comparable<?>) (long) day.getYear();
+            case ":quarter" -> day.getYear() + "-Q" + ((day.getMonthValue() + 2) / 3);
+            case ":month" -> YearMonth.from(day);
+            case ":week" -> DateTimeFormatter.ISO_WEEK_DATE.format(day).substring(0, 8);
+            case ":hour" -> time.toString().substring(0, 13);
+            default -> day;
+        };
+    }
+
+    /** What a measure of some rows comes to, found out in the plainest way. */
+    private Comparable<?> measure(String measure, List<List<Comparable<?>>> rows) {
+        String way = measure.substring(0, measure.indexOf('('));
+        int at = place(measure.substring(way.length() + 1, measure.length() - 1));
+        List<Comparable<?>> values = new ArrayList<>();
+        rows.stream().map(row -> row.get(at)).filter(java.util.Objects::nonNull).forEach(values::add);
+        values.sort(QueryModelTest::compare);
+        if (way.equals("count")) {
+            return (long) values.size();
+        }
+        if (values.isEmpty()) {
+            return null;
+        }
+        BigDecimal sum = values.stream()
+                .map(value -> value instanceof Number number ? new BigDecimal(number.toString()) : BigDecimal.ZERO)
+                .reduce(BigDecimal.ZERO, BigDecimal::add);
+        boolean rough = values.get(0) instanceof Double;
+        int scale = values.get(0) instanceof BigDecimal number ? number.scale() : 0;
+        return switch (way) {
+            case "min" -> values.get(0);
+            case "max" -> values.get(values.size() - 1);
+            case "sum" -> rough ? (Comparable<?>) sum.doubleValue() : sum;
+            default -> {
+                BigDecimal count = BigDecimal.valueOf(values.size());
+                yield rough
+                        ? (Comparable<?>) (sum.doubleValue() / values.size())
+                        : sum.divide(count, scale + 4, RoundingMode.HALF_UP);
+            }
+        };
+    }
+
+    private static boolean same(Comparable<?> a, Comparable<?> b) {
+        return (a instanceof Double x && b instanceof Double y)
+                ? Math.abs(x - y) <= 1e-9 * Math.max(1, Math.abs(y))
+                : java.util.Objects.equals(a, b);
     }
 
     @ParameterizedTest
     @ValueSource(longs = {21, 22})
     void countsAreThoseOfThePlainList(long seed) throws Exception {
         random.setSeed(seed);
-        List<String> groupable =
-                List.of("lab", "day", "at:day", "at:month", "day:year", "sure", "grown", "later", "_file");
-        for (int question = 0; question < 10; question++) {
+        List<String> groupable = List.of(
+                "lab",
+                "day",
+                "at:day",
+                "at:month",
+                "at:hour",
+                "at:week",
+                "day:quarter",
+                "day:year",
+                "day:week",
+                "sure",
+                "grown",
+                "later",
+                "_file");
+        List<String> measurable = List.of(
+                "sum(id)",
+                "sum(value)",
+                "mean(value)",
+                "sum(wide)",
+                "mean(wide)",
+                "mean(ratio)",
+                "sum(grown)",
+                "min(at)",
+                "max(day)",
+                "max(code)",
+                "min(ratio)",
+                "max(wide)",
+                "count(lab)",
+                "min(sure)",
+                "count(later)");
+        for (int question = 0; question < 12; question++) {
             List<Asked> asked = conditions(2);
             List<String> by = new ArrayList<>(groupable);
             Collections.shuffle(by, random);
-            List<String> keys = by.subList(0, 1 + random.nextInt(3));
-            Map<List<Comparable<?>>, Long> expected = new HashMap<>();
+            List<String> keys = by.subList(0, random.nextInt(4));
+            List<String> some = new ArrayList<>(measurable);
+            Collections.shuffle(some, random);
+            List<String> measures = some.subList(0, random.nextInt(4));
+            Map<List<Comparable<?>>, List<List<Comparable<?>>>> expected = new HashMap<>();
             for (List<Comparable<?>> row : holding(asked)) {
                 List<Comparable<?>> group = new ArrayList<>();
                 for (String key : keys) {
@@ -278,16 +429,45 @@ class QueryModelTest {
                             row.get(column.equals("_file") ? 0 : place(column)),
                             colon < 0 ? "" : key.substring(colon)));
                 }
-                expected.merge(group, 1L, Long::sum);
+                expected.computeIfAbsent(group, unused -> new ArrayList<>()).add(row);
             }
-            Counts counts = query.counts(keys, texts(asked));
-            Map<List<Comparable<?>>, Long> found = new HashMap<>();
-            counts.groups().forEach(group -> found.put(group.values(), group.rows()));
-            assertThat(found).as("%s by %s", texts(asked), keys).isEqualTo(expected);
-            assertThat(counts.total())
-                    .isEqualTo(expected.values().stream()
-                            .mapToLong(Long::longValue)
-                            .sum());
+            int top = random.nextBoolean() ? 0 : 1 + random.nextInt(4);
+            Counts counts = query.counts(new Grouping(keys, measures, texts(asked), List.of(), top));
+            String what = texts(asked) + " by " + keys + " " + measures + " top " + top;
+            assertThat(counts.groups()).as(what).hasSize(top == 0 ? expected.size() : Math.min(top, expected.size()));
+            Map<List<Comparable<?>>, List<List<Comparable<?>>>> others = new HashMap<>(expected);
+            long least = Long.MAX_VALUE;
+            for (Counts.Group group : counts.groups()) {
+                check(what, group, measures, others.remove(group.values()));
+                least = Math.min(least, group.rows());
+            }
+            List<List<Comparable<?>>> rest =
+                    others.values().stream().flatMap(List::stream).toList();
+            assertThat(counts.rest().isPresent()).as(what).isEqualTo(!others.isEmpty());
+            if (counts.rest().isPresent()) {
+                assertThat(counts.rest().get().groups()).isEqualTo(others.size());
+                check(what, counts.rest().get().all(), measures, rest);
+                assertThat(others.values().stream().mapToInt(List::size).max().orElse(0))
+                        .isLessThanOrEqualTo((int) least);
+            }
+            check(what, counts.total(), measures, holding(asked));
+        }
+    }
+
+    private void check(String what, Counts.Group group, List<String> measures, List<List<Comparable<?>>> rows) {
+        assertThat(rows).as("%s: group %s", what, group.values()).isNotNull();
+        assertThat(group.rows()).as("%s: rows of %s", what, group.values()).isEqualTo(rows.size());
+        for (int i = 0; i < measures.size(); i++) {
+            Comparable<?> expected = measure(measures.get(i), rows);
+            assertThat(same(group.measures().get(i), expected))
+                    .as(
+                            "%s: %s of %s is %s, not %s",
+                            what,
+                            measures.get(i),
+                            group.values(),
+                            group.measures().get(i),
+                            expected)
+                    .isTrue();
         }
     }
 

@@ -11,6 +11,7 @@ import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.read.record.Header;
@@ -563,7 +564,8 @@ class HandlingTest {
                         .toList())
                 .containsExactly(
                         "[a, 2026-03-01T00:00, 1.00, North, null]", "[b, 2026-03-02T10:00, 2.50, North, null]");
-        assertThat(query().counts(List.of("lab"), List.of("value > 1")).groups())
+        assertThat(query().counts(new Grouping(List.of("lab"), List.of(), List.of("value > 1"), List.of(), 0))
+                        .groups())
                 .hasSize(1);
 
         file("datasets/samples.yaml", "dataset: samples\ncolumns:\n  - {name: code, was: id, type: integer}\n");

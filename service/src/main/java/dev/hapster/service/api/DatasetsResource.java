@@ -8,6 +8,7 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.query.Counts;
 import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.RowExport;
 import dev.hapster.core.query.value.QueryException;
@@ -128,8 +129,25 @@ public class DatasetsResource {
             @Schema(implementation = Value[][].class) List<List<Object>> rows,
             List<String> leftOut) {}
 
-    /** @param values one for each column counted by; null where empty */
-    public record CountGroup(@Schema(implementation = Value[].class) List<Object> values, long rows) {}
+    /**
+     * Rows that are counted together.
+     *
+     * @param values one for each column counted by; null where empty
+     * @param measures one for each measure; null where there were no values
+     */
+    public record CountGroup(
+            @Schema(implementation = Value[].class) List<Object> values,
+            long rows,
+            @Schema(implementation = Value[].class) List<Object> measures) {}
+
+    /**
+     * Groups that are not listed.
+     *
+     * @param groups how many these are
+     * @param rows all of theirs
+     * @param measures of all of them together
+     */
+    public record CountRest(int groups, long rows, @Schema(implementation = Value[].class) List<Object> measures) {}
 
     /** A value of a row as JSON has it, for the document of the interface. */
     @Schema(
@@ -142,10 +160,21 @@ public class DatasetsResource {
     /**
      * Rows counted by columns, in the order of their values.
      *
+     * @param measures names of what was found out in each group, such as {@code mean(value)}
+     * @param total all rows counted
+     * @param totals the measures of all of them together
+     * @param rest groups that are not listed; absent where there are none
      * @param leftOut parts that are missing or damaged and were left out, as was asked for; a sentence each
      */
     public record CountsView(
-            String dataset, List<String> by, long total, List<CountGroup> groups, List<String> leftOut) {}
+            String dataset,
+            List<String> by,
+            List<String> measures,
+            long total,
+            @Schema(implementation = Value[].class) List<Object> totals,
+            List<CountGroup> groups,
+            CountRest rest,
+            List<String> leftOut) {}
 
     @GET
     public List<DatasetView> datasets() throws IOException {
@@ -438,7 +467,10 @@ public class DatasetsResource {
      * Rows counted by columns.
      *
      * @param by columns, several times or separated by commas; dates also as {@code sampled_at:month}
-     * @param sort {@code rows}, or columns counted by; with {@code -} in front for descending
+     * @param measures what is found out in each group: {@code sum(COLUMN)}, {@code mean}, {@code min}, {@code max} or
+     *     {@code count}, several times or separated by commas
+     * @param sort {@code rows}, columns counted by, or measures; with {@code -} in front for descending
+     * @param top only so many groups, the largest unless {@code sort} says otherwise; the rest as one
      * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
      */
     @GET
@@ -446,20 +478,31 @@ public class DatasetsResource {
     public CountsView counts(
             String dataset,
             @QueryParam("by") List<String> by,
+            @QueryParam("measures") List<String> measures,
             @QueryParam("where") List<String> where,
             @QueryParam("sort") List<String> sort,
+            @QueryParam("top") @DefaultValue("0") int top,
             @QueryParam("partial") @DefaultValue("false") boolean partial)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
-        StoredRows.Answer<Counts> answer =
-                stored.ask(dataset, partial, rows -> rows.counts(split(by), where, split(sort)));
+        Grouping grouping = new Grouping(split(by), split(measures), where, split(sort), top);
+        StoredRows.Answer<Counts> answer = stored.ask(dataset, partial, rows -> rows.counts(grouping));
         Counts counts = answer.found();
         return new CountsView(
                 dataset,
                 counts.by(),
-                counts.total(),
+                counts.measures(),
+                counts.total().rows(),
+                new ArrayList<>(counts.total().measures()),
                 counts.groups().stream()
-                        .map(group -> new CountGroup(new ArrayList<>(group.values()), group.rows()))
+                        .map(group -> new CountGroup(
+                                new ArrayList<>(group.values()), group.rows(), new ArrayList<>(group.measures())))
                         .toList(),
+                counts.rest()
+                        .map(rest -> new CountRest(
+                                rest.groups(),
+                                rest.all().rows(),
+                                new ArrayList<>(rest.all().measures())))
+                        .orElse(null),
                 answer.leftOut());
     }
 

@@ -38,7 +38,9 @@ public final class InterfaceWords implements OASFilter {
             entry("GET /datasets/{dataset}/rows", "Some rows, each with the file and line that it comes from."),
             entry("DELETE /datasets/{dataset}/rows", "Takes the rows of a job, a run or a file out; it can be undone."),
             entry("GET /datasets/{dataset}/removal", "What taking rows out would change. Nothing is changed."),
-            entry("GET /datasets/{dataset}/counts", "Rows counted by columns."),
+            entry(
+                    "GET /datasets/{dataset}/counts",
+                    "Rows counted by columns, with sums, means and the like of others."),
             entry(
                     "GET /datasets/{dataset}/export",
                     "Rows as a file for other programs. An export that cannot be written fails before its first byte."),
@@ -84,6 +86,10 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "POST /jobs/{job}/dismissals",
                     "Says of a file's rejects that they need nobody's attention any more; it can be undone."),
+            entry("GET /queries", "All saved queries, with the mistakes of their files."),
+            entry("GET /queries/{query}", "A saved query, and what in it does not suit its dataset by now."),
+            entry("PUT /queries/{query}", "Saves a query under a name; it must suit its dataset."),
+            entry("DELETE /queries/{query}", "Deletes a saved query."),
             entry("GET /reasons", "Every reason for which something is rejected: what it means and what to do."),
             entry("GET /rejects", "What is currently rejected, by job and reason."),
             entry(
@@ -119,7 +125,10 @@ public final class InterfaceWords implements OASFilter {
     private static final Map<String, String> PARAMETERS = Map.ofEntries(
             entry("as", "The format of the file."),
             entry("begin", "The beginning of a path."),
-            entry("by", "Columns to count by, several times or separated by commas; dates also as sampled_at:month."),
+            entry(
+                    "by",
+                    "Columns to count by, several times or separated by commas; dates also as sampled_at:month (:year, "
+                            + ":quarter, :month, :week, :day, :hour)."),
             entry("code", "A reason, such as date-unreadable."),
             entry("column", "A column of the dataset; empty where a whole row or file is meant."),
             entry(
@@ -135,10 +144,15 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "partial",
                     "Whether parts that are missing or damaged are left out; otherwise there is no answer then."),
-            entry("name", "job or dataset."),
+            entry(
+                    "measures",
+                    "What is found out in each group: sum(COLUMN), mean(COLUMN), min(COLUMN), max(COLUMN) or "
+                            + "count(COLUMN), several times or separated by commas."),
+            entry("name", "job, dataset or query."),
             entry("offset", "How many to skip."),
             entry("origins", "Whether the columns that say where a row comes from are among them."),
             entry("path", "The path of a file, as rejects name it."),
+            entry("query", "The name of a saved query."),
             entry("row", "Which row of the file, counted from 1."),
             entry("rule", "The rule that set the rows aside, as the job has it."),
             entry("run", "The number of a run, or of another entry of the history."),
@@ -149,7 +163,11 @@ public final class InterfaceWords implements OASFilter {
             entry("set", "A value for a name in the job's file, as name=value; may be given several times."),
             entry("sort", "Columns to sort by, several times or separated by commas; with - in front descending."),
             entry("source", "The identity of a file within the job, as the ledger names it."),
-            entry("where", "A condition such as value >= 5; of several all must hold."));
+            entry("top", "Only so many groups, the largest unless sort says otherwise; the rest are put together."),
+            entry(
+                    "where",
+                    "Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it "
+                            + "is given several times, all must hold."));
 
     @Override
     public void filterOpenAPI(OpenAPI document) {

@@ -12,13 +12,13 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 @Tag(name = "schemas")
 public class SchemasResource {
 
-    /** @param name {@code job} or {@code dataset} */
+    /** @param name {@code job}, {@code dataset} or {@code query} */
     @GET
     @Path("/{name}.schema.json")
     @Produces("application/schema+json")
     public String schema(String name) {
         return Schemas.of(name)
-                .orElseThrow(
-                        () -> new NotFoundException("There are schemas of job and dataset, not of '" + name + "'"));
+                .orElseThrow(() ->
+                        new NotFoundException("There are schemas of job, dataset and query, not of '" + name + "'"));
     }
 }

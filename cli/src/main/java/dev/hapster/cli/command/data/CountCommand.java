@@ -1,14 +1,12 @@
 package dev.hapster.cli.command.data;
 
-import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ExitStatus;
-import dev.hapster.cli.terminal.Screen;
-import dev.hapster.cli.terminal.Table;
 import java.util.List;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
@@ -16,15 +14,17 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "count",
         mixinStandardHelpOptions = true,
-        description = "Counts the rows of a dataset by one or more columns.",
+        description = "Counts the rows of a dataset by up to four columns, and adds up others.",
         footer = {
             "",
             "Examples:  hapster count river_samples --by lab,sampled_at:month",
-            "           hapster count river_samples --by station --sort -rows"
+            "           hapster count river_samples --by station --top 5",
+            "           hapster count river_samples --by lab --measure \"mean(value), max(value)\" --sort \"-mean(value)\"",
+            "           hapster count river_samples --measure \"sum(value)\" --where \"lab in (North, East)\"",
+            "",
+            FilterOptions.CONDITIONS
         })
 public final class CountCommand implements Callable<Integer> {
-
-    private static final int BAR = 30;
 
     @ParentCommand
     private Client client;
@@ -36,63 +36,47 @@ public final class CountCommand implements Callable<Integer> {
             names = "--by",
             paramLabel = "COLUMN",
             split = ",",
-            required = true,
-            description = "Columns; dates also as COLUMN:year, COLUMN:month or COLUMN:day.")
-    private List<String> by;
+            description = "Columns; dates also as COLUMN:year, :quarter, :month, :week, :day or :hour "
+                    + "(default: all rows together).")
+    private List<String> by = List.of();
+
+    @Option(
+            names = "--measure",
+            paramLabel = "MEASURE",
+            split = ",",
+            description = "What to find out in each group: sum(COLUMN), mean(COLUMN), min(COLUMN), max(COLUMN) or "
+                    + "count(COLUMN), which counts values that are not empty.")
+    private List<String> measures = List.of();
 
     @Option(
             names = "--sort",
-            paramLabel = "COLUMN",
+            paramLabel = "WHAT",
             split = ",",
-            description = "Sort by rows or by one of the columns counted by, descending with a - in front.")
+            description = "Sort by rows, a measure or a column counted by, descending with a - in front.")
     private List<String> sort = List.of();
 
     @Option(
-            names = "--where",
-            paramLabel = "CONDITION",
-            description = "Only rows that satisfy this condition; may be given several times.")
-    private List<String> where = List.of();
+            names = "--top",
+            paramLabel = "N",
+            defaultValue = "0",
+            description = "List the N largest groups, or the first N of what --sort says, and the rest as one.")
+    private int top;
 
-    @Option(
-            names = "--partial",
-            description = "Leave out parts that are missing or damaged, and say which; otherwise nothing is counted.")
-    private boolean partial;
+    @Mixin
+    private FilterOptions filter;
+
+    @Mixin
+    private SaveOptions save;
 
     @Override
     public Integer call() {
-        StringBuilder path = new StringBuilder(
-                "/datasets/" + Api.encode(dataset) + "/counts?by=" + Api.encode(String.join(",", by)));
-        where.forEach(condition -> path.append("&where=").append(Api.encode(condition)));
-        sort.forEach(column -> path.append("&sort=").append(Api.encode(column)));
-        path.append(partial ? "&partial=true" : "");
-        JsonNode answer = client.api().get(path.toString());
-        if (client.json()) {
-            client.print(answer);
-            return ExitStatus.DONE;
-        }
-        Table table = new Table("");
-        by.forEach(table::text);
-        table.number("rows").text("", 1);
-        long most = 1;
-        for (JsonNode group : answer.path("groups")) {
-            most = Math.max(most, group.path("rows").asLong());
-        }
-        for (JsonNode group : answer.path("groups")) {
-            Object[] cells = new Object[by.size() + 2];
-            for (int i = 0; i < by.size(); i++) {
-                cells[i] = group.path("values").path(i).isNull()
-                        ? "(empty)"
-                        : group.path("values").path(i).asText();
-            }
-            long rows = group.path("rows").asLong();
-            cells[by.size()] = rows;
-            cells[by.size() + 1] = "▪".repeat((int) Math.max(1, rows * BAR / most));
-            table.row(cells);
-        }
-        client.screen().table(table);
-        client.screen()
-                .line(Screen.count(answer.path("total").asLong(), "row") + " in "
-                        + Screen.count(answer.path("groups").size(), "group"));
-        return RowOptions.leftOut(client.screen(), answer);
+        ObjectNode question = SaveOptions.question(dataset, filter.conditions(), sort);
+        SaveOptions.put(question, "by", by);
+        SaveOptions.put(question, "measures", measures);
+        question.put("top", top);
+        save.save(client, question);
+        String path = "/datasets/" + Api.encode(dataset) + "/counts?top=" + top + FilterOptions.list("by", by)
+                + FilterOptions.list("measures", measures) + FilterOptions.list("sort", sort) + filter.query();
+        return CountsTable.print(client, client.api().get(path), sort);
     }
 }

@@ -4,9 +4,6 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ExitStatus;
-import dev.hapster.cli.terminal.Screen;
-import dev.hapster.cli.terminal.Table;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -28,12 +25,12 @@ import picocli.CommandLine.Spec;
             "",
             "Examples:  hapster rows river_samples --sort -value --limit 5",
             "           hapster rows river_samples --columns station,value --limit 5",
-            "           hapster rows river_samples --where \"lab = East\" --where \"value > 40\"",
+            "           hapster rows river_samples --where \"lab in (North, East) and not value between 0 and 40\"",
             "           hapster rows east-lab samples-2026-03.csv --stage read --line 40",
             "           hapster rows east-lab --stage stored --rejected",
             "           hapster rows east-lab --stage cleaned --where \"value > 40\" --sort -value",
             "",
-            "Conditions: COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN is empty, COLUMN is filled.",
+            FilterOptions.CONDITIONS,
             "Besides the declared columns there are _file, _path, _line, _run and _loaded_at.",
             "With --stage, a condition is an expression, as `keep` in a job has it, and ! marks values at fault."
         })
@@ -94,6 +91,9 @@ public final class RowsCommand implements Callable<Integer> {
     @Mixin
     private RowOptions which;
 
+    @Mixin
+    private SaveOptions save;
+
     @Spec
     private CommandSpec spec;
 
@@ -108,45 +108,13 @@ public final class RowsCommand implements Callable<Integer> {
                     "A file, --from, --line, --file-number, --rejected and --whole go with --stage "
                             + "(read, cleaned or stored)");
         }
+        ObjectNode kept = SaveOptions.question(dataset, which.conditions(), which.sort());
+        SaveOptions.put(kept, "columns", which.columns());
+        save.save(client, kept);
         JsonNode answer = client.api()
                 .get("/datasets/" + Api.encode(dataset) + "/rows?offset=" + offset + "&limit=" + limit + which.query());
-        if (client.json()) {
-            client.print(answer);
-            return ExitStatus.DONE;
-        }
-        Table table = new Table("").text("source");
-        JsonNode fields = answer.path("fields");
-        int declared = 0;
-        while (fields.path(declared).path("name").asText().startsWith("_")) {
-            declared++;
-        }
-        for (int i = declared; i < fields.size(); i++) {
-            String type = fields.get(i).path("type").asText();
-            boolean number = type.startsWith("decimal") || type.equals("integer") || type.equals("double");
-            if (number) {
-                table.number(fields.get(i).path("name").asText(), goes(i));
-            } else {
-                table.text(fields.get(i).path("name").asText(), goes(i));
-            }
-        }
-        for (JsonNode row : answer.path("rows")) {
-            Object[] cells = new Object[1 + fields.size() - declared];
-            cells[0] = row.path(0).asText() + ":" + row.path(1).asLong();
-            for (int i = declared; i < fields.size(); i++) {
-                cells[1 + i - declared] =
-                        row.path(i).isNull() ? "" : row.path(i).asText().replaceAll("\\R", "⏎");
-            }
-            table.row(cells);
-        }
-        Screen screen = client.screen();
-        screen.table(table);
-        long total = answer.path("total").asLong();
-        screen.line(Screen.count(total, "row")
-                + (which.hasConditions() ? " of " + dataset + " that match the conditions" : " in " + dataset)
-                + (answer.path("rows").size() < total
-                        ? ", " + answer.path("rows").size() + " shown"
-                        : ""));
-        return RowOptions.leftOut(screen, answer);
+        return RowsTable.print(
+                client, answer, which.namesColumns(), !which.conditions().isEmpty());
     }
 
     private ObjectNode question() {
@@ -180,10 +148,5 @@ public final class RowsCommand implements Callable<Integer> {
         which.conditions().forEach(condition -> question.put("where", condition));
         which.sort().forEach(column -> question.put("sort", column));
         return question;
-    }
-
-    /** Columns that were asked for by name stay; of the others the last goes first. */
-    private int goes(int column) {
-        return which.namesColumns() ? 0 : column;
     }
 }

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.core.JsonGenerator;
 import dev.hapster.core.definition.key.Section;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.section.JobSection;
+import dev.hapster.core.definition.section.QuerySection;
 import java.io.IOException;
 import java.io.StringWriter;
 import java.io.UncheckedIOException;
@@ -21,12 +22,14 @@ public final class Schemas {
 
     private Schemas() {}
 
-    /** @param name {@code job} or {@code dataset}; empty for any other */
+    /** @param name {@code job}, {@code dataset} or {@code query}; empty for any other */
     public static Optional<String> of(String name) {
         return switch (name) {
             case "job" -> Optional.of(schema(name, "A Hapster job (jobs/NAME.yaml)", JobSection.SECTION));
             case "dataset" ->
                 Optional.of(schema(name, "A Hapster dataset (datasets/NAME.yaml)", DatasetSection.SECTION));
+            case "query" ->
+                Optional.of(schema(name, "A saved Hapster query (queries/NAME.yaml)", QuerySection.SECTION));
             default -> Optional.empty();
         };
     }

@@ -7,6 +7,7 @@ import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.JobDef.Mapping;
 import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.definition.QueryDef;
 import dev.hapster.core.definition.Values;
 import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
@@ -44,6 +45,17 @@ public final class Definitions {
      */
     public static DatasetDef dataset(String file, String text) throws DefinitionException {
         return DatasetParser.dataset(file, text);
+    }
+
+    /**
+     * Reads a saved query's file.
+     *
+     * @param file name of the file for messages, such as {@code queries/labs.yaml}
+     * @param datasets names of the datasets that there are
+     * @throws DefinitionException with every mistake in it
+     */
+    public static QueryDef query(String file, String text, Set<String> datasets) throws DefinitionException {
+        return QueryParser.query(file, text, datasets);
     }
 
     /**

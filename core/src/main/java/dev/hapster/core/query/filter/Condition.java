@@ -1,95 +1,138 @@
 package dev.hapster.core.query.filter;
 
+import com.google.re2j.Pattern;
 import dev.hapster.core.query.value.Field;
-import dev.hapster.core.query.value.Fields;
 import dev.hapster.core.query.value.Ordering;
-import dev.hapster.core.query.value.QueryException;
-import java.math.BigDecimal;
+import dev.hapster.core.query.value.Texts;
+import java.util.List;
 import java.util.Locale;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
 
 /**
- * One condition on the rows of a dataset, as a person writes it: {@code value >= 5}, {@code lab = North}, {@code _file
- * ~ 2026-03}, {@code value is empty}. An empty value satisfies {@code is empty} and {@code !=} only.
+ * One condition on the values of a column. An empty value is one of {@link Empty} only, so that a condition that is
+ * turned round and not about emptiness holds for it.
  *
- * @param value the value compared with; null for {@code is empty} and {@code is filled}
+ * @param values the values for which it holds; or for which it does not
+ * @param not whether it is turned round: holds for all values but these
  */
-public record Condition(Field field, Operator operator, Comparable<?> value) {
+public record Condition(Field field, Values values, boolean not) implements Where {
 
-    /** How a value is compared. */
-    public enum Operator {
-        IS,
-        IS_NOT,
-        UNDER,
-        AT_MOST,
-        OVER,
-        AT_LEAST,
+    /** Some of the values that a column may have. */
+    public sealed interface Values permits Empty, Spans, Text {}
+
+    /** No value. */
+    public record Empty() implements Values {}
+
+    /** The values in one of several spans. */
+    public record Spans(List<Span> spans) implements Values {
+        public Spans {
+            spans = List.copyOf(spans);
+        }
+
+        boolean has(Comparable<?> value) {
+            for (Span span : spans) {
+                if (span.has(value)) {
+                    return true;
+                }
+            }
+            return false;
+        }
+    }
+
+    /**
+     * Values from one to another.
+     *
+     * @param from null where it has no beginning
+     * @param withFrom whether {@code from} itself is one of them
+     * @param to null where it has no end
+     * @param withTo whether {@code to} itself is one of them
+     */
+    public record Span(Comparable<?> from, boolean withFrom, Comparable<?> to, boolean withTo) {
+
+        boolean has(Comparable<?> value) {
+            if (from != null) {
+                int order = Ordering.compare(value, from);
+                if (order < 0 || (order == 0 && !withFrom)) {
+                    return false;
+                }
+            }
+            if (to == null) {
+                return true;
+            }
+            int order = Ordering.compare(value, to);
+            return order < 0 || (order == 0 && withTo);
+        }
+
+        /** Whether it is a single value. */
+        boolean isOne() {
+            return withFrom && withTo && from != null && from.equals(to);
+        }
+    }
+
+    /** How a text is looked at. Values that are no texts are written as {@link Texts} writes them. */
+    public enum Way {
+        /** It stands in it somewhere, in upper or lower case. */
         HOLDS,
-        EMPTY,
-        FILLED
+        /** SQL's LIKE: {@code %} stands for any characters, {@code _} for one, {@code \} makes the next one plain. */
+        LIKE,
+        /** A regular expression (RE2) is found in it. */
+        MATCHES
     }
 
-    private static final Pattern COMPARISON =
-            Pattern.compile("\\s*(\\w+)\\s*(!=|<=|>=|=|<|>|~)\\s*(.*?)\\s*", Pattern.DOTALL);
-    private static final Pattern EMPTINESS = Pattern.compile("\\s*(\\w+)\\s+is\\s+(empty|filled)\\s*");
-    private static final String FORM =
-            "Write COLUMN OPERATOR VALUE with one of = != < <= > >= ~ (holds the text), or COLUMN is empty, "
-                    + "COLUMN is filled";
+    /** The values whose text is like another one. */
+    public record Text(Way way, String text) implements Values {
 
-    /** Reads a condition as a person writes it. */
-    public static Condition parse(String text, Fields fields) throws QueryException {
-        Matcher emptiness = EMPTINESS.matcher(text);
-        if (emptiness.matches()) {
-            return new Condition(
-                    fields.field(emptiness.group(1)),
-                    emptiness.group(2).equals("empty") ? Operator.EMPTY : Operator.FILLED,
-                    null);
+        /** Whether a text is one of these; to be made once and asked often. */
+        Predicate<String> test() {
+            switch (way) {
+                case HOLDS -> {
+                    String low = text.toLowerCase(Locale.ROOT);
+                    return value -> value.toLowerCase(Locale.ROOT).contains(low);
+                }
+                case LIKE -> {
+                    Pattern pattern = Pattern.compile(like(text), Pattern.DOTALL);
+                    return pattern::matches;
+                }
+                default -> {
+                    Pattern pattern = Pattern.compile(text);
+                    return value -> pattern.matcher(value).find();
+                }
+            }
         }
-        Matcher comparison = COMPARISON.matcher(text);
-        if (!comparison.matches()) {
-            throw new QueryException("'" + text + "' is not a condition. " + FORM);
-        }
-        Field field = fields.field(comparison.group(1));
-        String written = comparison.group(3);
-        boolean quoted = written.length() >= 2
-                && written.charAt(0) == written.charAt(written.length() - 1)
-                && (written.charAt(0) == '"' || written.charAt(0) == '\'');
-        String value = quoted ? written.substring(1, written.length() - 1) : written;
-        Operator operator =
-                switch (comparison.group(2)) {
-                    case "=" -> Operator.IS;
-                    case "!=" -> Operator.IS_NOT;
-                    case "<" -> Operator.UNDER;
-                    case "<=" -> Operator.AT_MOST;
-                    case ">" -> Operator.OVER;
-                    case ">=" -> Operator.AT_LEAST;
-                    default -> Operator.HOLDS;
-                };
-        return new Condition(
-                field, operator, operator == Operator.HOLDS ? value.toLowerCase(Locale.ROOT) : field.parse(value));
     }
 
-    /** Whether it holds for a value, which is null where the row is empty. */
-    public boolean test(Comparable<?> found) {
-        if (operator == Operator.EMPTY || operator == Operator.FILLED) {
-            return (found == null) == (operator == Operator.EMPTY);
+    /** A pattern of SQL's LIKE as a regular expression. */
+    static String like(String pattern) {
+        StringBuilder regex = new StringBuilder();
+        for (int i = 0; i < pattern.length(); i++) {
+            char c = pattern.charAt(i);
+            if (c == '%') {
+                regex.append(".*");
+            } else if (c == '_') {
+                regex.append('.');
+            } else {
+                if (c == '\\' && i + 1 < pattern.length()) {
+                    c = pattern.charAt(++i);
+                }
+                regex.append(Pattern.quote(Character.toString(c)));
+            }
         }
-        if (found == null) {
-            return operator == Operator.IS_NOT;
-        }
-        if (operator == Operator.HOLDS) {
-            String text = found instanceof BigDecimal number ? number.toPlainString() : found.toString();
-            return text.toLowerCase(Locale.ROOT).contains((String) value);
-        }
-        int order = Ordering.compare(found, value);
-        return switch (operator) {
-            case IS -> order == 0;
-            case IS_NOT -> order != 0;
-            case UNDER -> order < 0;
-            case AT_MOST -> order <= 0;
-            case OVER -> order > 0;
-            default -> order >= 0;
-        };
+        return regex.toString();
+    }
+
+    @Override
+    public Condition negated() {
+        return new Condition(field, values, !not);
+    }
+
+    @Override
+    public Stream<Condition> conditions() {
+        return Stream.of(this);
+    }
+
+    /** Whether it holds for empty values. */
+    boolean holdsForEmpty() {
+        return values instanceof Empty != not;
     }
 }

@@ -1,34 +1,43 @@
 package dev.hapster.core.query.filter;
 
 import dev.hapster.core.query.part.PartReader;
-import dev.hapster.core.query.value.Field;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
 
 /**
- * Conditions, all of which must hold, asked batch by batch. The columns that they are on are asked for one behind the
- * other. Not thread-safe.
+ * What must hold of rows, asked batch by batch. The columns of its conditions ({@link Where#fields}) are asked for one
+ * behind the other. Not thread-safe.
  */
 public final class Filter {
 
-    private final List<Test> tests = new ArrayList<>();
+    private final Node root;
+    private int next;
     private int[] selected = new int[0];
 
     /** @param first place of the first condition's column among those that readers are asked for */
-    public Filter(List<Condition> conditions, int first) {
-        for (int i = 0; i < conditions.size(); i++) {
-            tests.add(new Test(conditions.get(i), first + i));
-        }
+    public Filter(Where where, int first) {
+        next = first;
+        root = node(where);
     }
 
-    /** The columns that conditions are on, in their order. */
-    public static List<Field> fields(List<Condition> conditions) {
-        return conditions.stream().map(Condition::field).toList();
+    private Node node(Where where) {
+        if (where instanceof Condition condition) {
+            return new Test(condition, next++);
+        }
+        return where instanceof Where.All all
+                ? new Node.All(nodes(all.of()))
+                : new Node.Any(nodes(((Where.Any) where).of()));
+    }
+
+    private List<Node> nodes(List<Where> of) {
+        List<Node> nodes = new ArrayList<>();
+        of.forEach(one -> nodes.add(node(one)));
+        return nodes;
     }
 
     /**
-     * Looks for the rows of the present batch for which the conditions hold.
+     * Looks for the rows of the present batch for which it holds.
      *
      * @return how many there are; their numbers in the batch are the first of {@link #selected}, ascending
      */
@@ -39,11 +48,7 @@ public final class Filter {
         for (int row = 0; row < rows; row++) {
             selected[row] = row;
         }
-        int count = rows;
-        for (int i = 0; i < tests.size() && count > 0; i++) {
-            count = tests.get(i).keep(reader, selected, count);
-        }
-        return count;
+        return root.keep(reader, selected, rows);
     }
 
     /** The rows that were found last; to be made fewer by who asked. */
@@ -51,8 +56,13 @@ public final class Filter {
         return selected;
     }
 
-    /** Whether there may be rows in a row group for which the conditions hold, by what is known of its columns. */
+    /** Whether it holds for one row of the present batch. */
+    public boolean holds(PartReader reader, int row) throws IOException {
+        return root.holds(reader, row);
+    }
+
+    /** Whether there may be rows in a row group for which it holds, by what is known of its columns. */
     public boolean mayHold(PartReader reader, int group) {
-        return tests.stream().allMatch(test -> test.mayHold(reader, group));
+        return root.mayHold(reader, group);
     }
 }

@@ -1,13 +1,21 @@
 package dev.hapster.core.query.filter;
 
 import dev.hapster.core.definition.ColumnType.Kind;
-import dev.hapster.core.query.filter.Condition.Operator;
+import dev.hapster.core.query.filter.Condition.Empty;
+import dev.hapster.core.query.filter.Condition.Span;
+import dev.hapster.core.query.filter.Condition.Spans;
+import dev.hapster.core.query.filter.Condition.Text;
 import dev.hapster.core.query.part.PartReader;
+import dev.hapster.core.query.value.Texts;
 import dev.hapster.core.row.Vector;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
+import java.util.HashSet;
+import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.function.Predicate;
 import org.apache.parquet.column.statistics.DoubleStatistics;
 import org.apache.parquet.column.statistics.Statistics;
 import org.apache.parquet.io.api.Binary;
@@ -16,14 +24,15 @@ import org.apache.parquet.io.api.Binary;
  * One condition, asked of the values of a batch as they are stored; of a column with a dictionary, once of each of its
  * entries. Not thread-safe.
  */
-final class Test {
+final class Test implements Node {
 
     private final Condition condition;
     private final int asked;
     private final Optional<Bounds> bounds;
-    /** The text that is looked for, in UTF-8; null where none is. */
-    private final byte[] text;
+    /** The texts that are looked for, in UTF-8; empty where it is not about certain texts. */
+    private final List<byte[]> texts;
 
+    private final Predicate<Comparable<?>> holdsForValue;
     private final boolean ofEmpty;
 
     /** What is known of the entries of a dictionary, and of which. */
@@ -43,11 +52,36 @@ final class Test {
         this.condition = condition;
         this.asked = asked;
         bounds = Bounds.of(condition);
-        boolean equality = condition.operator() == Operator.IS || condition.operator() == Operator.IS_NOT;
-        text = equality && condition.field().type().kind() == Kind.TEXT
-                ? ((String) condition.value()).getBytes(StandardCharsets.UTF_8)
-                : null;
-        ofEmpty = condition.test(null);
+        texts = condition.field().type().kind() == Kind.TEXT
+                        && condition.values() instanceof Spans spans
+                        && spans.spans().stream().allMatch(Span::isOne)
+                ? spans.spans().stream()
+                        .map(span -> ((String) span.from()).getBytes(StandardCharsets.UTF_8))
+                        .toList()
+                : List.of();
+        holdsForValue = predicate();
+        ofEmpty = condition.holdsForEmpty();
+    }
+
+    /** What is asked of values that are there. */
+    private Predicate<Comparable<?>> predicate() {
+        boolean not = condition.not();
+        if (condition.values() instanceof Text text) {
+            Predicate<String> test = text.test();
+            return value -> test.test(Texts.of(value)) != not;
+        }
+        if (texts.size() > 1) {
+            Set<Comparable<?>> all = new HashSet<>();
+            ((Spans) condition.values()).spans().forEach(span -> all.add(span.from()));
+            return value -> all.contains(value) != not;
+        }
+        return condition.values() instanceof Spans spans ? value -> spans.has(value) != not : value -> not;
+    }
+
+    @Override
+    public boolean holds(PartReader reader, int row) throws IOException {
+        Comparable<?> value = reader.value(asked, row);
+        return value == null ? ofEmpty : holdsForValue.test(value);
     }
 
     private boolean holdsForAll(PartReader reader) {
@@ -65,8 +99,8 @@ final class Test {
         return forAll;
     }
 
-    /** Leaves those of some rows for which the condition holds; returns how many these are. */
-    int keep(PartReader reader, int[] rows, int count) throws IOException {
+    @Override
+    public int keep(PartReader reader, int[] rows, int count) throws IOException {
         if (holdsForAll(reader)) {
             return count;
         }
@@ -77,14 +111,14 @@ final class Test {
         if (bounds.isPresent()) {
             return numbers((Vector.Longs) vector, bounds.get(), rows, count);
         }
-        if (text != null) {
+        if (texts.size() == 1) {
             return texts((Vector.Bytes) vector, rows, count);
         }
         int kept = 0;
         for (int i = 0; i < count; i++) {
             int row = rows[i];
             rows[kept] = row;
-            kept += condition.test(reader.value(asked, row)) ? 1 : 0;
+            kept += holds(reader, row) ? 1 : 0;
         }
         return kept;
     }
@@ -117,9 +151,9 @@ final class Test {
         for (int entry = 0; entry < entries; entry++) {
             holds[entry + 1] = bounds.isPresent()
                     ? bounds.get().holds(((Vector.Longs) values).values[entry])
-                    : text != null
-                            ? isText((Vector.Bytes) values, entry) == (condition.operator() == Operator.IS)
-                            : condition.test(reader.entry(asked, entry));
+                    : texts.size() == 1
+                            ? isText((Vector.Bytes) values, entry) != condition.not()
+                            : holdsForValue.test(reader.entry(asked, entry));
             holdsForAny |= holds[entry + 1];
         }
     }
@@ -135,33 +169,38 @@ final class Test {
     }
 
     private int texts(Vector.Bytes vector, int[] rows, int count) {
-        boolean is = condition.operator() == Operator.IS;
+        boolean not = condition.not();
         int kept = 0;
         for (int i = 0; i < count; i++) {
             int row = rows[i];
             rows[kept] = row;
-            kept += (vector.empty[row] ? ofEmpty : isText(vector, row) == is) ? 1 : 0;
+            kept += (vector.empty[row] ? ofEmpty : isText(vector, row) != not) ? 1 : 0;
         }
         return kept;
     }
 
     private boolean isText(Vector.Bytes vector, int row) {
+        byte[] text = texts.get(0);
         int from = vector.from[row];
         return vector.length[row] == text.length
                 && Arrays.equals(vector.data, from, from + text.length, text, 0, text.length);
     }
 
-    boolean mayHold(PartReader reader, int group) {
+    @Override
+    public boolean mayHold(PartReader reader, int group) {
         Statistics<?> known = reader.statistics(asked, group).orElse(null);
         if (known == null) {
             return true;
         }
         boolean someEmpty = !known.isNumNullsSet() || known.getNumNulls() > 0;
-        if (condition.operator() == Operator.EMPTY || (someEmpty && ofEmpty)) {
-            return someEmpty;
+        if (someEmpty && ofEmpty) {
+            return true;
         }
         if (known.isNumNullsSet() && known.getNumNulls() == reader.rowsOf(group)) {
             return ofEmpty;
+        }
+        if (condition.values() instanceof Empty) {
+            return condition.not(); // there are values
         }
         if (!known.hasNonNullValue()) {
             return true;
@@ -169,29 +208,26 @@ final class Test {
         if (bounds.isPresent()) {
             return bounds.get().mayHold(number(known.genericGetMin()), number(known.genericGetMax()));
         }
-        if (known instanceof DoubleStatistics range && condition.value() instanceof Double value) {
-            return mayHold(range.getMin(), range.getMax(), value);
+        if (condition.not()) {
+            return true;
         }
-        return text == null
-                || condition.operator() != Operator.IS
+        if (known instanceof DoubleStatistics range && condition.values() instanceof Spans spans) {
+            return spans.spans().stream().anyMatch(span -> mayBeIn(span, range.getMin(), range.getMax()));
+        }
+        return texts.isEmpty()
                 || !(known.genericGetMin() instanceof Binary least)
                 || !(known.genericGetMax() instanceof Binary greatest)
-                || (Arrays.compareUnsigned(least.getBytes(), text) <= 0
-                        && Arrays.compareUnsigned(greatest.getBytes(), text) >= 0);
+                || texts.stream()
+                        .anyMatch(text -> Arrays.compareUnsigned(least.getBytes(), text) <= 0
+                                && Arrays.compareUnsigned(greatest.getBytes(), text) >= 0);
     }
 
     private static long number(Object value) {
         return value instanceof Boolean truth ? truth ? 1 : 0 : ((Number) value).longValue();
     }
 
-    private boolean mayHold(double least, double greatest, double value) {
-        return switch (condition.operator()) {
-            case IS -> Double.compare(least, value) <= 0 && Double.compare(greatest, value) >= 0;
-            case UNDER -> Double.compare(least, value) < 0;
-            case AT_MOST -> Double.compare(least, value) <= 0;
-            case OVER -> Double.compare(greatest, value) > 0;
-            case AT_LEAST -> Double.compare(greatest, value) >= 0;
-            default -> true;
-        };
+    private static boolean mayBeIn(Span span, double least, double greatest) {
+        return (span.from() == null || Double.compare(greatest, (Double) span.from()) >= 0)
+                && (span.to() == null || Double.compare(least, (Double) span.to()) <= 0);
     }
 }

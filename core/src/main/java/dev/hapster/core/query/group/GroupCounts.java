@@ -9,8 +9,8 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * Counts rows by one or more columns. Values are numbered, and pairs of numbers again, column by column, so that each
- * row costs a look into a table for each column. Not thread-safe.
+ * Counts rows by one or more columns, and adds up others in each group. Values are numbered, and pairs of numbers
+ * again, column by column, so that each row costs a look into a table for each column. Not thread-safe.
  */
 public final class GroupCounts {
 
@@ -19,6 +19,8 @@ public final class GroupCounts {
 
     private final List<ValueCodes> columns;
     private final List<Pairs> pairs = new ArrayList<>();
+    private final List<Measure> measures;
+    private final List<Totals> totals = new ArrayList<>();
     private int[] codes = new int[0];
     private int[] others = new int[0];
     private long[] counts = new long[0];
@@ -61,12 +63,21 @@ public final class GroupCounts {
         }
     }
 
-    /** @param keys of which the columns are the first that readers are asked for, in this order */
-    public GroupCounts(List<Key> keys) {
+    /**
+     * @param keys of which the columns are the first that readers are asked for, in this order; without any, all rows
+     *     are one group
+     * @param measures what is found out besides
+     * @param first the place of the column of the first measure among those that readers are asked for
+     */
+    public GroupCounts(List<Key> keys, List<Measure> measures, int first) {
         columns = keys.stream().map(ValueCodes::new).toList();
         for (int i = 1; i < keys.size(); i++) {
             pairs.add(new Pairs());
         }
+        for (int i = 0; i < measures.size(); i++) {
+            totals.add(Totals.of(measures.get(i), first + i));
+        }
+        this.measures = measures;
     }
 
     /** Counts some rows of the present batch. */
@@ -75,7 +86,11 @@ public final class GroupCounts {
             codes = new int[count];
             others = new int[count];
         }
-        columns.get(0).of(reader, 0, rows, count, codes);
+        if (columns.isEmpty()) {
+            Arrays.fill(codes, 0, count, 0);
+        } else {
+            columns.get(0).of(reader, 0, rows, count, codes);
+        }
         for (int column = 1; column < columns.size(); column++) {
             columns.get(column).of(reader, column, rows, count, others);
             Pairs pair = pairs.get(column - 1);
@@ -91,6 +106,9 @@ public final class GroupCounts {
             }
             counts[code]++;
         }
+        for (Totals measure : totals) {
+            measure.add(reader, rows, count, codes, size);
+        }
     }
 
     /** How many groups there are. */
@@ -99,10 +117,14 @@ public final class GroupCounts {
     }
 
     /** Adds what was counted to what others have counted; the values of a group are its key. */
-    public void addTo(Map<List<Comparable<?>>, Long> all) {
+    public void addTo(Map<List<Comparable<?>>, Tally> all) {
         for (int group = 0; group < size; group++) {
             if (counts[group] > 0) {
-                all.merge(values(group), counts[group], Long::sum);
+                List<Total> found = new ArrayList<>();
+                for (Totals measure : totals) {
+                    found.add(measure.of(group));
+                }
+                all.merge(values(group), new Tally(counts[group], found), (a, b) -> a.with(b, measures));
             }
         }
     }
@@ -115,7 +137,9 @@ public final class GroupCounts {
             values.add(columns.get(column).value(parents[2 * code + 1]));
             code = parents[2 * code];
         }
-        values.add(columns.get(0).value(code));
+        if (!columns.isEmpty()) {
+            values.add(columns.get(0).value(code));
+        }
         Collections.reverse(values);
         return Collections.unmodifiableList(values);
     }

@@ -18,9 +18,12 @@ import java.util.Map;
 final class ValueCodes {
 
     private static final int UNKNOWN = -1;
+    private static final long MICROS_PER_HOUR = DatePattern.MICROS_PER_DAY / 24;
 
     private final Key key;
-    private final boolean byDay;
+    /** Of timestamps: microseconds that have one number together, for they are never in two groups. */
+    private final long together;
+
     private final List<Comparable<?>> values = new ArrayList<>();
     private int codeOfEmpty = UNKNOWN;
     private final LongCodes numbers = new LongCodes();
@@ -38,7 +41,9 @@ final class ValueCodes {
 
     ValueCodes(Key key) {
         this.key = key;
-        byDay = !key.unit().isEmpty() && key.field().type().kind() == Kind.TIMESTAMP;
+        together = key.unit().isEmpty() || key.field().type().kind() != Kind.TIMESTAMP
+                ? 1
+                : key.unit().equals("hour") ? MICROS_PER_HOUR : DatePattern.MICROS_PER_DAY;
     }
 
     /** The value that has a number; null for the empty one. */
@@ -100,8 +105,8 @@ final class ValueCodes {
         long number = vector instanceof Vector.Doubles doubles
                 ? Double.doubleToLongBits(doubles.values[row])
                 : ((Vector.Longs) vector).values[row];
-        if (byDay) {
-            number = Math.floorDiv(number, DatePattern.MICROS_PER_DAY);
+        if (together > 1) {
+            number = Math.floorDiv(number, together);
         }
         int code = numbers.find(number);
         if (code < 0) {

@@ -1,6 +1,6 @@
 package dev.hapster.core.query.sorted;
 
-import dev.hapster.core.query.filter.Condition;
+import dev.hapster.core.query.filter.Where;
 import dev.hapster.core.query.part.PartFile;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -19,7 +19,7 @@ public final class Rankings {
     private static final int MOST_QUESTIONS = 32;
 
     /** What was asked. */
-    public record Question(List<PartFile> parts, List<Sort> sorts, List<Condition> conditions) {}
+    public record Question(List<PartFile> parts, List<Sort> sorts, Where where) {}
 
     /**
      * The first rows of a list.

@@ -1,7 +1,7 @@
 package dev.hapster.core.query.sorted;
 
-import dev.hapster.core.query.filter.Condition;
 import dev.hapster.core.query.filter.Filter;
+import dev.hapster.core.query.filter.Where;
 import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.part.Parts.Slice;
@@ -42,7 +42,7 @@ public final class RowSorter implements AutoCloseable {
     private final Parts parts;
     private final List<Field> wanted;
     private final List<Field> keys;
-    private final List<Condition> conditions;
+    private final Where where;
     private final Comparator<StoredRow> order;
     private final Path folder;
     private final long held;
@@ -55,24 +55,17 @@ public final class RowSorter implements AutoCloseable {
     }
 
     /** @param scratch folder in which a folder for files may be made, which goes when this is closed */
-    public RowSorter(Parts parts, List<Field> wanted, List<Sort> sorts, List<Condition> conditions, Path scratch)
-            throws IOException {
-        this(
-                parts,
-                wanted,
-                sorts,
-                conditions,
-                scratch,
-                HELD / Runtime.getRuntime().availableProcessors());
+    public RowSorter(Parts parts, List<Field> wanted, List<Sort> sorts, Where where, Path scratch) throws IOException {
+        this(parts, wanted, sorts, where, scratch, HELD / Runtime.getRuntime().availableProcessors());
     }
 
     /** @param held bytes of rows that each who gathers them holds in memory */
-    RowSorter(Parts parts, List<Field> wanted, List<Sort> sorts, List<Condition> conditions, Path scratch, long held)
+    RowSorter(Parts parts, List<Field> wanted, List<Sort> sorts, Where where, Path scratch, long held)
             throws IOException {
         this.parts = parts;
         this.wanted = List.copyOf(wanted);
         this.keys = Sort.fields(sorts);
-        this.conditions = conditions;
+        this.where = where;
         this.held = held;
         Comparator<Spot> spots = Spot.order(sorts);
         order = (a, b) -> spots.compare(a.spot(), b.spot());
@@ -92,7 +85,7 @@ public final class RowSorter implements AutoCloseable {
      */
     public long each(EachRow each) throws IOException, QueryException {
         List<Field> fields = new ArrayList<>(keys);
-        fields.addAll(Filter.fields(conditions));
+        fields.addAll(where.fields());
         fields.addAll(wanted);
         fields.add(Fields.LINE);
         List<List<StoredRow>> rest = new ArrayList<>();
@@ -119,8 +112,8 @@ public final class RowSorter implements AutoCloseable {
 
     private void gather(Slice slice, PartReader reader, Gathered gathered) throws IOException {
         StoredFile file = parts.files().get(slice.file());
-        Filter filter = new Filter(conditions, keys.size());
-        int first = keys.size() + conditions.size();
+        Filter filter = new Filter(where, keys.size());
+        int first = keys.size() + where.fields().size();
         int line = first + wanted.size();
         reader.only(slice.groups(reader), group -> filter.mayHold(reader, group));
         int part = 0;

@@ -1,7 +1,7 @@
 package dev.hapster.core.query.sorted;
 
-import dev.hapster.core.query.filter.Condition;
 import dev.hapster.core.query.filter.Filter;
+import dev.hapster.core.query.filter.Where;
 import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.part.Parts.Slice;
@@ -27,17 +27,17 @@ public final class Search {
 
     private final Parts parts;
     private final List<Sort> sorts;
-    private final List<Condition> conditions;
+    private final Where where;
     private final Comparator<Spot> order;
     private final List<Field> fields = new ArrayList<>();
 
-    public Search(Parts parts, List<Sort> sorts, List<Condition> conditions) {
+    public Search(Parts parts, List<Sort> sorts, Where where) {
         this.parts = parts;
         this.sorts = sorts;
-        this.conditions = conditions;
+        this.where = where;
         order = Spot.order(sorts);
         fields.addAll(Sort.fields(sorts));
-        fields.addAll(Filter.fields(conditions));
+        fields.addAll(where.fields());
         fields.add(Fields.LINE);
     }
 
@@ -45,7 +45,7 @@ public final class Search {
     private final class First {
         final int keep;
         final PriorityQueue<Spot> spots;
-        final Filter filter = new Filter(conditions, sorts.size());
+        final Filter filter = new Filter(where, sorts.size());
         final FirstKey key = sorts.isEmpty() ? null : new FirstKey(sorts.get(0));
         private final Comparable<?> limit;
 
@@ -123,7 +123,7 @@ public final class Search {
             return null;
         }
         List<Field> read = new ArrayList<>(List.of(sorts.get(0).field()));
-        read.addAll(Filter.fields(conditions));
+        read.addAll(where.fields());
         FirstKey.Best all = key.new Best(keep);
         for (FirstKey.Best one :
                 parts.each(parts.everyFile(), read, () -> new FirstKey(sorts.get(0)).new Best(keep), this::lookAt)) {
@@ -133,7 +133,7 @@ public final class Search {
     }
 
     private void lookAt(Slice slice, PartReader reader, FirstKey.Best best) throws IOException {
-        Filter filter = new Filter(conditions, 1);
+        Filter filter = new Filter(where, 1);
         reader.only(
                 new FirstKey(sorts.get(0)).bestFirst(reader, slice.groups(reader)),
                 group -> filter.mayHold(reader, group) && best.mayBeIn(reader, group));

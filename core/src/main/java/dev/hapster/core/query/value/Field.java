@@ -4,6 +4,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.pattern.DatePattern;
+import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.store.PartSchema;
 import java.math.BigDecimal;
@@ -27,6 +28,9 @@ import java.util.Optional;
  * {@code LocalTime}, {@code LocalDateTime} (declared timestamps) or {@code Instant} (the time of loading).
  */
 public record Field(String name, ColumnType type, List<String> was, Optional<String> fallback) {
+
+    /** Digits that a number may have that values are compared with. */
+    private static final int MOST_DIGITS = 1_000;
 
     public Field {
         was = List.copyOf(was);
@@ -94,7 +98,11 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
                     return Long.valueOf(text);
                 }
                 case DECIMAL -> {
-                    return new BigDecimal(text);
+                    BigDecimal number = new BigDecimal(text);
+                    if (Math.abs((long) number.scale()) > MOST_DIGITS || text.length() > MOST_DIGITS) {
+                        throw isNot(text);
+                    }
+                    return number;
                 }
                 case DOUBLE -> {
                     return Double.valueOf(text);
@@ -122,7 +130,12 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
         } catch (NumberFormatException wrong) {
             // said below, in the same words
         }
-        throw new QueryException("'" + text + "' is not a valid " + type + ", and " + name + " is one"
+        throw isNot(text);
+    }
+
+    /** What is said of a text that is no value of this column. */
+    QueryException isNot(String text) {
+        return new QueryException(Reasons.quote(text) + " is not a valid " + type + ", and " + name + " is one"
                 + (type.isTemporal() ? "; write it as ISO 8601, such as 2026-01-31" : ""));
     }
 }

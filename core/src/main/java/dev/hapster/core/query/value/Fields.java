@@ -34,11 +34,14 @@ public final class Fields {
         return fields;
     }
 
-    /** The column of a name. */
+    /** The column of a name, or else the one that had that name before. */
     public Field field(String name) throws QueryException {
         return fields.stream()
                 .filter(field -> field.name().equals(name))
                 .findFirst()
+                .or(() -> fields.stream()
+                        .filter(field -> field.was().contains(name))
+                        .findFirst())
                 .orElseThrow(() -> new QueryException("There is no column '" + name + "'. "
                         + Nearest.hint(name, fields.stream().map(Field::name).toList())));
     }

@@ -5,7 +5,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
-import dev.hapster.core.query.filter.Condition;
+import dev.hapster.core.query.filter.Where;
+import dev.hapster.core.query.filter.WhereParser;
 import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.value.Field;
@@ -38,7 +39,7 @@ class RowSorterTest {
     private Parts parts;
     private List<Field> wanted;
     private List<Sort> sorts;
-    private List<Condition> conditions;
+    private Where where;
 
     @BeforeEach
     void write() throws Exception {
@@ -74,11 +75,11 @@ class RowSorterTest {
         wanted = new ArrayList<>(fields.all().subList(5, 10));
         wanted.add(fields.field("_loaded_at"));
         sorts = Sort.parse(List.of("lab", "-value", "ratio"), fields);
-        conditions = List.of(Condition.parse("number >= 500", fields));
+        where = WhereParser.parse("number >= 500", fields);
     }
 
     private RowSorter sorter() throws IOException {
-        return new RowSorter(parts, wanted, sorts, conditions, folder, LITTLE);
+        return new RowSorter(parts, wanted, sorts, where, folder, LITTLE);
     }
 
     private static <T extends Comparable<T>> Comparator<T> emptyLast() {
