@@ -9,6 +9,7 @@ import { BrowserRouter, Link, Route, Routes } from 'react-router'
 import { ProblemError } from './api/client'
 import { DatasetPage } from './dataset/DatasetPage'
 import { DatasetsPage } from './dataset/DatasetsPage'
+import { QueryPage } from './dataset/SavedQueries'
 import { NewJobPage } from './draft/NewJobPage'
 import { EditPage } from './edit/EditPage'
 import { FindPage } from './job/FindPage'
@@ -64,6 +65,7 @@ function Console() {
           <Route path="runs/:run" element={<RunPage />} />
           <Route path="datasets" element={<DatasetsPage />} />
           <Route path="datasets/:dataset" element={<DatasetPage />} />
+          <Route path="queries/:query" element={<QueryPage />} />
           <Route path="rejects" element={<RejectsPage />} />
           <Route path="*" element={<NoPage />} />
         </Route>

@@ -45,6 +45,9 @@ export type FieldView = Schemas['FieldView']
 export type Problem = Schemas['Problem']
 export type RowsView = Schemas['RowsView']
 export type CountsView = Schemas['CountsView']
+export type CountGroup = Schemas['CountGroup']
+export type SavedQuery = Schemas['QueryView']
+export type NewQuery = Partial<Schemas['SaveQueryRequest']> & { dataset: string }
 /** A definition as somebody is writing it. */
 export type EditView = Schemas['EditView']
 /** Rows of a job's files at a stage. */

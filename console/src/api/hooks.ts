@@ -10,6 +10,7 @@ import {
   type Fix,
   type FindQuestion,
   type FindView,
+  type NewQuery,
   type Progress,
   type RunEvent,
   type StageQuestion,
@@ -346,14 +347,14 @@ export const useDataset = (dataset: string) =>
 export const ROWS = 200
 
 /** A part of the rows of a dataset. */
-export const rowsPage = (dataset: string, where: string[], sort: string, page: number) => ({
-  queryKey: ['rows', dataset, where, sort, page],
+export const rowsPage = (dataset: string, where: string[], sort: string[], columns: string[], page: number) => ({
+  queryKey: ['rows', dataset, where, sort, columns, page],
   queryFn: () =>
     answer(
       service.GET('/api/v1/datasets/{dataset}/rows', {
         params: {
           path: { dataset },
-          query: { offset: page * ROWS, limit: ROWS, sort: sort ? [sort] : [], where, total: false },
+          query: { offset: page * ROWS, limit: ROWS, sort, columns, where, total: false },
         },
       }),
     ),
@@ -456,14 +457,52 @@ export const useRowTrace = (job: string, question: StageQuestion) =>
       ),
   })
 
-export const useCounts = (dataset: string, by: string[], where: string[]) =>
+export interface Grouping {
+  by: string[]
+  measures: string[]
+  sort: string[]
+  /** How many groups are listed; 0 for all. */
+  top: number
+}
+
+export const useCounts = (dataset: string, where: string[], { by, measures, sort, top }: Grouping) =>
   useQuery({
-    queryKey: ['counts', dataset, by, where],
+    queryKey: ['counts', dataset, where, by, measures, sort, top],
     queryFn: () =>
-      answer(service.GET('/api/v1/datasets/{dataset}/counts', { params: { path: { dataset }, query: { by, where } } })),
-    enabled: by.length > 0,
+      answer(
+        service.GET('/api/v1/datasets/{dataset}/counts', {
+          params: { path: { dataset }, query: { by, measures, where, sort, top } },
+        }),
+      ),
+    enabled: by.length > 0 || measures.length > 0,
     placeholderData: (before) => before,
   })
+
+export const useSavedQueries = () =>
+  useQuery({ queryKey: ['queries'], queryFn: () => answer(service.GET('/api/v1/queries')) })
+
+export const useSavedQuery = (query: string) =>
+  useQuery({
+    queryKey: ['queries', query],
+    queryFn: () => answer(service.GET('/api/v1/queries/{query}', { params: { path: { query } } })),
+  })
+
+export function useSaveQuery() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: ({ name, ...body }: { name: string } & NewQuery) =>
+      answer(service.PUT('/api/v1/queries/{query}', { params: { path: { query: name } }, body: body as never })),
+    onSuccess: () => void client.invalidateQueries({ queryKey: ['queries'] }),
+  })
+}
+
+export function useDeleteQuery() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (query: string) => answer(service.DELETE('/api/v1/queries/{query}', { params: { path: { query } } })),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['queries'] }),
+  })
+}
 
 export function useStartRun(job: string) {
   const client = useQueryClient()

@@ -7,10 +7,13 @@ import { useAddress } from '../ui/address'
 import { counted } from '../ui/format'
 import { Section, Trouble, Wait } from '../ui/State'
 import { NameDialog } from '../ui/NameDialog'
+import { ColumnChoice } from './ColumnChoice'
 import { CountsView } from './CountsView'
 import { DeleteDataset } from './DeleteDataset'
 import { RemoveRows } from './RemoveRows'
+import { questionOf } from './question'
 import { RowsGrid } from './RowsGrid'
+import { QueryMenu } from './SavedQueries'
 
 /** A dataset: its rows with their source beside them, counts, columns. What is asked for stands in the address. */
 export function DatasetPage() {
@@ -19,8 +22,8 @@ export function DatasetPage() {
   const address = useAddress()
   if (dataset.isPending) return <Wait what={`Reading ${name}`} />
   if (dataset.isError) return <Trouble error={dataset.error} />
-  const view = address.get('view') ?? 'rows'
-  const where = address.all('where')
+  const question = questionOf(address)
+  const { view, where, columns, sort } = question
   return (
     <>
       <Stack direction="row" sx={{ alignItems: 'baseline', gap: 2, mb: 1, flexWrap: 'wrap' }}>
@@ -37,26 +40,39 @@ export function DatasetPage() {
       <Stack direction="row" sx={{ alignItems: 'center', gap: 3, mb: 1.5, flexWrap: 'wrap' }}>
         <Tabs
           value={view}
-          onChange={(_, value: string) => address.set('view', value)}
+          onChange={(_, value: string) => address.setAll({ view: value, sort: undefined })}
           sx={{ minHeight: 36, '& .MuiTab-root': { minHeight: 36, py: 0.5 } }}
         >
           <Tab value="rows" label="Rows" />
           <Tab value="counts" label="Counts" />
           <Tab value="columns" label="Columns and sources" />
         </Tabs>
-        {view !== 'columns' && <Conditions where={where} onChange={(conditions) => address.set('where', conditions)} />}
+        {view !== 'columns' && (
+          <>
+            <Conditions where={where} onChange={(conditions) => address.set('where', conditions)} />
+            <Stack direction="row" sx={{ ml: 'auto' }}>
+              {view === 'rows' && (
+                <ColumnChoice
+                  all={dataset.data.columns.map((column) => column.name)}
+                  chosen={columns}
+                  onChoose={(chosen) => address.set('columns', chosen)}
+                />
+              )}
+              <QueryMenu dataset={name} question={question} onAsk={address.setAll} />
+            </Stack>
+          </>
+        )}
       </Stack>
       {view === 'rows' && (
         <RowsGrid
           dataset={name}
           where={where}
-          sort={address.get('sort') ?? ''}
+          columns={columns}
+          sort={sort}
           onSort={(sort) => address.set('sort', sort)}
         />
       )}
-      {view === 'counts' && (
-        <CountsView dataset={dataset.data} where={where} by={address.all('by')} onBy={(by) => address.set('by', by)} />
-      )}
+      {view === 'counts' && <CountsView dataset={dataset.data} question={question} onAsk={address.setAll} />}
       {view === 'columns' && <Columns dataset={dataset.data} />}
     </>
   )
@@ -107,6 +123,11 @@ function Naming({ dataset }: { dataset: string }) {
   )
 }
 
+const CONDITIONS =
+  'COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN in (VALUE, VALUE), COLUMN between VALUE and VALUE, ' +
+  "COLUMN like 'TEX%', COLUMN matches REGEX, COLUMN is empty, COLUMN is filled; joined with and, or, not and brackets. " +
+  'Enter adds it.'
+
 function Conditions({ where, onChange }: { where: string[]; onChange: (where: string[]) => void }) {
   const [text, setText] = useState('')
   return (
@@ -133,9 +154,9 @@ function Conditions({ where, onChange }: { where: string[]; onChange: (where: st
           size="small"
           value={text}
           onChange={(event) => setText(event.target.value)}
-          placeholder="only rows where, e.g. value > 40"
-          sx={{ width: 260 }}
-          title="COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN is empty, COLUMN is filled. Enter adds it."
+          placeholder="only rows where, e.g. value > 40 or lab = East"
+          sx={{ width: 310 }}
+          title={CONDITIONS}
           slotProps={{ htmlInput: { 'aria-label': 'Condition' } }}
         />
       </Box>

@@ -6,6 +6,7 @@ import { ROWS, rowsPage, useTotal } from '../api/hooks'
 import { DataTable, type TableColumn } from '../ui/DataTable'
 import { counted, isNumber, moment, shown } from '../ui/format'
 import { Trouble, Wait } from '../ui/State'
+import { sortedBy } from './question'
 
 /** What the service says where it does not know how many rows there are. */
 const UNKNOWN = -1
@@ -15,15 +16,20 @@ const WIDTH: Record<string, number> = { timestamp: 19, date: 10, time: 12, boole
 interface GridProps {
   dataset: string
   where: string[]
-  /** A column, with - in front for descending; empty for the order by source and line. */
-  sort: string
-  onSort: (sort: string) => void
+  /** Which columns, in this order; empty for all. */
+  columns: string[]
+  /** Columns, with - in front for descending; empty for the order by source and line. */
+  sort: string[]
+  onSort: (sort: string[]) => void
 }
 
 /** All rows of a dataset, fetched as one scrolls; where each comes from stands first and stays in view. */
-export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
+export function RowsGrid({ dataset, where, columns, sort, onSort }: GridProps) {
   const [view, setView] = useState({ first: 0, last: 0 })
-  const page = useCallback((number: number) => rowsPage(dataset, where, sort, number), [dataset, where, sort])
+  const page = useCallback(
+    (number: number) => rowsPage(dataset, where, sort, columns, number),
+    [dataset, where, sort, columns],
+  )
   const first = useQuery(page(0))
   const counting = useTotal(dataset, where, first.data?.total === UNKNOWN)
   const numbers = useMemo(() => {
@@ -42,34 +48,35 @@ export function RowsGrid({ dataset, where, sort, onSort }: GridProps) {
   }
   const failed = pages.find((one) => one.isError) ?? (counting.isError ? counting : undefined)
   const total = first.data.total === UNKNOWN ? counting.data?.total : first.data.total
-  const descending = sort.startsWith('-')
-  const key = descending ? sort.slice(1) : sort
-  const next = (column: string) => onSort(column !== key ? column : descending ? '' : '-' + column)
+  const sorted = sort.map((one) => ({ key: one.replace(/^-/, ''), descending: one.startsWith('-') }))
   return (
     <>
       {failed && <Trouble error={failed.error} />}
       <DataTable
         label={`Rows of ${dataset}`}
-        columns={columns(first.data.fields, first.data.rows)}
+        columns={tableColumns(first.data.fields, first.data.rows)}
         count={total ?? first.data.rows.length}
         row={row}
         onView={onView}
-        sort={key ? { key, descending } : undefined}
-        onSort={next}
+        sort={sorted}
+        onSort={(column, further) => onSort(sortedBy(sort, column, further))}
+        further
         empty={where.length > 0 ? 'No row satisfies this.' : 'No rows yet. Run a job that loads into this dataset.'}
         maxHeight="calc(100vh - 230px)"
       />
       <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75 }}>
         {total === undefined ? 'Counting the rows' : counted(total, 'row')}
         {where.length > 0 ? ' that match the conditions' : ''}
-        {key ? `, by ${key}${descending ? ', largest first' : ''}; empty ones last` : ', by source and line'}
+        {sorted.length > 0
+          ? `, by ${sorted.map(({ key, descending }) => key + (descending ? ', largest first' : '')).join(', then by ')}; empty ones last`
+          : ', by source and line'}
       </Typography>
     </>
   )
 }
 
 /** The source first (file and line in one, pinned), then the declared columns, then the rest of where a row comes from. */
-function columns(fields: FieldView[], sample: Value[][]): TableColumn<Value[]>[] {
+function tableColumns(fields: FieldView[], sample: Value[][]): TableColumn<Value[]>[] {
   const at = (name: string) => fields.findIndex((field) => field.name === name)
   const [file, line, path] = [at('_file'), at('_line'), at('_path')]
   const longest = (index: number, least: number, most: number) =>

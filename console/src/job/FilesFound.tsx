@@ -244,7 +244,7 @@ export function FoundTable({
         count={view.matching}
         row={found.row}
         onView={found.onView}
-        sort={sort}
+        sort={[sort]}
         onSort={onSort}
         maxHeight={maxHeight}
         onOpen={(file) => peek(file.relative)}

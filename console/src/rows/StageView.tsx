@@ -290,7 +290,7 @@ function Shown({
       columns={table}
       count={rows.rows.length}
       row={(index) => rows.rows[index]}
-      sort={sort}
+      sort={sort && [sort]}
       onSort={onSort}
       onOpen={onOpen}
       empty={rows.busy ? 'Looking for the place …' : 'No row is of this kind.'}

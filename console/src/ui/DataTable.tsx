@@ -1,6 +1,6 @@
 import { Box, Typography } from '@mui/material'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
+import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent, type ReactNode } from 'react'
 
 export interface TableColumn<Row> {
   key: string
@@ -16,6 +16,11 @@ export interface TableColumn<Row> {
   render: (row: Row) => ReactNode
 }
 
+export interface Sorted {
+  key: string
+  descending: boolean
+}
+
 interface TableProps<Row> {
   label: string
   columns: TableColumn<Row>[]
@@ -24,8 +29,12 @@ interface TableProps<Row> {
   row: (index: number) => Row | undefined
   /** Which rows are in view, so that they can be fetched. */
   onView?: (first: number, last: number) => void
-  sort?: { key: string; descending: boolean }
-  onSort?: (key: string) => void
+  /** What it is sorted by: the first, and where that is the same, the next. */
+  sort?: Sorted[]
+  /** @param further whether it is to be sorted by this behind what it is sorted by already */
+  onSort?: (key: string, further: boolean) => void
+  /** Whether it can be sorted by several columns. */
+  further?: boolean
   onOpen?: (row: Row) => void
   empty: ReactNode
   /** Height of the scrolling part; as tall as its rows up to that. */
@@ -52,6 +61,7 @@ export function DataTable<Row>({
   onView,
   sort,
   onSort,
+  further,
   onOpen,
   empty,
   maxHeight,
@@ -162,18 +172,20 @@ export function DataTable<Row>({
           }}
         >
           {placed.map((place) => {
-            const sorted = sort?.key === place.column.key
+            const at = sort?.findIndex((one) => one.key === place.column.key) ?? -1
+            const sorted = sort?.[at]
             return (
               <Box
                 key={place.column.key}
                 role="columnheader"
-                aria-sort={sorted ? (sort.descending ? 'descending' : 'ascending') : undefined}
+                aria-sort={sorted ? (sorted.descending ? 'descending' : 'ascending') : undefined}
                 sx={{ ...cell(place, true), lineHeight: `${ROW - 2}px` }}
               >
                 {onSort && !place.column.fixed ? (
                   <Box
                     component="button"
-                    onClick={() => onSort(place.column.key)}
+                    onClick={(event: MouseEvent) => onSort(place.column.key, event.shiftKey)}
+                    title={further ? 'With Shift: sort by this, too' : undefined}
                     sx={{
                       all: 'unset',
                       cursor: 'pointer',
@@ -183,7 +195,8 @@ export function DataTable<Row>({
                     }}
                   >
                     {place.column.title}
-                    {sorted ? (sort.descending ? ' ↓' : ' ↑') : ''}
+                    {sorted ? (sorted.descending ? ' ↓' : ' ↑') : ''}
+                    {sorted && sort && sort.length > 1 ? <sup style={{ lineHeight: 0 }}>{at + 1}</sup> : null}
                   </Box>
                 ) : (
                   <Box component="span" sx={{ color: 'text.secondary', fontWeight: 600 }}>

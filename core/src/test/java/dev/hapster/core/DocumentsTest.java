@@ -12,6 +12,7 @@ import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.section.JobSection;
 import dev.hapster.core.definition.section.MappingSection;
 import dev.hapster.core.definition.section.PlaceSection;
+import dev.hapster.core.definition.section.QuerySection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.reason.ReasonCode;
 import java.io.IOException;
@@ -93,7 +94,12 @@ class DocumentsTest {
                         "word | a second run",
                         Handling.Load.values(),
                         load -> "`" + load.word() + "` | " + load.secondRun()));
-        Path document = ROOT.resolve("docs/definitions.md");
+        keyTables("docs/definitions.md", tables);
+        keyTables("docs/queries.md", Map.of("query", QuerySection.SECTION.table()));
+    }
+
+    private static void keyTables(String name, Map<String, String> tables) throws IOException {
+        Path document = ROOT.resolve(name);
         String text = Files.readString(document);
         Matcher place = Pattern.compile("(<!-- keys: (\\w+) -->\n).*?\n(<!-- end of keys -->)", Pattern.DOTALL)
                 .matcher(text);

@@ -147,6 +147,30 @@ class ConsoleTest {
                         .first())
                 .containsText("441");
         assertThat(page.locator("svg rect[fill], svg path[fill]").first()).isVisible();
+        page.getByLabel("Find out in each group").click();
+        page.getByRole(AriaRole.OPTION, new GetByRoleOptions().setName("max(value)"))
+                .click();
+        page.keyboard().press("Escape");
+        assertThat(page.getByText("max(value) of all 45.536")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Queries …"))
+                .click();
+        page.getByRole(AriaRole.MENUITEM, new GetByRoleOptions().setName("Save what is asked now …"))
+                .click();
+        page.getByLabel("Name").fill("months");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save").setExact(true))
+                .click();
+        assertThat(page.getByRole(AriaRole.DIALOG)).hasCount(0);
+        page.navigate(service.url() + "/queries/months");
+        page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("441")).click();
+        assertThat(page.getByText("441 rows that match the conditions")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Columns …"))
+                .click();
+        page.getByLabel("Move value up").click();
+        page.getByLabel("unit", new Page.GetByLabelOptions().setExact(true)).uncheck();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Show")).click();
+        assertThat(page).hasURL(Pattern.compile(".*columns=sampled_at.*columns=value&columns=parameter.*"));
+        assertThat(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("6 of 7 columns …")))
+                .isVisible();
     }
 
     @Test

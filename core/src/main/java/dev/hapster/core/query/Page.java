@@ -1,7 +1,7 @@
 package dev.hapster.core.query;
 
-import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.Fields;
 import dev.hapster.core.query.value.QueryException;
 import java.util.ArrayList;
 import java.util.List;
@@ -31,13 +31,10 @@ public record Page(List<Field> fields, OptionalLong total, List<List<Comparable<
                 places.add(i);
             }
         }
-        List<String> names = fields.stream().map(Field::name).toList();
         for (String column : columns) {
-            if (!names.contains(column)) {
-                throw new QueryException("There is no column '" + column + "'. " + Nearest.hint(column, names));
-            }
-            if (!column.startsWith("_")) {
-                places.add(names.indexOf(column));
+            Field field = Fields.among(fields, column);
+            if (!field.name().startsWith("_")) {
+                places.add(fields.indexOf(field));
             }
         }
         return new Page(

@@ -36,13 +36,22 @@ public final class Fields {
 
     /** The column of a name, or else the one that had that name before. */
     public Field field(String name) throws QueryException {
-        return fields.stream()
-                .filter(field -> field.name().equals(name))
-                .findFirst()
-                .or(() -> fields.stream()
-                        .filter(field -> field.was().contains(name))
-                        .findFirst())
-                .orElseThrow(() -> new QueryException("There is no column '" + name + "'. "
-                        + Nearest.hint(name, fields.stream().map(Field::name).toList())));
+        return among(fields, name);
+    }
+
+    /** The same among some columns. */
+    public static Field among(List<Field> fields, String name) throws QueryException {
+        for (Field field : fields) {
+            if (field.name().equals(name)) {
+                return field;
+            }
+        }
+        for (Field field : fields) {
+            if (field.was().contains(name)) {
+                return field;
+            }
+        }
+        throw new QueryException("There is no column '" + name + "'. "
+                + Nearest.hint(name, fields.stream().map(Field::name).toList()));
     }
 }

@@ -152,7 +152,7 @@ public class QueriesResource {
     @Path("/{query}")
     @APIResponseSchema(QueryView.class)
     public Response save(String query, SaveQueryRequest request)
-            throws IOException, DefinitionException, UnknownNameException, Workspace.ChangedException {
+            throws IOException, DefinitionException, UnknownNameException, QueryException, Workspace.ChangedException {
         if (request == null || request.dataset() == null) {
             throw new BadRequestException("The field 'dataset' is missing: the dataset that is asked");
         }
@@ -174,7 +174,7 @@ public class QueriesResource {
         if (workspace.datasets().contains(wanted.dataset())) {
             List<Problem> problems = problems(wanted);
             if (!problems.isEmpty()) {
-                throw new DefinitionException(problems);
+                throw new QueryException(problems.get(0).what());
             }
         }
         queries.save(wanted, Optional.ofNullable(request.version()));

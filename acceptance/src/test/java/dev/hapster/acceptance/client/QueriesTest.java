@@ -1,0 +1,127 @@
+package dev.hapster.acceptance.client;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.hapster.acceptance.TestService;
+import dev.hapster.acceptance.TestService.Result;
+import dev.hapster.acceptance.Workspaces;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.MethodOrderer;
+import org.junit.jupiter.api.Order;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestMethodOrder;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Questions to a dataset: asked, kept under a name, and kept when what they ask gets other names. */
+@TestMethodOrder(MethodOrderer.OrderAnnotation.class)
+class QueriesTest {
+
+    @TempDir
+    private static Path workspace;
+
+    private static TestService service;
+
+    @BeforeAll
+    static void rows() throws Exception {
+        Workspaces.small(workspace);
+        Workspaces.write(
+                workspace,
+                "in/a.csv",
+                "id,day,value\na,2026-01-01,1\nb,2026-01-31,2\nc,2026-02-01,\nit's,2026-04-01,9\n");
+        service = TestService.start(workspace);
+        service.client("run", "small");
+    }
+
+    @AfterAll
+    static void stop() {
+        service.close();
+    }
+
+    @Test
+    @Order(1)
+    void countsAddUpAndListTheFirstGroups() {
+        Result counts = service.client(
+                "count", "samples", "--by", "day:quarter", "--measure", "sum(value),count(value)", "--top", "1");
+        assertThat(counts.out())
+                .containsPattern("2026-Q1 +3 +3[.0]* +2 +▪")
+                .containsPattern("\\(1 more\\) +1 +9[.0]* +1")
+                .contains("4 rows in 2 groups; of all sum(value) 12", ", count(value) 3");
+        assertThat(service.client("count", "samples", "--measure", "max(day)").out())
+                .contains("4 rows, max(day) 2026-04-01");
+        assertThat(service.client("count", "samples", "--by", "id", "--measure", "mean(id)"))
+                .satisfies(wrong -> assertThat(wrong.status()).isEqualTo(2))
+                .satisfies(wrong -> assertThat(wrong.err()).contains("There is no mean of id"));
+        assertThat(service.client("rows", "samples", "--where", "day = 2026-01 or id = 'it''s'")
+                        .out())
+                .contains("3 rows of samples that match the conditions");
+    }
+
+    @Test
+    @Order(2)
+    void aQuestionIsKeptAndAskedByItsName() throws Exception {
+        assertThat(service.client("query").out()).contains("no queries yet");
+        assertThat(service.client("count", "samples", "--by", "day:month", "--save", "months", "--about", "By month")
+                        .out())
+                .contains("hapster query months", "2026-01");
+        assertThat(service.client("rows", "samples", "--where", "valu > 1", "--save", "wrong"))
+                .satisfies(wrong -> assertThat(wrong.status()).isEqualTo(2))
+                .satisfies(wrong -> assertThat(wrong.err()).contains("Did you mean 'value'?"));
+        assertThat(workspace.resolve("queries/wrong.yaml")).doesNotExist();
+        assertThat(service.client("rows", "samples", "--save", "months").err())
+                .contains("There is a query months already; --replace replaces it");
+        assertThat(service.client(
+                                "rows",
+                                "samples",
+                                "--where",
+                                "value > 1",
+                                "--sort",
+                                "-value",
+                                "--columns",
+                                "value,id",
+                                "--save",
+                                "high")
+                        .status())
+                .isZero();
+        assertThat(service.client("query").out()).contains("months", "By month", "value, id where value > 1");
+        assertThat(service.client("query", "high").out()).containsPattern("source +value +id\n.*a.csv:5 +9");
+        assertThat(service.client("query", "months", "--where", "value is filled")
+                        .out())
+                .contains("3 rows in 2 groups");
+        assertThat(service.client("query", "mont").err()).contains("Did you mean 'months'?");
+    }
+
+    @Test
+    @Order(3)
+    void otherNamesLeaveTheQuestionWhatItWas() throws Exception {
+        String before = Files.readString(workspace.resolve("queries/high.yaml"));
+        assertThat(service.client("datasets", "rename", "samples", "measured").status())
+                .isZero();
+        assertThat(Files.readString(workspace.resolve("queries/high.yaml")))
+                .isEqualTo(before.replace("samples", "measured"));
+        String dataset = Files.readString(workspace.resolve("datasets/measured.yaml"));
+        Workspaces.write(
+                workspace, "datasets/measured.yaml", dataset.replace("name: value", "name: amount, was: value"));
+        assertThat(service.client("query", "high").out()).containsPattern("source +amount +id\n.*a.csv:5 +9");
+
+        Workspaces.write(workspace, "datasets/measured.yaml", dataset.replace("name: value", "name: amount"));
+        Result broken = service.client("query");
+        assertThat(broken.status()).isEqualTo(1);
+        assertThat(broken.out()).contains("cannot be asked", "By month");
+        assertThat(broken.err()).contains("queries/high.yaml", "There is no column 'value'");
+        assertThat(service.client("query", "high").status()).isEqualTo(1);
+        Workspaces.write(workspace, "datasets/measured.yaml", dataset);
+
+        Workspaces.write(workspace, "queries/odd.yaml", "query: odd\ndataset: measurd\ntop: 5\nwher: x\n");
+        assertThat(service.client("query").err())
+                .contains(
+                        "odd.yaml:2",
+                        "there is no dataset 'measurd'",
+                        "Did you mean 'measured'?",
+                        "Did you mean 'where'?");
+        assertThat(service.client("query", "odd", "--delete").status()).isZero();
+        assertThat(service.client("query", "odd").status()).isNotZero();
+    }
+}
