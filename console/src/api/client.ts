@@ -45,6 +45,7 @@ export type FieldView = Schemas['FieldView']
 export type Problem = Schemas['Problem']
 export type RowsView = Schemas['RowsView']
 export type CountsView = Schemas['CountsView']
+export type ColumnProfile = Schemas['ColumnProfileView']
 export type CountGroup = Schemas['CountGroup']
 export type SavedQuery = Schemas['QueryView']
 export type NewQuery = Partial<Schemas['SaveQueryRequest']> & { dataset: string }

@@ -478,6 +478,14 @@ export const useCounts = (dataset: string, where: string[], { by, measures, sort
     placeholderData: (before) => before,
   })
 
+export const useProfile = (dataset: string, where: string[]) =>
+  useQuery({
+    queryKey: ['profile', dataset, where],
+    queryFn: () =>
+      answer(service.GET('/api/v1/datasets/{dataset}/profile', { params: { path: { dataset }, query: { where } } })),
+    staleTime: 30_000,
+  })
+
 export const useSavedQueries = () =>
   useQuery({ queryKey: ['queries'], queryFn: () => answer(service.GET('/api/v1/queries')) })
 

@@ -8,7 +8,7 @@ import { useCounts } from '../api/hooks'
 import { DataTable, type TableColumn } from '../ui/DataTable'
 import { counted, grouped, isNumber } from '../ui/format'
 import { Trouble, Wait } from '../ui/State'
-import { conditionOf, sortedBy, type Question } from './question'
+import { conditionOf, rowsLink, sortedBy, type Question } from './question'
 
 const MOST_BARS = 60
 const MOST_SERIES = 8
@@ -173,7 +173,7 @@ function Counted({
       mono: true,
       render: (group) =>
         group.values && counts.by.length > 0 ? (
-          <Anchor component={Link} title="Show these rows" to={`?${rowsAddress([...where, ...conditions(group)])}`}>
+          <Anchor component={Link} title="Show these rows" to={rowsLink([...where, ...conditions(group)])}>
             {grouped(group.rows)}
           </Anchor>
         ) : (
@@ -228,9 +228,6 @@ function Counted({
     </Box>
   )
 }
-
-const rowsAddress = (where: string[]) =>
-  new URLSearchParams([['view', 'rows'], ...where.map((one): [string, string] => ['where', one])]).toString()
 
 const figure = (value: Value | null) =>
   value === null

@@ -11,6 +11,7 @@ import { ColumnChoice } from './ColumnChoice'
 import { CountsView } from './CountsView'
 import { DeleteDataset } from './DeleteDataset'
 import { RemoveRows } from './RemoveRows'
+import { ProfileView } from './ProfileView'
 import { questionOf } from './question'
 import { RowsGrid } from './RowsGrid'
 import { QueryMenu } from './SavedQueries'
@@ -45,6 +46,7 @@ export function DatasetPage() {
         >
           <Tab value="rows" label="Rows" />
           <Tab value="counts" label="Counts" />
+          <Tab value="profile" label="Profile" />
           <Tab value="columns" label="Columns and sources" />
         </Tabs>
         {view !== 'columns' && (
@@ -58,7 +60,7 @@ export function DatasetPage() {
                   onChoose={(chosen) => address.set('columns', chosen)}
                 />
               )}
-              <QueryMenu dataset={name} question={question} onAsk={address.setAll} />
+              {view !== 'profile' && <QueryMenu dataset={name} question={question} onAsk={address.setAll} />}
             </Stack>
           </>
         )}
@@ -73,6 +75,14 @@ export function DatasetPage() {
         />
       )}
       {view === 'counts' && <CountsView dataset={dataset.data} question={question} onAsk={address.setAll} />}
+      {view === 'profile' && (
+        <ProfileView
+          dataset={name}
+          where={where}
+          column={address.get('column')}
+          onColumn={(column) => address.set('column', column)}
+        />
+      )}
       {view === 'columns' && <Columns dataset={dataset.data} />}
     </>
   )

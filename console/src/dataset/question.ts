@@ -55,3 +55,7 @@ export function sortedBy(sort: string[], column: string, further: boolean): stri
   if (!further) return next
   return now === undefined ? [...sort, column] : sort.flatMap((one) => (one === now ? next : [one]))
 }
+
+/** The rows of this dataset for which conditions hold. */
+export const rowsLink = (where: string[]): string =>
+  '?' + new URLSearchParams([['view', 'rows'], ...where.map((one): [string, string] => ['where', one])]).toString()

@@ -757,6 +757,109 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/datasets/{dataset}/profile': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Profile
+     * @description What columns hold: empty, different, frequent, smallest and largest values, and what looks odd.
+     */
+    get: {
+      parameters: {
+        query?: {
+          /** @description Which columns, in this order, several times or separated by commas; all where none is named. */
+          columns?: string[]
+          /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
+          partial?: boolean
+          /** @description Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it is given several times, all must hold. */
+          where?: string[]
+        }
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ProfileView']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/datasets/{dataset}/removal': {
     parameters: {
       query?: never
@@ -5328,6 +5431,13 @@ export interface components {
       to: string
       words: string
     }
+    BinView: {
+      from: string
+      to: string
+      /** Format: int64 */
+      rows: number
+      where: string
+    }
     Bounds: {
       /** Format: int32 */
       place: number
@@ -5416,6 +5526,28 @@ export interface components {
       rows: number
       /** Format: int64 */
       empty: number
+    }
+    ColumnProfileView: {
+      name: string
+      type: string
+      /** Format: int64 */
+      rows: number
+      /** Format: int64 */
+      empty: number
+      /** Format: int64 */
+      distinct: number
+      /** Format: double */
+      distinctError: number
+      smallest: string
+      largest: string
+      mean: number
+      deviation: number
+      quantiles: components['schemas']['QuantileView'][]
+      histogram: components['schemas']['BinView'][]
+      frequent: components['schemas']['FrequentView'][]
+      text: components['schemas']['TextView']
+      gaps: components['schemas']['GapsView']
+      remarks: components['schemas']['RemarkView'][]
     }
     ColumnView: {
       name: string
@@ -5737,6 +5869,27 @@ export interface components {
       /** Format: int64 */
       run: number
     }
+    FrequentView: {
+      value: string
+      /** Format: int64 */
+      rows: number
+      /** Format: int64 */
+      error: number
+      where: string
+    }
+    GapView: {
+      from: string
+      to: string
+      /** Format: int64 */
+      days: number
+    }
+    GapsView: {
+      /** Format: int64 */
+      days: number
+      /** Format: int64 */
+      usual: number
+      longest: components['schemas']['GapView'][]
+    }
     GroupView: {
       verdict: string
       /** Format: int32 */
@@ -5925,6 +6078,13 @@ export interface components {
       what: string
       hint: string
     }
+    ProfileView: {
+      dataset: string
+      /** Format: int64 */
+      rows: number
+      columns: components['schemas']['ColumnProfileView'][]
+      leftOut: string[]
+    }
     Progress: {
       /** Format: int64 */
       run: number
@@ -5954,6 +6114,13 @@ export interface components {
       rowsRejected: number
       inWork: components['schemas']['FileInWork'][]
       trouble: string
+    }
+    QuantileView: {
+      /** Format: double */
+      share: number
+      value: string
+      /** Format: double */
+      error: number
     }
     QueryView: {
       name: string
@@ -6022,6 +6189,12 @@ export interface components {
       code: string
       sentence: string
       cure: string
+    }
+    RemarkView: {
+      what: string
+      /** Format: int64 */
+      rows: number
+      where: string
     }
     RemovedView: {
       /** Format: int64 */
@@ -6260,6 +6433,18 @@ export interface components {
       cure: string
       /** Format: int64 */
       line: number
+    }
+    TextView: {
+      /** Format: int32 */
+      shortest: number
+      shortestValue: string
+      /** Format: int32 */
+      longest: number
+      longestValue: string
+      /** Format: int64 */
+      strayRows: number
+      /** Format: int64 */
+      controlRows: number
     }
     Trace: {
       path: string

@@ -4,6 +4,7 @@ import dev.hapster.cli.command.Client;
 import dev.hapster.cli.command.data.CountCommand;
 import dev.hapster.cli.command.data.DatasetsCommand;
 import dev.hapster.cli.command.data.ExportCommand;
+import dev.hapster.cli.command.data.ProfileCommand;
 import dev.hapster.cli.command.data.QueryCommand;
 import dev.hapster.cli.command.data.RowsCommand;
 import dev.hapster.cli.command.prepare.CheckCommand;
@@ -87,6 +88,7 @@ public final class Hapster implements Client, Callable<Integer> {
             Map.entry("ledger", LedgerCommand.class),
             Map.entry("verify", VerifyCommand.class),
             Map.entry("datasets", DatasetsCommand.class),
+            Map.entry("profile", ProfileCommand.class),
             Map.entry("rows", RowsCommand.class),
             Map.entry("export", ExportCommand.class),
             Map.entry("count", CountCommand.class),

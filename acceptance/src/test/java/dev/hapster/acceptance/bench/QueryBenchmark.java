@@ -10,6 +10,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.stream.Collectors;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -75,6 +76,27 @@ class QueryBenchmark {
                     QueryBenchmark::groups,
                     4),
             new Question(
+                    "sums and means by one column",
+                    "counts?by=lab&measures=sum(value)&measures=mean(value)&measures=max(sampled_at)",
+                    "SELECT sum(value), avg(value), max(sampled_at) FROM samples GROUP BY lab ORDER BY lab",
+                    answer -> {
+                        List<String> sums = new ArrayList<>();
+                        answer.path("groups")
+                                .forEach(group -> sums.add(group.path("measures")
+                                        .path(0)
+                                        .decimalValue()
+                                        .toPlainString()));
+                        return sums;
+                    },
+                    4),
+            new Question(
+                    "counts for one of two conditions",
+                    "counts?by=lab&where=value%20%3E%3D%2040%20or%20station%20in%20(VS-001,VS-002)",
+                    "SELECT count(*) FROM samples WHERE value >= 40 OR station IN ('VS-001', 'VS-002') "
+                            + "GROUP BY lab ORDER BY lab",
+                    QueryBenchmark::groups,
+                    4),
+            new Question(
                     "the 100 largest",
                     "rows?sort=-value&sort=sample_id&total=false",
                     "SELECT sample_id, * FROM samples ORDER BY value DESC NULLS LAST, sample_id LIMIT 100",
@@ -108,6 +130,7 @@ class QueryBenchmark {
                 ask(question, service, postgres);
             }
             firstPage(service);
+            profile(service, postgres);
             System.out.printf(
                     Locale.ROOT, "service's peak memory %d MB with -Xmx512m%n", Measured.peakMegabytes(service.pid()));
         }
@@ -140,6 +163,40 @@ class QueryBenchmark {
                 Measured.median(theirs),
                 ratio,
                 question.times);
+    }
+
+    /** All columns, and in PostgreSQL a part of what is found out of them. */
+    private static void profile(TestService service, Postgres postgres) throws Exception {
+        double[] ours = new double[3];
+        List<String> columns = new ArrayList<>();
+        for (int round = 0; round < ours.length; round++) {
+            long start = System.nanoTime();
+            JsonNode answer = service.get("/datasets/samples/profile");
+            ours[round] = (System.nanoTime() - start) / 1e9;
+            columns.clear();
+            for (JsonNode column : answer.path("columns")) {
+                assertThat(column.path("rows").asInt()).isEqualTo(ROWS);
+                if (!column.path("type").asText().equals("boolean")) { // PostgreSQL has no smallest one of these
+                    columns.add(column.path("name").asText());
+                }
+            }
+        }
+        String each = columns.stream()
+                .map(column -> "count(" + column + "), count(DISTINCT " + column + "), min(" + column + "), max("
+                        + column + ")")
+                .collect(Collectors.joining(", "));
+        long start = System.nanoTime();
+        postgres.sql("SELECT " + each + " FROM samples");
+        double theirs = (System.nanoTime() - start) / 1e9;
+        System.out.printf(
+                Locale.ROOT,
+                "profile of all columns, %d of them in PostgreSQL: Hapster %.2f s (first %.2f; goal 10 for 10,000,000 rows), PostgreSQL's counts, "
+                        + "different, smallest and largest values %.1f s: %.1f times as fast%n",
+                columns.size(),
+                Measured.median(ours),
+                ours[0],
+                theirs,
+                theirs / Measured.median(ours));
     }
 
     /** A condition that all rows satisfy, another one in each round. */

@@ -60,6 +60,26 @@ class QueriesTest {
     }
 
     @Test
+    @Order(1)
+    void aProfileSaysWhatColumnsHold() throws Exception {
+        assertThat(service.client("profile", "samples").out())
+                .containsPattern("id +- +4 +a +it's")
+                .containsPattern("value +25.0 % +3 +1[.0]* +9")
+                .contains("4 rows in samples");
+        assertThat(service.client("profile", "samples", "--columns", "value").out())
+                .contains(
+                        "4 rows, 1 empty (25.0 %), 3 different values",
+                        "mean 4, standard deviation 3.559026", "50 % 2");
+        assertThat(service.client("profile", "samples", "--by", "day", "--where", "day < 2026-03")
+                        .out())
+                .containsPattern("2026-02-01 +1 +- +- +100 %")
+                .contains("3 rows in 3 groups; the share of them without a value");
+        assertThat(service.client("profile", "samples", "--where", "id = nobody")
+                        .out())
+                .contains("samples has no rows that match.");
+    }
+
+    @Test
     @Order(2)
     void aQuestionIsKeptAndAskedByItsName() throws Exception {
         assertThat(service.client("query").out()).contains("no queries yet");

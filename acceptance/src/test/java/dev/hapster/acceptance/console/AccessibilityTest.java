@@ -66,6 +66,7 @@ class AccessibilityTest {
                 "/datasets",
                 "/datasets/river_samples?sort=-value",
                 "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",
+                "/datasets/river_samples?view=profile&column=value",
                 "/rejects?open=north-lab.number-unreadable.value",
                 "/there/is/no/such/page"
             })

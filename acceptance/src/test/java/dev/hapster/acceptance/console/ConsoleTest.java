@@ -171,6 +171,17 @@ class ConsoleTest {
         assertThat(page).hasURL(Pattern.compile(".*columns=sampled_at.*columns=value&columns=parameter.*"));
         assertThat(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("6 of 7 columns …")))
                 .isVisible();
+
+        page.navigate(service.url() + "/datasets/river_samples?view=profile");
+        page.getByRole(AriaRole.ROW)
+                .filter(new Locator.FilterOptions().setHasText("45.5360"))
+                .click();
+        assertThat(page.getByRole(AriaRole.HEADING, new GetByRoleOptions().setName("value")))
+                .isVisible();
+        Locator frequent = page.getByRole(AriaRole.TABLE, new GetByRoleOptions().setName("Most frequent values"));
+        String count = frequent.getByRole(AriaRole.LINK).first().innerText();
+        frequent.getByRole(AriaRole.LINK).first().click();
+        assertThat(page.getByText(count + " rows that match the conditions")).isVisible();
     }
 
     @Test

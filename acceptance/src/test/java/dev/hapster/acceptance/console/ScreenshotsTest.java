@@ -44,7 +44,9 @@ class ScreenshotsTest {
                     "rows",
                     "/datasets/river_samples?sort=-value",
                     "counts",
-                    "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",
+                    "/datasets/river_samples?view=counts&by=lab&by=sampled_at:quarter&measures=mean(value)",
+                    "profile",
+                    "/datasets/river_samples?view=profile&column=value",
                     "rejects",
                     "/rejects"));
             for (Map.Entry<String, String> entry : pages.entrySet()) {
@@ -87,9 +89,6 @@ class ScreenshotsTest {
                     "undo 9 --try",
                     "ledger north-lab samples-2026-01.csv",
                     "verify");
-            take(browser, service.url() + "/runs/3", "undo", page -> page.getByRole(
-                            AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Undo …"))
-                    .click());
             terminal(
                     browser,
                     service,
@@ -97,7 +96,8 @@ class ScreenshotsTest {
                     "peek east-lab samples-2026-03.csv --count 5",
                     "rejects 1 --explain number-unreadable --limit 3",
                     "rows river_samples --sort -value --limit 4",
-                    "count river_samples --by lab,sampled_at:month --where 'value > 10'");
+                    "count river_samples --by lab --measure 'mean(value),max(value)' --where 'value > 10'",
+                    "profile river_samples");
         }
     }
 

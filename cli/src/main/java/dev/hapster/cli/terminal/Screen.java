@@ -181,9 +181,9 @@ public final class Screen {
         return grouped(number) + " " + (number == 1 ? one : plural(one));
     }
 
-    /** {@code files}, {@code entries}. */
+    /** {@code files}, {@code entries}, {@code days}. */
     public static String plural(String noun) {
-        return noun.endsWith("y") ? noun.substring(0, noun.length() - 1) + "ies" : noun + "s";
+        return noun.matches(".*[^aeiou]y") ? noun.substring(0, noun.length() - 1) + "ies" : noun + "s";
     }
 
     /** A size for people, in units of 1000. */

@@ -10,6 +10,8 @@ import dev.hapster.core.query.group.Measure;
 import dev.hapster.core.query.group.Tally;
 import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.part.Parts;
+import dev.hapster.core.query.profile.ColumnProfile;
+import dev.hapster.core.query.profile.Profiler;
 import dev.hapster.core.query.sorted.Rankings;
 import dev.hapster.core.query.sorted.Rankings.Question;
 import dev.hapster.core.query.sorted.Rankings.Ranking;
@@ -181,6 +183,23 @@ public final class DatasetQuery {
         RowExport export = new RowExport(parts, fields, what, where);
         export.check(mostText, all);
         return export.of(total(where, true).getAsLong());
+    }
+
+    /**
+     * What columns hold.
+     *
+     * @param columns which; empty for all that are declared
+     * @param where conditions that rows must satisfy, all of them
+     */
+    public List<ColumnProfile> profile(List<String> columns, List<String> where) throws IOException, QueryException {
+        List<Field> wanted = new ArrayList<>();
+        for (String column : columns) {
+            wanted.add(fields.field(column));
+        }
+        if (wanted.isEmpty()) {
+            fields.all().stream().filter(field -> !field.name().startsWith("_")).forEach(wanted::add);
+        }
+        return new Profiler(parts, WhereParser.parse(where, fields)).profile(wanted);
     }
 
     /**

@@ -7,6 +7,7 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.DatasetQuery.Selection;
 import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.profile.ColumnProfile;
 import dev.hapster.core.query.value.Texts;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.store.PartOrigin;
@@ -30,8 +31,11 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
+import java.util.TreeMap;
 import java.util.function.Predicate;
 import java.util.stream.IntStream;
+import org.assertj.core.data.Offset;
+import org.assertj.core.data.Percentage;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
@@ -468,6 +472,117 @@ class QueryModelTest {
                             group.measures().get(i),
                             expected)
                     .isTrue();
+        }
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"", "lab = 'lab 2' or value is empty", "id < 40", "id < 0"})
+    void profilesAreThoseOfThePlainList(String where) throws Exception {
+        List<Asked> asked = where.isEmpty()
+                ? List.of()
+                : List.of(new Asked(
+                        where,
+                        row -> where.startsWith("id")
+                                ? (Long) row.get(2) < Long.parseLong(where.substring(5))
+                                : "lab 2".equals(row.get(place("lab"))) || row.get(place("value")) == null));
+        List<List<Comparable<?>>> rows = holding(asked);
+        List<ColumnProfile> profiles = query.profile(List.of(), texts(asked));
+        assertThat(profiles).hasSize(COLUMNS.size());
+        for (ColumnProfile profile : profiles) {
+            String name = profile.field().name();
+            Map<Comparable<?>, Long> counts = new TreeMap<>(QueryModelTest::compare);
+            rows.stream()
+                    .map(row -> row.get(place(name)))
+                    .filter(java.util.Objects::nonNull)
+                    .forEach(value -> counts.merge(value, 1L, Long::sum));
+            long filled = counts.values().stream().mapToLong(Long::longValue).sum();
+            assertThat(profile.rows()).as(name).isEqualTo(rows.size());
+            assertThat(profile.filled()).as(name).isEqualTo(filled);
+            if (profile.distinct().error() == 0) {
+                assertThat(profile.distinct().number()).as(name).isEqualTo(counts.size());
+            } else {
+                assertThat(counts).as(name).hasSizeGreaterThan(6_000);
+                assertThat((double) profile.distinct().number())
+                        .as(name)
+                        .isCloseTo(
+                                counts.size(),
+                                Percentage.withPercentage(
+                                        300 * profile.distinct().error()));
+            }
+            if (filled == 0) {
+                assertThat(profile.smallest()).as(name).isNull();
+                assertThat(profile.quantiles()).as(name).isEmpty();
+                assertThat(profile.frequent()).as(name).isEmpty();
+                continue;
+            }
+            List<Comparable<?>> sorted = List.copyOf(counts.keySet());
+            assertThat(profile.smallest()).as(name).isEqualTo(sorted.get(0));
+            assertThat(profile.largest()).as(name).isEqualTo(sorted.get(sorted.size() - 1));
+            if (!profile.histogram().isEmpty()) {
+                assertThat(profile.histogram().stream()
+                                .mapToLong(ColumnProfile.Bin::rows)
+                                .sum())
+                        .as(name)
+                        .isCloseTo(filled, Offset.offset(20L));
+                assertThat(profile.histogram().get(0).from()).as(name).isEqualTo(sorted.get(0));
+            }
+            for (ColumnProfile.Quantile quantile : profile.quantiles()) {
+                long below = 0;
+                long to = 0;
+                for (Map.Entry<Comparable<?>, Long> one : counts.entrySet()) {
+                    int order = compare(one.getKey(), quantile.value());
+                    below += order < 0 ? one.getValue() : 0;
+                    to += order <= 0 ? one.getValue() : 0;
+                }
+                double share = quantile.share();
+                double error = quantile.error() * 2 + 1e-9;
+                assertThat((double) below / filled).as(name + " " + quantile).isLessThanOrEqualTo(share + error);
+                assertThat((double) to / filled).as(name + " " + quantile).isGreaterThanOrEqualTo(share - error);
+            }
+            if (profile.distinct().error() == 0) {
+                assertThat(profile.frequent())
+                        .as(name)
+                        .hasSize(Math.min(20, counts.size()))
+                        .allSatisfy(one -> assertThat(one.rows()).isEqualTo(counts.get(one.value())));
+                long least =
+                        profile.frequent().get(profile.frequent().size() - 1).rows();
+                assertThat(counts.values().stream()
+                                .filter(count -> count > least)
+                                .count())
+                        .as(name)
+                        .isLessThan(20);
+            }
+            if (profile.mean().isPresent()) {
+                double sum = 0;
+                for (Map.Entry<Comparable<?>, Long> one : counts.entrySet()) {
+                    sum += ((Number) one.getKey()).doubleValue() * one.getValue();
+                }
+                double mean = sum / filled;
+                double squares = 0;
+                for (Map.Entry<Comparable<?>, Long> one : counts.entrySet()) {
+                    double distance = ((Number) one.getKey()).doubleValue() - mean;
+                    squares += distance * distance * one.getValue();
+                }
+                double close = 1e-9 * Math.max(1, Math.abs(mean) + Math.sqrt(squares / filled));
+                assertThat(profile.mean().getAsDouble()).as(name).isCloseTo(mean, Offset.offset(close));
+                assertThat(profile.deviation().getAsDouble())
+                        .as(name)
+                        .isCloseTo(Math.sqrt(squares / filled), Offset.offset(close * 10));
+            }
+            profile.text().ifPresent(text -> {
+                assertThat(text.shortest())
+                        .isEqualTo(counts.keySet().stream()
+                                .mapToInt(value -> value.toString().length())
+                                .min()
+                                .orElseThrow());
+                assertThat(text.longestValue()).hasSize(text.longest());
+            });
+            profile.gaps().ifPresent(gaps -> assertThat(gaps.days())
+                    .as(name)
+                    .isEqualTo(counts.keySet().stream()
+                            .map(value -> unit(value, ":day"))
+                            .distinct()
+                            .count()));
         }
     }
 

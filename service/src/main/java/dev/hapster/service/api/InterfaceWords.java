@@ -42,6 +42,9 @@ public final class InterfaceWords implements OASFilter {
                     "GET /datasets/{dataset}/counts",
                     "Rows counted by columns, with sums, means and the like of others."),
             entry(
+                    "GET /datasets/{dataset}/profile",
+                    "What columns hold: empty, different, frequent, smallest and largest values, and what looks odd."),
+            entry(
                     "GET /datasets/{dataset}/export",
                     "Rows as a file for other programs. An export that cannot be written fails before its first byte."),
             entry("POST /drafts", "A job and a dataset proposed from files, with the evidence. Nothing is written."),

@@ -5,7 +5,7 @@ import dev.hapster.core.row.Words;
 import java.util.Arrays;
 
 /** Numbers for texts and other bytes, counted from 0 as they are met. Open addressing. Not thread-safe. */
-final class ByteCodes {
+public final class ByteCodes {
 
     private static final int FIRST = 256;
 
@@ -17,24 +17,49 @@ final class ByteCodes {
     private int size;
 
     /** How many numbers were given. */
-    int size() {
+    public int size() {
         return size;
     }
 
-    /** The number of a value, which gets the next one where it has none. */
-    int of(Vector.Bytes values, int row) {
+    /** The bytes that have a number. */
+    public byte[] key(int code) {
+        return keys[code];
+    }
+
+    /** The number of a value; -1 where it has none. */
+    public int find(Vector.Bytes values, int row) {
+        return find(values, row, hash(values, row));
+    }
+
+    private static int hash(Vector.Bytes values, int row) {
         byte[] data = values.data;
         int from = values.from[row];
         int length = values.length[row];
-        int hash = Words.hash(data, from, length, Words.first(data, from, length), Words.last(data, from, length));
+        return Words.hash(data, from, length, Words.first(data, from, length), Words.last(data, from, length));
+    }
+
+    private int find(Vector.Bytes values, int row, int hash) {
+        int from = values.from[row];
+        int to = from + values.length[row];
         int slot = hash & slots.length - 1;
         while (slots[slot] != 0) {
             int code = slots[slot] - 1;
-            if (hashes[code] == hash && Arrays.equals(keys[code], 0, keys[code].length, data, from, from + length)) {
+            if (hashes[code] == hash && Arrays.equals(keys[code], 0, keys[code].length, values.data, from, to)) {
                 return code;
             }
             slot = slot + 1 & slots.length - 1;
         }
+        return -1;
+    }
+
+    /** The number of a value, which gets the next one where it has none. */
+    public int of(Vector.Bytes values, int row) {
+        int hash = hash(values, row);
+        int known = find(values, row, hash);
+        if (known >= 0) {
+            return known;
+        }
+        int from = values.from[row];
         if (size == keys.length) {
             keys = Arrays.copyOf(keys, 2 * size);
             hashes = Arrays.copyOf(hashes, 2 * size);
@@ -43,7 +68,7 @@ final class ByteCodes {
                 enter(code);
             }
         }
-        keys[size] = Arrays.copyOfRange(data, from, from + length);
+        keys[size] = Arrays.copyOfRange(values.data, from, from + values.length[row]);
         hashes[size] = hash;
         enter(size);
         return size++;

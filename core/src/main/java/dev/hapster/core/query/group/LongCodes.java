@@ -3,7 +3,7 @@ package dev.hapster.core.query.group;
 import java.util.Arrays;
 
 /** Numbers for whole numbers, each the same whenever it is asked for. Open addressing. Not thread-safe. */
-final class LongCodes {
+public final class LongCodes {
 
     private static final int FIRST = 256;
     private static final long MIX = 0x9E3779B97F4A7C15L;
@@ -15,7 +15,7 @@ final class LongCodes {
     private int size;
 
     /** The number of a key; -1 where it has none yet. */
-    int find(long key) {
+    public int find(long key) {
         int slot = slot(key);
         while (codes[slot] != 0) {
             if (keys[slot] == key) {
@@ -27,7 +27,7 @@ final class LongCodes {
     }
 
     /** Gives a number to a key that has none. */
-    void put(long key, int code) {
+    public void put(long key, int code) {
         if (++size * 2 > codes.length) {
             grow();
         }
