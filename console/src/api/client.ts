@@ -135,4 +135,14 @@ export const download = {
   rejectsAs: (run: number, format: 'csv' | 'parquet' | 'source') => `/api/v1/runs/${run}/rejects/export?as=${format}`,
   asideAs: (run: number, format: 'csv' | 'parquet') => `/api/v1/runs/${run}/aside/export?as=${format}`,
   events: (run: number) => `/api/v1/runs/${run}/events`,
+  rows: (dataset: string, options: object) =>
+    `/api/v1/datasets/${encodeURIComponent(dataset)}/export?${querySerializer(options)}`,
+}
+
+/** Lets the browser save a file, once the service has said that it can be written. */
+export async function save(path: string): Promise<void> {
+  const stop = new AbortController()
+  await asked(new Request(new URL(path, window.location.origin), { signal: stop.signal }))
+  stop.abort()
+  window.location.assign(path)
 }

@@ -10,6 +10,7 @@ import { NameDialog } from '../ui/NameDialog'
 import { ColumnChoice } from './ColumnChoice'
 import { CountsView } from './CountsView'
 import { DeleteDataset } from './DeleteDataset'
+import { ExportDialog } from './ExportDialog'
 import { RemoveRows } from './RemoveRows'
 import { ProfileView } from './ProfileView'
 import { questionOf } from './question'
@@ -60,6 +61,7 @@ export function DatasetPage() {
                   onChoose={(chosen) => address.set('columns', chosen)}
                 />
               )}
+              {view === 'rows' && <ExportDialog dataset={dataset.data} question={question} />}
               {view !== 'profile' && <QueryMenu dataset={name} question={question} onAsk={address.setAll} />}
             </Stack>
           </>

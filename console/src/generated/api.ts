@@ -666,14 +666,34 @@ export interface paths {
         query?: {
           /** @description The format of the file. */
           as?: string
-          /** @description Which columns, in this order, several times or separated by commas; all where none is named. */
+          /** @description Which columns, in this order, several times or separated by commas; all where none is named. In exports each also as lab as Laboratory. */
           columns?: string[]
+          /** @description A pattern (CLDR) for dates in text formats, such as dd.MM.yyyy; usually ISO 8601. */
+          dates?: string
+          /** @description The decimal mark of CSV: a point or a comma. */
+          decimal?: string
+          /** @description The element of a row in XML. */
+          element?: string
+          /** @description The encoding of CSV; usually UTF-8. */
+          encoding?: string
+          /** @description Whether CSV begins with the names of the columns. */
+          header?: boolean
           /** @description Whether the columns that say where a row comes from are among them. */
           origins?: boolean
           /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
           partial?: boolean
+          /** @description Whether every field of CSV is quoted. */
+          quote_all?: boolean
+          /** @description The outermost element of XML. */
+          root?: string
+          /** @description Whether texts in CSV that a spreadsheet would take for a formula get an apostrophe in front. */
+          safe?: boolean
+          /** @description The character between the fields of CSV, or tab. */
+          separator?: string
           /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
           sort?: string[]
+          /** @description A pattern (CLDR) for timestamps in text formats, such as dd.MM.yyyy HH:mm. */
+          timestamps?: string
           /** @description Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it is given several times, all must hold. */
           where?: string[]
         }
@@ -771,7 +791,7 @@ export interface paths {
     get: {
       parameters: {
         query?: {
-          /** @description Which columns, in this order, several times or separated by commas; all where none is named. */
+          /** @description Which columns, in this order, several times or separated by commas; all where none is named. In exports each also as lab as Laboratory. */
           columns?: string[]
           /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
           partial?: boolean
@@ -1077,7 +1097,7 @@ export interface paths {
     get: {
       parameters: {
         query?: {
-          /** @description Which columns, in this order, several times or separated by commas; all where none is named. */
+          /** @description Which columns, in this order, several times or separated by commas; all where none is named. In exports each also as lab as Laboratory. */
           columns?: string[]
           /** @description How many, at most 1000. */
           limit?: number

@@ -184,7 +184,7 @@ class InterfaceTest {
                 "/datasets/river_samples/rows?limit=5000",
                 "/datasets/river_samples/rows?sort=nothing",
                 "/datasets/river_samples/rows?where=x",
-                "/datasets/river_samples/counts",
+                "/datasets/river_samples/counts?by=lab&by=unit&by=value&by=station&by=parameter",
                 "/datasets/river_samples/counts?by=lab:month")) {
             HttpResponse<String> answer = HttpClient.newHttpClient()
                     .send(

@@ -3,6 +3,7 @@ package dev.hapster.acceptance.console;
 import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.microsoft.playwright.Download;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.Page.GetByRoleOptions;
@@ -171,6 +172,22 @@ class ConsoleTest {
         assertThat(page).hasURL(Pattern.compile(".*columns=sampled_at.*columns=value&columns=parameter.*"));
         assertThat(page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("6 of 7 columns …")))
                 .isVisible();
+
+        page.navigate(service.url() + "/datasets/river_samples?columns=lab&columns=value&where=value%20%3E%2040");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Export …"))
+                .click();
+        page.getByLabel("Name of lab").fill("value");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save the file"))
+                .click();
+        assertThat(page.getByText("Two columns would be called \"value\"")).isVisible();
+        page.getByLabel("Name of lab").fill("Laboratory");
+        Download file = page.waitForDownload(
+                () -> page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save the file"))
+                        .click());
+        org.assertj.core.api.Assertions.assertThat(Files.readAllLines(file.path()))
+                .hasSize(5)
+                .startsWith("Laboratory,value")
+                .contains("North,40.7680");
 
         page.navigate(service.url() + "/datasets/river_samples?view=profile");
         page.getByRole(AriaRole.ROW)

@@ -21,6 +21,7 @@ import dev.hapster.core.query.sorted.Spot;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.Fields;
 import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.query.write.RowWriter.Limits;
 import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
 import java.util.ArrayList;
@@ -162,7 +163,8 @@ public final class DatasetQuery {
     /**
      * What is exported.
      *
-     * @param columns which columns, in this order; empty for all that are declared
+     * @param columns which columns, in this order, each also as {@code lab as Laboratory}; empty for all that are
+     *     declared
      * @param origins whether the columns that say where a row comes from go with them
      * @param where conditions, all of which must hold
      * @param sort columns to sort by, with a {@code -} in front for descending; empty for the order by source and line
@@ -171,17 +173,22 @@ public final class DatasetQuery {
         public static final Selection ALL = new Selection(List.of(), false, List.of(), List.of());
     }
 
+    /** What a format can hold, by what the columns are called in it. */
+    public interface LimitsOf {
+        Limits of(List<String> columns) throws QueryException;
+    }
+
     /**
      * Makes an export ready. Opens every part, so that an export that cannot be written fails before the first byte.
      *
-     * @param mostText how many UTF-16 units a text may have in what is written
+     * @param limits what can be written
      * @param all whether every part is read whole before, too
      * @throws QueryException with a sentence for people, where it cannot be written
      */
-    public RowExport export(Selection what, int mostText, boolean all) throws IOException, QueryException {
+    public RowExport export(Selection what, LimitsOf limits, boolean all) throws IOException, QueryException {
         Where where = WhereParser.parse(what.where(), fields);
-        RowExport export = new RowExport(parts, fields, what, where);
-        export.check(mostText, all);
+        RowExport export = RowExport.of(parts, fields, what, where);
+        export.check(limits.of(export.names()), all);
         return export.of(total(where, true).getAsLong());
     }
 

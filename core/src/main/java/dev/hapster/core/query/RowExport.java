@@ -4,7 +4,6 @@ import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.query.DatasetQuery.Selection;
 import dev.hapster.core.query.filter.Filter;
 import dev.hapster.core.query.filter.Where;
-import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.part.SourceRows;
@@ -15,12 +14,16 @@ import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.Fields;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
+import dev.hapster.core.query.write.RowWriter.Limits;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.Vector;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.OptionalInt;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * An export of which is known that it can be written: that all parts are there and can be read as the columns are now,
@@ -28,44 +31,69 @@ import java.util.List;
  */
 public final class RowExport {
 
+    /** {@code lab as Laboratory}: a column, and what it is called in what is written. */
+    private static final Pattern NAMED = Pattern.compile("(?is)\\s*(\\w+)\\s+as\\s+(\\S.*?)\\s*");
+
+    private static final int LONGEST_NAME = 200;
+
     private final Parts parts;
     private final List<Field> wanted;
+    /** The same with the names that they have in what is written. */
+    private final List<Field> written;
+
     private final List<Sort> sorts;
     private final Where where;
     private final long rows;
 
-    private RowExport(Parts parts, List<Field> wanted, List<Sort> sorts, Where where, long rows) {
+    private RowExport(Parts parts, List<Field> wanted, List<Field> written, List<Sort> sorts, Where where, long rows) {
         this.parts = parts;
         this.wanted = wanted;
+        this.written = written;
         this.sorts = sorts;
         this.where = where;
         this.rows = rows;
     }
 
-    RowExport(Parts parts, Fields fields, Selection what, Where where) throws QueryException {
-        this(parts, wanted(fields, what), Sort.parse(what.sort(), fields), where, 0);
-    }
-
-    private static List<Field> wanted(Fields fields, Selection what) throws QueryException {
+    /** An export of which it is not known yet whether it can be written. */
+    static RowExport of(Parts parts, Fields fields, Selection what, Where where) throws QueryException {
         List<Field> wanted = new ArrayList<>();
+        List<Field> written = new ArrayList<>();
         for (Field field : fields.all()) {
             boolean ours = field.name().startsWith("_");
             if (ours ? what.origins() : what.columns().isEmpty()) {
                 wanted.add(field);
+                written.add(field);
             }
         }
         for (String column : what.columns()) {
-            Field field = fields.field(column);
-            if (!wanted.contains(field)) {
-                wanted.add(field);
+            Matcher named = NAMED.matcher(column);
+            boolean as = named.matches();
+            Field field = fields.field(as ? named.group(1) : column.strip());
+            String name = as ? named.group(2) : field.name();
+            if (!as && written.contains(field)) {
+                continue;
             }
+            if (name.length() > LONGEST_NAME || name.chars().anyMatch(Character::isISOControl)) {
+                throw new QueryException("A column cannot be called " + Reasons.quote(name) + ": a name has up to "
+                        + LONGEST_NAME + " characters, all of which can be seen");
+            }
+            if (written.stream().anyMatch(other -> other.name().equals(name))) {
+                throw new QueryException("Two columns would be called " + Reasons.quote(name));
+            }
+            wanted.add(field);
+            written.add(as ? new Field(name, field.type()) : field);
         }
-        return wanted;
+        return new RowExport(parts, wanted, written, Sort.parse(what.sort(), fields), where, 0);
+    }
+
+    /** What its columns are called. */
+    public List<String> names() {
+        return written.stream().map(Field::name).toList();
     }
 
     /** The same, of which it is known how many rows it has. */
     RowExport of(long count) {
-        return new RowExport(parts, wanted, sorts, where, count);
+        return new RowExport(parts, wanted, written, sorts, where, count);
     }
 
     /** How many rows it has. */
@@ -81,7 +109,7 @@ public final class RowExport {
      */
     public long to(RowWriter to, Path scratch) throws IOException {
         try (RowWriter writer = to) {
-            writer.begin(wanted);
+            writer.begin(written);
             long count = sorts.isEmpty() ? inPlace(writer) : sorted(writer, scratch);
             writer.finish();
             return count;
@@ -130,10 +158,10 @@ public final class RowExport {
     /**
      * Sees whether it can be written.
      *
-     * @param mostText how many UTF-16 units a text may have in what is written
+     * @param limits what the format can hold
      * @param all whether every part is read whole, too
      */
-    void check(int mostText, boolean all) throws IOException, QueryException {
+    void check(Limits limits, boolean all) throws IOException, QueryException {
         List<Field> needed = new ArrayList<>(wanted);
         needed.addAll(where.fields());
         needed.addAll(Sort.fields(sorts));
@@ -146,42 +174,58 @@ public final class RowExport {
                 }
             }
         }
-        if (mostText < Integer.MAX_VALUE) {
-            checkTexts(mostText);
+        if (!limits.isNone()) {
+            checkTexts(limits);
         }
     }
 
-    private void checkTexts(int most) throws IOException, QueryException {
+    private void checkTexts(Limits limits) throws IOException, QueryException {
         List<Field> texts = new ArrayList<>(wanted.stream()
                 .filter(field -> field.type().kind() == Kind.TEXT)
                 .toList());
         int count = texts.size();
         texts.add(Fields.FILE);
         texts.add(Fields.LINE);
-        for (PartFile part : parts.all()) {
-            try (PartReader reader = part.read(texts)) {
+        texts.addAll(where.fields());
+        for (StoredFile file : parts.files()) {
+            try (PartReader reader = file.read(texts)) {
+                Filter filter = new Filter(where, count + 2);
                 for (int all = reader.next(); all > 0; all = reader.next()) {
+                    int selected = filter.select(reader, all);
                     for (int i = 0; i < count; i++) {
-                        checkTexts(reader, all, i, most, texts.get(i), count);
+                        checkTexts(reader, filter.selected(), selected, i, limits, texts.get(i), count);
                     }
                 }
             }
         }
     }
 
-    private static void checkTexts(PartReader reader, int all, int asked, int most, Field field, int file)
+    private static void checkTexts(
+            PartReader reader, int[] selected, int count, int asked, Limits limits, Field field, int file)
             throws IOException, QueryException {
         Vector.Bytes bytes = (Vector.Bytes) reader.vector(asked);
-        for (int row = 0; row < all; row++) {
-            if (bytes.empty[row] || bytes.length[row] <= most) {
+        for (int i = 0; i < count; i++) {
+            int row = selected[i];
+            if (bytes.empty[row] || (bytes.length[row] <= limits.mostText() && limits.characters() == null)) {
                 continue;
             }
-            int length = reader.value(asked, row).toString().length();
-            if (length > most) {
-                throw new QueryException("A cell of a workbook holds at most " + Reasons.grouped(most)
-                        + " characters, and " + field.name() + " in " + reader.value(file, row) + ":"
-                        + reader.value(file + 1, row) + " has " + Reasons.grouped(length)
+            String text = reader.value(asked, row).toString();
+            String place =
+                    field.name() + " in " + reader.value(file, row) + ":" + reader.value(file + 1, row) + " has ";
+            if (text.length() > limits.mostText()) {
+                throw new QueryException("A cell of a workbook holds at most " + Reasons.grouped(limits.mostText())
+                        + " characters, and " + place + Reasons.grouped(text.length())
                         + ". Export it as csv, json_lines or parquet, or leave the column out");
+            }
+            if (limits.characters() != null) {
+                OptionalInt wrong = text.codePoints()
+                        .filter(c -> !limits.characters().test(c))
+                        .findFirst();
+                if (wrong.isPresent()) {
+                    throw new QueryException("What is written cannot hold every character: " + place
+                            + String.format("U+%04X", wrong.getAsInt()) + " in " + Reasons.quote(text)
+                            + ". Choose UTF-8 or another format, or leave the column out");
+                }
             }
         }
     }

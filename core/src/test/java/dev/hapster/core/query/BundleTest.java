@@ -9,6 +9,7 @@ import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.write.RowWriter;
+import dev.hapster.core.query.write.RowWriter.Limits;
 import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartStore;
@@ -175,7 +176,7 @@ class BundleTest {
 
     private String export(DatasetQuery query) throws Exception {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
-        query.export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE, false)
+        query.export(DatasetQuery.Selection.ALL, columns -> Limits.NONE, false)
                 .to(RowWriter.of("csv", out, "x").orElseThrow(), folder);
         return out.toString(StandardCharsets.UTF_8);
     }

@@ -7,7 +7,9 @@ import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.write.RowStyle;
 import dev.hapster.core.query.write.RowWriter;
+import dev.hapster.core.query.write.RowWriter.Limits;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.Span;
 import java.io.ByteArrayOutputStream;
@@ -91,7 +93,7 @@ class DatasetQueryTest {
 
     private String export(DatasetQuery query, DatasetQuery.Selection what) throws Exception {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
-        query.export(what, Integer.MAX_VALUE, false)
+        query.export(what, columns -> Limits.NONE, false)
                 .to(RowWriter.of("csv", out, "x").orElseThrow(), folder);
         return out.toString(StandardCharsets.UTF_8);
     }
@@ -131,10 +133,10 @@ class DatasetQueryTest {
 
     @Test
     void anExportThatCannotBeWrittenSaysSoBeforeItsFirstByte() throws Exception {
-        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, 4, false))
+        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, columns -> new Limits(4, null), false))
                 .hasMessageStartingWith("A cell of a workbook holds at most 4 characters, and lab in f0:2 has 5");
         Files.delete(folder.resolve("1.parquet"));
-        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE, false))
+        assertThatThrownBy(() -> query.export(DatasetQuery.Selection.ALL, columns -> Limits.NONE, false))
                 .hasMessageStartingWith("The part 1.parquet is missing in the store");
     }
 
@@ -142,7 +144,10 @@ class DatasetQueryTest {
     void aWorkbookDoesNotClaimToBeOneCell() throws Exception {
         Path file = folder.resolve("x.xlsx");
         try (OutputStream out = Files.newOutputStream(file)) {
-            query.export(DatasetQuery.Selection.ALL, RowWriter.mostText("xlsx"), false)
+            query.export(
+                            DatasetQuery.Selection.ALL,
+                            columns -> RowWriter.limits("xlsx", RowStyle.USUAL, columns),
+                            false)
                     .to(RowWriter.of("xlsx", out, "x").orElseThrow(), folder);
         }
         try (ZipFile zip = new ZipFile(file.toFile())) {

@@ -10,6 +10,7 @@ import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.profile.ColumnProfile;
 import dev.hapster.core.query.value.Texts;
 import dev.hapster.core.query.write.RowWriter;
+import dev.hapster.core.query.write.RowWriter.Limits;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.Span;
 import java.io.ByteArrayOutputStream;
@@ -592,7 +593,7 @@ class QueryModelTest {
             List<Asked> asked = conditions(2);
             List<String> sorts = question % 2 == 0 ? List.of() : sorts();
             ByteArrayOutputStream out = new ByteArrayOutputStream();
-            query.export(new Selection(List.of("id"), false, texts(asked), sorts), Integer.MAX_VALUE, false)
+            query.export(new Selection(List.of("id"), false, texts(asked), sorts), columns -> Limits.NONE, false)
                     .to(RowWriter.of("csv", out, "x").orElseThrow(), scratch);
             assertThat(out.toString(StandardCharsets.UTF_8).lines().skip(1).map(Long::valueOf))
                     .as("%s by %s", texts(asked), sorts)

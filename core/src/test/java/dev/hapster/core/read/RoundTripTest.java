@@ -9,6 +9,7 @@ import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.part.PartFile;
 import dev.hapster.core.query.write.RowWriter;
+import dev.hapster.core.query.write.RowWriter.Limits;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.row.RawBatch;
@@ -30,6 +31,7 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 import net.jqwik.api.Arbitraries;
@@ -148,10 +150,11 @@ class RoundTripTest {
             Path file = fresh("rows." + format);
             try (OutputStream out = Files.newOutputStream(file)) {
                 query(dataset, part)
-                        .export(DatasetQuery.Selection.ALL, Integer.MAX_VALUE, false)
+                        .export(DatasetQuery.Selection.ALL, columns -> Limits.NONE, false)
                         .to(RowWriter.of(format, out, "rows").orElseThrow(), folder);
             }
-            String as = format.equals("csv") ? "delimited" : format.equals("xlsx") ? "workbook" : format;
+            String as = Map.of("csv", "delimited", "xlsx", "workbook", "xml", "xml, rows: rows/row")
+                    .getOrDefault(format, format);
             assertThat(rows(dataset, copy(dataset, file, "as: " + as)))
                     .as(format)
                     .isEqualTo(stored);

@@ -1,5 +1,7 @@
 package dev.hapster.service.api;
 
+import static dev.hapster.service.api.ListParameters.split;
+
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.definition.ColumnDef;
@@ -7,12 +9,9 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.query.Counts;
-import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.Page;
-import dev.hapster.core.query.RowExport;
 import dev.hapster.core.query.value.QueryException;
-import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
@@ -20,13 +19,10 @@ import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
-import dev.hapster.service.access.CallLimits;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.data.StoredRows;
-import dev.hapster.service.data.WholeAnswer;
 import dev.hapster.service.runs.RunControl;
 import io.smallrye.common.annotation.Blocking;
-import io.vertx.ext.web.RoutingContext;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.DefaultValue;
@@ -36,10 +32,8 @@ import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
-import jakarta.ws.rs.core.Context;
 import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
-import jakarta.ws.rs.core.StreamingOutput;
 import java.io.IOException;
 import java.net.URI;
 import java.util.ArrayList;
@@ -70,7 +64,6 @@ public class DatasetsResource {
     private final RejectStore rejects;
     private final PartStore parts;
     private final StoredRows stored;
-    private final CallLimits limits;
 
     DatasetsResource(
             Workspace workspace,
@@ -78,9 +71,7 @@ public class DatasetsResource {
             StoredCatalogue records,
             RejectStore rejects,
             PartStore parts,
-            StoredRows stored,
-            CallLimits limits) {
-        this.limits = limits;
+            StoredRows stored) {
         this.stored = stored;
         this.desk = desk;
         this.rejects = rejects;
@@ -330,61 +321,6 @@ public class DatasetsResource {
     }
 
     /**
-     * All rows as a file for other programs.
-     *
-     * @param as {@code csv}, {@code xlsx}, {@code json_lines} or {@code parquet}
-     * @param origins whether the columns that say where a row comes from are among them
-     * @param columns which columns, in this order, several times or separated by commas; all where none is named
-     * @param where conditions such as {@code value >= 5}, several times; all must hold
-     * @param sort columns, several times or separated by commas; with {@code -} in front for descending. Without, rows
-     *     come by source and line
-     * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
-     */
-    @GET
-    @Path("/{dataset}/export")
-    @Produces(MediaType.APPLICATION_OCTET_STREAM)
-    public Response export(
-            String dataset,
-            @QueryParam("as") @DefaultValue("csv") String as,
-            @QueryParam("origins") @DefaultValue("false") boolean origins,
-            @QueryParam("columns") List<String> columns,
-            @QueryParam("where") List<String> where,
-            @QueryParam("sort") List<String> sort,
-            @QueryParam("partial") @DefaultValue("false") boolean partial,
-            @Context RoutingContext call)
-            throws IOException, DefinitionException, UnknownNameException, QueryException {
-        if (!RowWriter.FORMATS.contains(as)) {
-            throw new QueryException(
-                    "'as' must be one of " + String.join(", ", RowWriter.FORMATS) + ", not '" + as + "'");
-        }
-        limits.takeLongAnswer(call);
-        DatasetQuery.Selection selection = new DatasetQuery.Selection(split(columns), origins, where, split(sort));
-        boolean small = stored.bytes(dataset) < WholeAnswer.READ_BEFORE;
-        RowExport export = stored.ask(
-                        dataset, partial, all -> all.export(selection, RowWriter.mostText(as), partial || small))
-                .found();
-        StreamingOutput rows = out -> WholeAnswer.write(
-                call,
-                export.rows(),
-                () -> stored.writing(
-                        () -> export.to(RowWriter.of(as, out, dataset).orElseThrow(), stored.scratch())));
-        String type =
-                switch (as) {
-                    case "csv" -> "text/csv; charset=UTF-8";
-                    case "parquet" -> "application/vnd.apache.parquet";
-                    case "xlsx" -> "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-                    default -> "application/x-ndjson";
-                };
-        return Response.ok(rows, type)
-                .header(WholeAnswer.ROWS, export.rows())
-                .header("Trailer", WholeAnswer.WRITTEN)
-                .header(
-                        "Content-Disposition",
-                        "attachment; filename=\"" + dataset + (as.equals("json_lines") ? ".jsonl" : "." + as) + "\"")
-                .build();
-    }
-
-    /**
      * What was taken out of a dataset.
      *
      * @param entry of the history that says so; it can be undone
@@ -504,13 +440,5 @@ public class DatasetsResource {
                                 new ArrayList<>(rest.all().measures())))
                         .orElse(null),
                 answer.leftOut());
-    }
-
-    private static List<String> split(List<String> texts) {
-        return texts.stream()
-                .flatMap(text -> java.util.Arrays.stream(text.split(",")))
-                .map(String::strip)
-                .filter(text -> !text.isEmpty())
-                .toList();
     }
 }

@@ -136,8 +136,21 @@ public final class InterfaceWords implements OASFilter {
             entry("column", "A column of the dataset; empty where a whole row or file is meant."),
             entry(
                     "columns",
-                    "Which columns, in this order, several times or separated by commas; all where none is named."),
+                    "Which columns, in this order, several times or separated by commas; all where none is named. In "
+                            + "exports each also as lab as Laboratory."),
             entry("count", "How many lines."),
+            entry("dates", "A pattern (CLDR) for dates in text formats, such as dd.MM.yyyy; usually ISO 8601."),
+            entry("decimal", "The decimal mark of CSV: a point or a comma."),
+            entry("element", "The element of a row in XML."),
+            entry("encoding", "The encoding of CSV; usually UTF-8."),
+            entry("header", "Whether CSV begins with the names of the columns."),
+            entry("quote_all", "Whether every field of CSV is quoted."),
+            entry("root", "The outermost element of XML."),
+            entry(
+                    "safe",
+                    "Whether texts in CSV that a spreadsheet would take for a formula get an apostrophe in front."),
+            entry("separator", "The character between the fields of CSV, or tab."),
+            entry("timestamps", "A pattern (CLDR) for timestamps in text formats, such as dd.MM.yyyy HH:mm."),
             entry("dataset", "The name of a dataset."),
             entry("file", "A file: its name, or as much of its path as tells it apart."),
             entry("folder", "A folder, absolute or relative to the workspace."),

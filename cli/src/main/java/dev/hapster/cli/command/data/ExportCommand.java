@@ -1,5 +1,6 @@
 package dev.hapster.cli.command.data;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
@@ -18,22 +19,37 @@ import picocli.CommandLine.ParentCommand;
 @Command(
         name = "export",
         mixinStandardHelpOptions = true,
-        description = "Writes rows of a dataset to a file for other people: CSV, a workbook, JSON lines or Parquet.",
+        description = {
+            "Writes rows of a dataset to a file for other people: CSV, a workbook, JSON, XML or Parquet.",
+            "Columns get other names with COLUMN as NAME; points in names make a structure in JSON and XML."
+        },
         footer = {
             "",
             "Examples:  hapster export river_samples --to samples.xlsx",
             "           hapster export river_samples --to samples.csv --origins",
-            "           hapster export river_samples --to - --as csv --columns station,value --where \"lab = East\""
+            "           hapster export river_samples --to - --as csv --columns station,value --where \"lab = East\"",
+            "           hapster export river_samples --to messwerte.csv --separator \";\" --decimal , --dates dd.MM.yyyy",
+            "           hapster export river_samples --to samples.xml --row sample "
+                    + "--columns \"station as site.@id, value as site.value\"",
+            "           hapster export --query labs-by-station --to labs.xlsx"
         })
 public final class ExportCommand implements Callable<Integer> {
 
-    private static final List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
+    private static final List<String> FORMATS = List.of("csv", "xlsx", "json", "json_lines", "xml", "parquet");
 
     @ParentCommand
     private Client client;
 
-    @Parameters(paramLabel = "DATASET")
+    private JsonNode saved;
+
+    @Parameters(arity = "0..1", paramLabel = "DATASET", description = "The dataset, unless --query names one.")
     private String dataset;
+
+    @Option(
+            names = "--query",
+            paramLabel = "NAME",
+            description = "The rows of a saved query, with its columns, conditions and order.")
+    private String query;
 
     @Option(
             names = "--to",
@@ -45,7 +61,7 @@ public final class ExportCommand implements Callable<Integer> {
     @Option(
             names = "--as",
             paramLabel = "FORMAT",
-            description = "csv, xlsx, json_lines or parquet (default: by the file's ending).")
+            description = "csv, xlsx, json, json_lines, xml or parquet (default: by the file's ending).")
     private String format;
 
     @Option(names = "--origins", description = "Also write the columns that say where each row comes from.")
@@ -57,6 +73,9 @@ public final class ExportCommand implements Callable<Integer> {
     @Mixin
     private RowOptions which;
 
+    @Mixin
+    private StyleOptions style;
+
     @Override
     public Integer call() {
         String as = format != null
@@ -64,10 +83,10 @@ public final class ExportCommand implements Callable<Integer> {
                 : byEnding(target.getFileName().toString().toLowerCase(Locale.ROOT));
         if (!FORMATS.contains(as)) {
             throw new ClientException(
-                    ExitStatus.WRONG_USE, "--as must be csv, xlsx, json_lines or parquet, not '" + as + "'.");
+                    ExitStatus.WRONG_USE, "--as must be one of " + String.join(", ", FORMATS) + ", not '" + as + "'.");
         }
-        String path = "/datasets/" + Api.encode(dataset) + "/export?as=" + as + (origins ? "&origins=true" : "")
-                + which.query();
+        String path = "/datasets/" + Api.encode(named()) + "/export?as=" + as + (origins ? "&origins=true" : "")
+                + (query == null ? "" : saved()) + which.query() + style.query(as);
         if (target.toString().equals("-")) {
             client.api().copy(path, client.screen().out());
             return ExitStatus.DONE;
@@ -80,8 +99,41 @@ public final class ExportCommand implements Callable<Integer> {
         return ExitStatus.DONE;
     }
 
+    private String named() {
+        if ((dataset == null) == (query == null)) {
+            throw new ClientException(ExitStatus.WRONG_USE, "Name a DATASET, or a saved query with --query.");
+        }
+        if (query == null) {
+            return dataset;
+        }
+        saved = client.api().get("/queries/" + Api.encode(query));
+        if (!saved.path("problems").isEmpty()) {
+            throw new ClientException(
+                    ExitStatus.FINDINGS, Api.problem(saved.path("problems").get(0)));
+        }
+        if (!saved.path("by").isEmpty() || !saved.path("measures").isEmpty()) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE, "The query " + query + " counts rows; only queries of rows are exported.");
+        }
+        return saved.path("dataset").asText();
+    }
+
+    /** What a saved query asks, as part of an address. */
+    private String saved() {
+        StringBuilder asked = new StringBuilder();
+        for (String key : List.of("where", "columns", "sort")) {
+            boolean given = key.equals("columns")
+                    ? which.namesColumns()
+                    : key.equals("sort") && !which.sort().isEmpty();
+            if (!given) {
+                saved.path(key).forEach(one -> asked.append(FilterOptions.list(key, List.of(one.asText()))));
+            }
+        }
+        return asked.toString();
+    }
+
     private static String byEnding(String name) {
-        if (name.endsWith(".csv") || name.endsWith(".xlsx") || name.endsWith(".parquet")) {
+        if (name.matches(".*\\.(csv|xlsx|parquet|json|xml)")) {
             return name.substring(name.lastIndexOf('.') + 1);
         }
         if (name.endsWith(".jsonl") || name.endsWith(".ndjson")) {
@@ -90,6 +142,6 @@ public final class ExportCommand implements Callable<Integer> {
         throw new ClientException(
                 ExitStatus.WRONG_USE,
                 (name.equals("-") ? "The standard output" : "The ending of " + name)
-                        + " says nothing of a format; name it with --as csv, xlsx, json_lines or parquet.");
+                        + " says nothing of a format; name it with --as " + String.join(", ", FORMATS) + ".");
     }
 }

@@ -2,38 +2,56 @@ package dev.hapster.core.query.write;
 
 import de.siegmar.fastcsv.writer.CsvWriter;
 import de.siegmar.fastcsv.writer.LineDelimiter;
+import de.siegmar.fastcsv.writer.QuoteStrategies;
 import dev.hapster.core.query.value.Field;
-import dev.hapster.core.query.value.Texts;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.OutputStreamWriter;
 import java.io.Writer;
-import java.nio.charset.StandardCharsets;
+import java.nio.charset.CodingErrorAction;
 import java.util.ArrayList;
 import java.util.List;
 
-/** CSV as RFC 4180 has it, in UTF-8: the header once, dates in ISO 8601, decimal points. */
+/** CSV as RFC 4180 has it; usually in UTF-8, with the header once, dates in ISO 8601, decimal points. */
 final class CsvRows implements RowWriter {
 
     private final Writer text;
     private final CsvWriter writer;
+    private final RowStyle style;
+    private final RowStyle.Values values;
 
-    CsvRows(OutputStream out) {
-        text = new BufferedWriter(new OutputStreamWriter(out, StandardCharsets.UTF_8), 1 << 16);
-        writer = CsvWriter.builder().lineDelimiter(LineDelimiter.CRLF).build(text);
+    CsvRows(OutputStream out, RowStyle style) {
+        this.style = style;
+        values = style.new Values();
+        text = new BufferedWriter(
+                new OutputStreamWriter(
+                        out,
+                        style.encoding()
+                                .newEncoder()
+                                .onUnmappableCharacter(CodingErrorAction.REPORT)
+                                .onMalformedInput(CodingErrorAction.REPLACE)),
+                1 << 16);
+        CsvWriter.CsvWriterBuilder builder =
+                CsvWriter.builder().lineDelimiter(LineDelimiter.CRLF).fieldSeparator(style.separator());
+        if (style.quoteAll()) {
+            builder.quoteStrategy(QuoteStrategies.ALWAYS);
+        }
+        writer = builder.build(text);
     }
 
     @Override
     public void begin(List<Field> fields) {
-        writer.writeRecord(fields.stream().map(Field::name).toList());
+        if (style.header()) {
+            writer.writeRecord(fields.stream().map(Field::name).toList());
+        }
     }
 
     @Override
-    public void row(List<Comparable<?>> values) {
-        List<String> texts = new ArrayList<>(values.size());
-        for (Comparable<?> value : values) {
-            texts.add(value == null ? "" : Texts.of(value));
+    public void row(List<Comparable<?>> row) {
+        List<String> texts = new ArrayList<>(row.size());
+        for (Comparable<?> value : row) {
+            texts.add(value == null ? "" : values.field(value));
         }
         writer.writeRecord(texts);
     }

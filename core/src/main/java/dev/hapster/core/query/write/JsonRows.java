@@ -2,61 +2,127 @@ package dev.hapster.core.query.write;
 
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.util.MinimalPrettyPrinter;
 import dev.hapster.core.query.value.Field;
-import dev.hapster.core.query.value.Texts;
+import dev.hapster.core.query.value.QueryException;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.math.BigDecimal;
 import java.util.List;
 
-/** JSON lines in UTF-8: an object a row, empty values as null. */
+/**
+ * JSON in UTF-8: an object a row, empty values as null; one behind the other in an array, or each on a line. Columns
+ * with points in their names lie in objects of their own.
+ */
 final class JsonRows implements RowWriter {
 
     private static final JsonFactory FACTORY = new JsonFactory();
 
     private final OutputStream out;
+    private final boolean lines;
+    private final RowStyle.Values texts;
     private JsonGenerator json;
-    private List<Field> fields = List.of();
+    private Nesting nesting;
 
-    JsonRows(OutputStream out) {
+    /** @param lines whether each row is a line; otherwise all are one array */
+    JsonRows(OutputStream out, boolean lines, RowStyle style) {
         this.out = out;
+        this.lines = lines;
+        texts = style.new Values();
     }
 
     @Override
     public void begin(List<Field> wanted) throws IOException {
-        fields = List.copyOf(wanted);
+        try {
+            nesting = Nesting.of(wanted.stream().map(Field::name).toList());
+        } catch (QueryException wrong) {
+            throw new IOException(wrong.getMessage(), wrong);
+        }
         json = FACTORY.createGenerator(out)
                 .setRootValueSeparator(null)
                 .disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET)
                 .enable(JsonGenerator.Feature.WRITE_BIGDECIMAL_AS_PLAIN);
+        if (!lines) {
+            json.setPrettyPrinter(new RowOnALine());
+            json.writeStartArray();
+        }
     }
 
     @Override
     public void row(List<Comparable<?>> values) throws IOException {
+        object(nesting, values);
+        if (lines) {
+            json.writeRaw('\n');
+        }
+    }
+
+    private void object(Nesting of, List<Comparable<?>> values) throws IOException {
         json.writeStartObject();
-        for (int i = 0; i < fields.size(); i++) {
-            json.writeFieldName(fields.get(i).name());
-            Comparable<?> value = values.get(i);
-            if (value == null) {
-                json.writeNull();
-            } else if (value instanceof Long number) {
-                json.writeNumber(number);
-            } else if (value instanceof BigDecimal number) {
-                json.writeNumber(number);
-            } else if (value instanceof Double number && !number.isNaN() && !number.isInfinite()) {
-                json.writeNumber(number);
-            } else if (value instanceof Boolean truth) {
-                json.writeBoolean(truth);
+        for (Nesting one : of.inside) {
+            json.writeFieldName(one.name);
+            if (one.column < 0) {
+                object(one, values);
             } else {
-                json.writeString(Texts.of(value));
+                value(values.get(one.column));
             }
         }
         json.writeEndObject();
-        json.writeRaw('\n');
+    }
+
+    private void value(Comparable<?> value) throws IOException {
+        if (value == null) {
+            json.writeNull();
+        } else if (value instanceof Long number) {
+            json.writeNumber(number);
+        } else if (value instanceof BigDecimal number) {
+            json.writeNumber(number);
+        } else if (value instanceof Double number && !number.isNaN() && !number.isInfinite()) {
+            json.writeNumber(number);
+        } else if (value instanceof Boolean truth) {
+            json.writeBoolean(truth);
+        } else {
+            json.writeString(texts.of(value));
+        }
+    }
+
+    /** Rows of an array, each on a line of its own. */
+    private static final class RowOnALine extends MinimalPrettyPrinter {
+        private int depth;
+
+        @Override
+        public void writeStartObject(JsonGenerator to) throws IOException {
+            depth++;
+            super.writeStartObject(to);
+        }
+
+        @Override
+        public void writeEndObject(JsonGenerator to, int entries) throws IOException {
+            depth--;
+            super.writeEndObject(to, entries);
+        }
+
+        @Override
+        public void beforeArrayValues(JsonGenerator to) throws IOException {
+            to.writeRaw('\n');
+        }
+
+        @Override
+        public void writeArrayValueSeparator(JsonGenerator to) throws IOException {
+            to.writeRaw(depth == 0 ? ",\n" : ",");
+        }
+
+        @Override
+        public void writeEndArray(JsonGenerator to, int values) throws IOException {
+            to.writeRaw("\n]");
+        }
     }
 
     @Override
     public void finish() throws IOException {
+        if (!lines) {
+            json.writeEndArray();
+            json.writeRaw('\n');
+        }
         json.close();
     }
 }

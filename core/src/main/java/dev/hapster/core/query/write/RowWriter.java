@@ -1,21 +1,72 @@
 package dev.hapster.core.query.write;
 
 import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.QueryException;
 import java.io.Closeable;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.nio.charset.CharsetEncoder;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.IntPredicate;
 
 /** Writes rows for other programs. The stream stays open; it belongs to whoever gave it. */
 public interface RowWriter extends Closeable {
 
     /** What rows can be written as. */
-    List<String> FORMATS = List.of("csv", "xlsx", "json_lines", "parquet");
+    List<String> FORMATS = List.of("csv", "xlsx", "json", "json_lines", "xml", "parquet");
 
-    /** How many UTF-16 units a text may have in a format. */
-    static int mostText(String format) {
-        return format.equals("xlsx") ? XlsxRows.MOST_TEXT : Integer.MAX_VALUE;
+    /**
+     * What is in the way of columns and values of a format.
+     *
+     * @param mostText how many UTF-16 units a text may have
+     * @param characters which characters a text may have, as code points; null for all
+     */
+    record Limits(int mostText, IntPredicate characters) {
+
+        /** Nothing is in the way. */
+        public static final Limits NONE = new Limits(Integer.MAX_VALUE, null);
+
+        /** Whether texts need not be looked at. */
+        public boolean isNone() {
+            return mostText == Integer.MAX_VALUE && characters == null;
+        }
+    }
+
+    /**
+     * What a format can hold.
+     *
+     * @param columns what the columns are called
+     * @throws QueryException where it cannot hold columns of these names
+     */
+    static Limits limits(String format, RowStyle style, List<String> columns) throws QueryException {
+        switch (format) {
+            case "xlsx" -> {
+                return new Limits(XlsxRows.MOST_TEXT, null);
+            }
+            case "xml" -> {
+                XmlRows.check(columns);
+                return new Limits(Integer.MAX_VALUE, XmlRows::isCharacter);
+            }
+            case "json", "json_lines" -> {
+                Nesting unused = Nesting.of(columns);
+                return Limits.NONE;
+            }
+            case "csv" -> {
+                if (style.isUnicode()) {
+                    return Limits.NONE;
+                }
+                CharsetEncoder encoder = style.encoding().newEncoder();
+                return new Limits(Integer.MAX_VALUE, c -> {
+                    synchronized (encoder) {
+                        return c < 0x80 || encoder.canEncode(Character.toString(c));
+                    }
+                });
+            }
+            default -> {
+                return Limits.NONE;
+            }
+        }
     }
 
     /** Said once, before the first row. */
@@ -34,15 +85,29 @@ public interface RowWriter extends Closeable {
     }
 
     /**
+     * The usual way.
+     *
      * @param format one of {@link #FORMATS}
      * @param title name of the sheet, where there is one
      * @return empty where there is no such format
      */
     static Optional<RowWriter> of(String format, OutputStream out, String title) {
+        return of(format, out, title, RowStyle.USUAL);
+    }
+
+    /**
+     * @param format one of {@link #FORMATS}
+     * @param title name of the sheet, where there is one
+     * @param style how texts are written; what it says of other formats does not matter
+     * @return empty where there is no such format
+     */
+    static Optional<RowWriter> of(String format, OutputStream out, String title, RowStyle style) {
         return switch (format) {
-            case "csv" -> Optional.of(new CsvRows(out));
+            case "csv" -> Optional.of(new CsvRows(out, style));
             case "xlsx" -> Optional.of(new XlsxRows(out, title));
-            case "json_lines" -> Optional.of(new JsonRows(out));
+            case "json" -> Optional.of(new JsonRows(out, false, style));
+            case "json_lines" -> Optional.of(new JsonRows(out, true, style));
+            case "xml" -> Optional.of(new XmlRows(out, style));
             case "parquet" -> Optional.of(new ParquetRows(out));
             default -> Optional.empty();
         };

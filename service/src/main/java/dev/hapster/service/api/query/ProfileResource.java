@@ -1,5 +1,7 @@
 package dev.hapster.service.api.query;
 
+import static dev.hapster.service.api.ListParameters.split;
+
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.query.profile.ColumnProfile;
 import dev.hapster.core.query.profile.ColumnProfile.Bin;
@@ -19,7 +21,6 @@ import jakarta.ws.rs.core.MediaType;
 import java.io.IOException;
 import java.math.BigDecimal;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
@@ -124,11 +125,7 @@ public class ProfileResource {
             @QueryParam("where") List<String> where,
             @QueryParam("partial") @DefaultValue("false") boolean partial)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
-        List<String> names = columns.stream()
-                .flatMap(text -> Arrays.stream(text.split(",")))
-                .map(String::strip)
-                .filter(text -> !text.isEmpty())
-                .toList();
+        List<String> names = split(columns);
         StoredRows.Answer<List<ColumnProfile>> answer =
                 stored.ask(dataset, partial, rows -> rows.profile(names, where));
         List<ColumnProfile> profiles = answer.found();

@@ -1,0 +1,208 @@
+package dev.hapster.core.query.write;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.hapster.core.TestJobs;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.query.DatasetQuery;
+import dev.hapster.core.query.DatasetQuery.Selection;
+import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.store.PartOrigin;
+import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
+import java.io.StringReader;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.UnaryOperator;
+import javax.xml.XMLConstants;
+import javax.xml.transform.stream.StreamSource;
+import javax.xml.validation.SchemaFactory;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.TestInstance;
+import org.junit.jupiter.api.TestInstance.Lifecycle;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Files for others, named, nested and written as they want them. */
+@TestInstance(Lifecycle.PER_CLASS)
+class ExportTest {
+
+    private static final String TABLE = "lab,value,day,at,note\n"
+            + "North,1.50,2026-03-01,2026-03-01 08:05:00,=1+1\n"
+            + "East,-2.25,,,\"Größe < 5 & \"\"µ\"\"\"\n"
+            + "East,,2026-12-31,2026-12-31 23:59:59.5,a\u0001b\n";
+
+    private DatasetQuery query;
+    private Path scratch;
+
+    @BeforeAll
+    void rows(@TempDir Path folder) throws Exception {
+        scratch = folder;
+        DatasetDef dataset = TestJobs.dataset(
+                "{name: lab, type: text}",
+                "{name: value, type: \"decimal(9,2)\"}",
+                "{name: day, type: date}",
+                "{name: at, type: timestamp}",
+                "{name: note, type: text}");
+        Path file = folder.resolve("1.parquet");
+        TestJobs.part(file, dataset, new PartOrigin("f.csv", "/f.csv", 1, Instant.EPOCH), TABLE);
+        query = new DatasetQuery(dataset, List.of(new PartFile(file, 3)));
+    }
+
+    private byte[] bytes(String format, RowStyle style, String where, String... columns) throws Exception {
+        style.check();
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        Selection selection =
+                new Selection(List.of(columns), false, where.isEmpty() ? List.of() : List.of(where), List.of());
+        query.export(selection, names -> RowWriter.limits(format, style, names), false)
+                .to(RowWriter.of(format, out, "x", style).orElseThrow(), scratch);
+        return out.toByteArray();
+    }
+
+    private String text(String format, RowStyle style, String where, String... columns) throws Exception {
+        return new String(bytes(format, style, where, columns), style.encoding());
+    }
+
+    private static RowStyle style(char separator, String encoding, char decimal, String dates, boolean safe)
+            throws QueryException {
+        return new RowStyle(
+                separator,
+                RowStyle.encoding(encoding),
+                decimal,
+                Optional.of(dates),
+                Optional.of(dates + " HH:mm"),
+                false,
+                true,
+                safe,
+                "rows",
+                "row");
+    }
+
+    @Test
+    void csvIsWrittenAsOthersWantIt() throws Exception {
+        RowStyle style = style(';', "windows-1252", ',', "dd.MM.yyyy", true);
+        assertThat(text("csv", style, "", "lab as Labor", "value as Wert", "day as Tag", "at as Zeit"))
+                .isEqualTo("Labor;Wert;Tag;Zeit\r\nNorth;1,50;01.03.2026;01.03.2026 08:05\r\nEast;-2,25;;\r\n"
+                        + "East;;31.12.2026;31.12.2026 23:59\r\n");
+        assertThat(text("csv", style, "note ~ g", "note", "value"))
+                .isEqualTo("note;value\r\n\"Größe < 5 & \"\"µ\"\"\";-2,25\r\n");
+        assertThat(text("csv", style, "lab = North", "note", "value")).isEqualTo("note;value\r\n'=1+1;1,50\r\n");
+        assertThat(text("csv", RowStyle.USUAL, "lab = North", "note", "day")).endsWith("=1+1,2026-03-01\r\n");
+        assertThatThrownBy(() -> bytes("csv", style(';', "US-ASCII", '.', "yyyy", false), "", "note"))
+                .isInstanceOf(QueryException.class)
+                .hasMessageContaining("note in f.csv:3 has U+00F6");
+        assertThat(text("csv", style(';', "US-ASCII", '.', "yyyy", false), "lab = North", "note"))
+                .contains("=1+1");
+    }
+
+    @Test
+    void pointsInNamesMakeAStructure() throws Exception {
+        String[] columns = {"lab as site.name", "value as result.value", "day as result.day", "at as site.seen"};
+        assertThat(text("json", RowStyle.USUAL, "value is filled", columns))
+                .isEqualTo(
+                        """
+                        [
+                        {"site":{"name":"North","seen":"2026-03-01T08:05:00"},"result":{"value":1.50,"day":"2026-03-01"}},
+                        {"site":{"name":"East","seen":null},"result":{"value":-2.25,"day":null}}
+                        ]
+                        """);
+        assertThat(text("json", RowStyle.USUAL, "lab = nowhere")).isEqualTo("[\n]\n");
+        assertThat(text("json_lines", RowStyle.USUAL, "lab = North", columns))
+                .startsWith("{\"site\":{\"name\":\"North\"");
+    }
+
+    @Test
+    void xmlIsValidByASchemaMadeForIt() throws Exception {
+        String schema =
+                """
+                <xs:schema xmlns:xs="http://www.w3.org/2001/XMLSchema">
+                  <xs:element name="samples"><xs:complexType><xs:sequence>
+                    <xs:element name="sample" maxOccurs="unbounded"><xs:complexType>
+                      <xs:sequence>
+                        <xs:element name="result" minOccurs="0"><xs:complexType><xs:sequence>
+                          <xs:element name="value" type="xs:decimal" minOccurs="0"/>
+                          <xs:element name="day" type="xs:date" minOccurs="0"/>
+                        </xs:sequence></xs:complexType></xs:element>
+                        <xs:element name="at" type="xs:dateTime" minOccurs="0"/>
+                        <xs:element name="note" type="xs:string" minOccurs="0"/>
+                      </xs:sequence>
+                      <xs:attribute name="lab" use="required"/>
+                    </xs:complexType></xs:element>
+                  </xs:sequence></xs:complexType></xs:element>
+                </xs:schema>
+                """;
+        RowStyle usual = RowStyle.USUAL;
+        RowStyle style = new RowStyle(
+                ',',
+                StandardCharsets.UTF_8,
+                '.',
+                Optional.empty(),
+                Optional.empty(),
+                false,
+                true,
+                false,
+                "samples",
+                "sample");
+        String[] columns = {"value as result.value", "day as result.day", "at", "note", "lab as @lab"};
+        byte[] xml = bytes("xml", style, "value is filled", columns);
+        SchemaFactory.newInstance(XMLConstants.W3C_XML_SCHEMA_NS_URI)
+                .newSchema(new StreamSource(new StringReader(schema)))
+                .newValidator()
+                .validate(new StreamSource(new ByteArrayInputStream(xml)));
+        assertThat(new String(xml, StandardCharsets.UTF_8))
+                .contains(
+                        "<sample lab=\"North\"><result><value>1.50</value><day>2026-03-01</day></result>",
+                        "<sample lab=\"East\"><result><value>-2.25</value></result><note>Größe &lt; 5 &amp; \"µ\"</note>");
+        assertThatThrownBy(() -> bytes("xml", usual, ""))
+                .hasMessageContaining("note in f.csv:4 has U+0001 in \"a\\u0001b\"");
+    }
+
+    @ParameterizedTest
+    @CsvSource(
+            delimiter = '#',
+            value = {
+                "xml # lab as Sample No # 'Sample No' cannot be the name of an element",
+                "xml # lab as @a.b # cannot be the name of an attribute",
+                "json # lab as a,value as a.b # 'a.b' lies in another column",
+                "json # lab as a..b # has no name before or behind a point",
+                "csv # lab as a,value as a # Two columns would be called \"a\"",
+                "csv # lab as value,value # Two columns would be called \"value\"",
+                "csv # labb as a # There is no column 'labb'. Did you mean 'lab'?",
+            })
+    void namesThatCannotBeAreSaidBeforeTheFirstByte(String format, String columns, String message) {
+        assertThatThrownBy(() -> bytes(format, RowStyle.USUAL, "lab = North", columns.split(",")))
+                .isInstanceOf(QueryException.class)
+                .hasMessageContaining(message);
+    }
+
+    @Test
+    void whatCannotBeAWayToWriteIsSaid() {
+        UnaryOperator<RowStyle> decimal = style -> new RowStyle(
+                style.separator(),
+                style.encoding(),
+                'x',
+                style.dates(),
+                style.timestamps(),
+                false,
+                true,
+                false,
+                "a",
+                "b");
+        assertThatThrownBy(() -> decimal.apply(RowStyle.USUAL).check()).hasMessageContaining("a point or a comma");
+        assertThatThrownBy(() -> style('"', "UTF-8", '.', "yyyy", false).check())
+                .hasMessageContaining("separator");
+        assertThatThrownBy(() -> style(';', "UTF-9", '.', "yyyy", false))
+                .hasMessageContaining("'UTF-9' is no encoding");
+        assertThatThrownBy(() -> style(';', "UTF-8", '.', "HH:mm", false).check())
+                .hasMessageContaining("\"HH:mm\" is not a pattern for dates");
+        assertThatThrownBy(() -> style(';', "UTF-8", '.', "bogus{", false).check())
+                .hasMessageContaining("is not a pattern for dates");
+    }
+}
