@@ -126,8 +126,16 @@ function Choice({
   const id = 'by-' + name.replace(/\W/g, '-')
   return (
     <FormControl size="small" variant="standard" sx={{ minWidth: 160 }}>
-      <InputLabel id={id}>{name}</InputLabel>
-      <Select labelId={id} label={name} value={value} onChange={(event) => onChange(event.target.value)}>
+      <InputLabel id={id} shrink={value !== '' || labels('') !== '—'}>
+        {name}
+      </InputLabel>
+      <Select
+        labelId={id}
+        label={name}
+        value={value}
+        displayEmpty={labels('') !== '—'}
+        onChange={(event) => onChange(event.target.value)}
+      >
         {options.map((option) => (
           <MenuItem key={option} value={option} dense>
             {labels(option)}

@@ -93,9 +93,7 @@ class ScreenshotsTest {
                     browser,
                     service,
                     "terminal-look",
-                    "peek east-lab samples-2026-03.csv --count 5",
-                    "rejects 1 --explain number-unreadable --limit 3",
-                    "rows river_samples --sort -value --limit 4",
+                    "rows river_samples --where 'lab in (North, East) and value > 35' --sort -value --limit 4",
                     "count river_samples --by lab --measure 'mean(value),max(value)' --where 'value > 10'",
                     "profile river_samples");
         }
