@@ -62,7 +62,7 @@ public record ColumnProfile(
      */
     public record Bin(Comparable<?> from, Comparable<?> to, long rows) {}
 
-    /** @param error how many rows fewer it may be; 0 where it is exact */
+    /** @param error how many rows more it may be; 0 where it is exact */
     public record Frequent(Comparable<?> value, long rows, long error) {}
 
     /**

@@ -12,7 +12,9 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import org.apache.datasketches.frequencies.ErrorType;
 import org.apache.datasketches.frequencies.ItemsSketch;
 import org.apache.datasketches.hll.HllSketch;
@@ -47,6 +49,12 @@ final class Frequencies {
     private long[] values = new long[64];
 
     private long[] counts = new long[64];
+    /** Of which codes some occurrences may be among those that are estimated. */
+    private boolean[] unsure = new boolean[64];
+
+    /** How many occurrences of such a code may be missing. */
+    private long slack;
+
     private int size;
     private long bytes;
 
@@ -125,12 +133,7 @@ final class Frequencies {
             estimate();
         }
         distinct.update(hash(text.data, text.from[row], text.length[row]));
-        others.update(
-                field.type().kind() == Kind.TEXT
-                        ? new String(
-                                text.data, text.from[row], Math.min(SHORT, text.length[row]), StandardCharsets.UTF_8)
-                        : field.value(text, row),
-                times);
+        others.update(item(text, row), times);
     }
 
     private static long hash(byte[] data, int from, int length) {
@@ -140,6 +143,7 @@ final class Frequencies {
     private int enter() {
         if (size == counts.length) {
             counts = Arrays.copyOf(counts, 2 * size);
+            unsure = Arrays.copyOf(unsure, 2 * size);
             values = Arrays.copyOf(values, 2 * size);
         }
         return size++;
@@ -172,24 +176,57 @@ final class Frequencies {
         return field.type().kind() == Kind.DOUBLE;
     }
 
-    /** Takes over what another one has counted, which is not used afterwards. */
+    /**
+     * Takes over what another one has counted, which is not used afterwards. A value that has an exact count here and
+     * may be among the estimated ones there is not known exactly any more.
+     */
     void merge(Frequencies other) {
-        if (!other.isExact() && isExact()) {
+        boolean all = isExact();
+        if (all && !other.isExact()) {
             estimate();
         }
+        int ours = size;
+        boolean[] met = new boolean[ours];
         Vector.Bytes one = new Vector.Bytes(0);
         for (int code = 0; code < other.size; code++) {
-            if (other.texts.size() > 0) {
-                byte[] key = other.texts.key(code);
-                one.reset(1);
-                one.refer(key);
-                one.length[0] = key.length;
-                add(one, 0, other.counts[code]);
-            } else {
-                add(other.values[code], other.counts[code], other.isExact());
+            boolean text = other.texts.size() > 0;
+            if (text) {
+                refer(one, other.texts.key(code));
+            }
+            long number = other.values[code];
+            int known = text ? texts.find(one, 0) : numbers.find(number);
+            if (known < 0 && all && size < MOST && bytes < MOST_BYTES) {
+                known = text ? texts.of(one, 0) : size;
+                enter();
+                bytes += text ? one.length[0] : 0;
+                if (!text) {
+                    values[known] = number;
+                    numbers.put(number, known);
+                }
+                if (distinct != null) {
+                    seen(one, number, text);
+                }
+            } else if (known < 0) {
+                if (distinct == null) {
+                    estimate();
+                }
+                seen(one, number, text);
+                others.update(text ? item(one, 0) : (Object) number, other.counts[code]);
+            } else if (known < ours) {
+                met[known] = true;
+            }
+            if (known >= 0) {
+                counts[known] += other.counts[code];
+            }
+            if (ranks != null && other.isExact()) {
+                ranks.update(real(number), other.counts[code]);
             }
         }
         if (!other.isExact()) {
+            for (int code = 0; code < ours; code++) {
+                unsure[code] |= !met[code];
+            }
+            slack += other.others.getMaximumError() + other.slack;
             distinct.update(other.distinct.getResult());
             others.merge(other.others);
             if (ranks != null && other.ranks != null) {
@@ -198,17 +235,37 @@ final class Frequencies {
         }
     }
 
+    private void seen(Vector.Bytes text, long number, boolean isText) {
+        if (isText) {
+            distinct.update(hash(text.data, text.from[0], text.length[0]));
+        } else {
+            distinct.update(number);
+        }
+    }
+
+    private static void refer(Vector.Bytes one, byte[] key) {
+        one.reset(1);
+        one.refer(key);
+        one.length[0] = key.length;
+    }
+
+    private Object item(Vector.Bytes text, int row) {
+        return field.type().kind() == Kind.TEXT
+                ? new String(text.data, text.from[row], Math.min(SHORT, text.length[row]), StandardCharsets.UTF_8)
+                : field.value(text, row);
+    }
+
     Amount distinct() {
         return isExact()
                 ? new Amount(size, 0)
                 : new Amount(Math.round(distinct.getEstimate()), HllSketch.getRelErr(true, true, CELLS, 2));
     }
 
-    /** Values counted exactly, in no order. */
+    /** Values that have a code, in no order. */
     List<Frequent> counted() {
         List<Frequent> all = new ArrayList<>(size);
         for (int code = 0; code < size; code++) {
-            all.add(new Frequent(value(code), counts[code], 0));
+            all.add(new Frequent(value(code), counts[code], unsure[code] ? slack : 0));
         }
         return all;
     }
@@ -217,26 +274,28 @@ final class Frequencies {
         if (texts.size() == 0) {
             return isDouble() ? (Comparable<?>) Double.longBitsToDouble(values[code]) : field.ofLong(values[code]);
         }
-        byte[] key = texts.key(code);
         Vector.Bytes one = new Vector.Bytes(0);
-        one.reset(1);
-        one.refer(key);
-        one.length[0] = key.length;
+        refer(one, texts.key(code));
         return field.value(one, 0);
     }
 
     /** The most frequent values, the most frequent first, and among equals by their order. */
     List<Frequent> frequent(int most) {
-        List<Frequent> all = counted();
+        Map<Comparable<?>, Frequent> all = new HashMap<>();
+        counted().forEach(one -> all.put(one.value(), one));
         if (!isExact()) {
             for (ItemsSketch.Row<Object> row : others.getFrequentItems(ErrorType.NO_FALSE_POSITIVES)) {
                 Comparable<?> value = row.getItem() instanceof Long number
                         ? isDouble() ? (Comparable<?>) Double.longBitsToDouble(number) : field.ofLong(number)
                         : (Comparable<?>) row.getItem();
-                all.add(new Frequent(value, row.getUpperBound(), row.getUpperBound() - row.getLowerBound()));
+                long error = row.getUpperBound() - row.getLowerBound();
+                all.merge(
+                        value,
+                        new Frequent(value, row.getLowerBound(), error),
+                        (a, b) -> new Frequent(value, a.rows() + b.rows(), Math.max(a.error(), b.error())));
             }
         }
-        return all.stream()
+        return all.values().stream()
                 .sorted(Comparator.comparingLong(Frequent::rows)
                         .reversed()
                         .thenComparing(one -> String.valueOf(one.value())))

@@ -67,7 +67,7 @@ public final class Profiler {
     private List<ColumnProfile> some(List<Field> fields) throws IOException, QueryException {
         List<Field> read = new ArrayList<>(fields);
         read.addAll(where.fields());
-        List<Facts> all = fields.stream().map(Facts::new).toList();
+        List<Facts> all = null;
         for (List<Facts> found : parts.each(
                 parts.everyFile(), read, () -> fields.stream().map(Facts::new).toList(), (slice, reader, facts) -> {
                     Filter filter = new Filter(where, fields.size());
@@ -80,11 +80,13 @@ public final class Profiler {
                     }
                     facts.forEach(Facts::settle);
                 })) {
-            for (int i = 0; i < all.size(); i++) {
+            for (int i = 0; all != null && i < all.size(); i++) {
                 all.get(i).merge(found.get(i));
             }
+            all = all == null ? found : all;
         }
-        return all.stream().map(Profiler::profile).toList();
+        return (all == null ? fields.stream().map(Facts::new).toList() : all)
+                .stream().map(Profiler::profile).toList();
     }
 
     private static ColumnProfile profile(Facts facts) {

@@ -13,8 +13,13 @@ import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import org.assertj.core.data.Percentage;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** What looks odd in a column is found. */
 class ProfilerTest {
@@ -80,6 +85,38 @@ class ProfilerTest {
         assertThat(profile.text().orElseThrow().controlRows()).isEqualTo(1);
         assertThat(profile.text().orElseThrow().shortestValue()).isIn("x\ty", "a\u00a0b");
         assertThat(profile.text().orElseThrow().longestValue()).isEqualTo("Drought ");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"{name: a, type: text}", "{name: a, type: integer}", "{name: a, type: double}"})
+    void frequentValuesAmongManyDifferentOnesAreFound(String column) throws Exception {
+        // 1 comes 500 times from the beginning on, 2 from the middle on, behind 20,000 different ones; 3 in one part
+        // only
+        List<String> values = new ArrayList<>();
+        for (int i = 0; i < 120_000; i++) {
+            values.add(
+                    Integer.toString(i % 240 < 2 ? 1 : i > 60_000 && i % 150 > 147 ? 2 : i % 200 == 4 ? 3 : 1_000 + i));
+        }
+        ColumnProfile profile = of(column, values.toArray(String[]::new));
+        Map<String, Long> counts =
+                values.stream().collect(Collectors.groupingBy(value -> value, Collectors.counting()));
+        assertThat(profile.distinct().error()).isPositive();
+        assertThat((double) profile.distinct().number()).isCloseTo(counts.size(), Percentage.withPercentage(4));
+        assertThat(profile.frequent().stream()
+                        .limit(3)
+                        .map(one -> one.value().toString().replace(".0", "")))
+                .containsExactlyInAnyOrder("1", "2", "3");
+        for (ColumnProfile.Frequent one : profile.frequent().subList(0, 3)) {
+            assertThat(counts.get(one.value().toString().replace(".0", "")))
+                    .as(one.toString())
+                    .isBetween(one.rows(), one.rows() + one.error());
+        }
+        assertThat(profile.frequent().stream()
+                        .filter(one -> one.value().toString().replace(".0", "").equals("1"))
+                        .findFirst()
+                        .orElseThrow()
+                        .error())
+                .isZero();
     }
 
     @Test

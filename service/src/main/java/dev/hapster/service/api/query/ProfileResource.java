@@ -93,7 +93,7 @@ public class ProfileResource {
     public record BinView(String from, String to, long rows, String where) {}
 
     /**
-     * @param error how many rows fewer it may be; 0 where it is exact
+     * @param error how many rows more it may be; 0 where it is exact
      * @param where the condition that its rows satisfy; absent where the value is too long
      */
     public record FrequentView(String value, long rows, long error, String where) {}
