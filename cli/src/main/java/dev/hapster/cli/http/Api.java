@@ -214,6 +214,11 @@ public final class Api {
     }
 
     private static ClientException refusal(int code, String body) {
+        if (code == 414) {
+            return new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "The question is longer than the service takes (64 kB): name fewer values or columns.");
+        }
         JsonNode problem;
         try {
             problem = JSON.readTree(body);

@@ -28,6 +28,8 @@ import picocli.CommandLine.ParentCommand;
         })
 public final class QueryCommand implements Callable<Integer> {
 
+    private static final int MOST_SHOWN = 200;
+
     @ParentCommand
     private Client client;
 
@@ -121,7 +123,7 @@ public final class QueryCommand implements Callable<Integer> {
             table.row(
                     one.path("name").asText(),
                     one.path("dataset").asText(),
-                    one.path("problems").isEmpty() ? asks(one) : "cannot be asked",
+                    one.path("problems").isEmpty() ? Screen.shorten(asks(one), MOST_SHOWN) : "cannot be asked",
                     one.path("about").asText());
         }
         screen.table(table);

@@ -31,6 +31,8 @@ public final class WhereParser {
                     + "COLUMN is filled; join conditions with and, or, not and brackets";
     private static final int MOST_CHARACTERS = 100_000;
     private static final int MOST_CONDITIONS = 200;
+    private static final String TOO_MANY = "There are more than " + MOST_CONDITIONS
+            + " conditions; a list takes more values: COLUMN in (VALUE, VALUE)";
     private static final int MOST_VALUES = 10_000;
     private static final int DEEPEST = 50;
 
@@ -55,6 +57,9 @@ public final class WhereParser {
         List<Where> all = new ArrayList<>();
         for (String text : texts) {
             all.add(parse(text, fields));
+            if (all.stream().mapToLong(where -> where.conditions().count()).sum() > MOST_CONDITIONS) {
+                throw new QueryException(TOO_MANY);
+            }
         }
         return all.isEmpty() ? Where.always() : all.size() == 1 ? all.get(0) : new Where.All(all);
     }
@@ -123,8 +128,7 @@ public final class WhereParser {
 
     private Condition condition() throws QueryException {
         if (++conditions > MOST_CONDITIONS) {
-            throw new QueryException("There are more than " + MOST_CONDITIONS
-                    + " conditions in one; a list takes more values: COLUMN in (VALUE, VALUE)");
+            throw new QueryException(TOO_MANY);
         }
         skip();
         int begin = at;

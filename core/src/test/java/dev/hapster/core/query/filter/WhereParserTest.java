@@ -12,6 +12,7 @@ import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.store.PartOrigin;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.Collections;
 import java.util.List;
 import java.util.stream.Collectors;
 import org.junit.jupiter.api.BeforeAll;
@@ -153,5 +154,7 @@ class WhereParserTest {
                 "lab = " + "x".repeat(200_000))) {
             assertThatThrownBy(() -> WhereParser.parse(text, fields)).isInstanceOf(QueryException.class);
         }
+        assertThatThrownBy(() -> WhereParser.parse(Collections.nCopies(5_000, "lab = x"), fields))
+                .hasMessageContaining("more than 200 conditions");
     }
 }
