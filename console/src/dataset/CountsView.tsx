@@ -224,7 +224,7 @@ function Counted({
           sort={sorted}
           onSort={(column, further) => onAsk({ sort: sortedBy(sort, column, further) })}
           further
-          empty="No rows to count."
+          empty={['No rows to count.', ...counts.hints].join(' ')}
           maxHeight="calc(100vh - 320px)"
         />
         <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75 }}>

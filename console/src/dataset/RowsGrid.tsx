@@ -61,7 +61,11 @@ export function RowsGrid({ dataset, where, columns, sort, onSort }: GridProps) {
         sort={sorted}
         onSort={(column, further) => onSort(sortedBy(sort, column, further))}
         further
-        empty={where.length > 0 ? 'No row satisfies this.' : 'No rows yet. Run a job that loads into this dataset.'}
+        empty={
+          where.length > 0
+            ? ['No row satisfies this.', ...first.data.hints].join(' ')
+            : 'No rows yet. Run a job that loads into this dataset.'
+        }
         maxHeight="calc(100vh - 230px)"
       />
       <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75 }}>

@@ -2791,6 +2791,98 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/jobs/{job}/profile': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Profile
+     * @description What the columns of a job's files hold before they are loaded, and what would be rejected.
+     */
+    get: {
+      parameters: {
+        query?: {
+          /** @description Names of files or patterns, several times; all where none is named. */
+          files?: string[]
+          /** @description A value for a name in the job's file, as name=value; may be given several times. */
+          set?: string[]
+        }
+        header?: never
+        path: {
+          /** @description The name of a job. */
+          job: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['FilesProfileView']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/jobs/{job}/rename': {
     parameters: {
       query?: never
@@ -5607,6 +5699,7 @@ export interface components {
       totals: components['schemas']['Value'][]
       groups: components['schemas']['CountGroup'][]
       rest: components['schemas']['CountRest']
+      hints: string[]
       leftOut: string[]
     }
     DatasetCounts: {
@@ -5718,9 +5811,21 @@ export interface components {
       position: number
       passed: boolean
     }
+    FaultView: {
+      code: string
+      /** Format: int64 */
+      rows: number
+      first: string
+    }
     FieldView: {
       name: string
       type: string
+    }
+    FileColumnView: {
+      profile: components['schemas']['ColumnProfileView']
+      /** Format: int64 */
+      missing: number
+      rejected: components['schemas']['FaultView'][]
     }
     FileCounts: {
       noun: string
@@ -5785,6 +5890,20 @@ export interface components {
       after: components['schemas']['AfterView']
       /** Format: int64 */
       millis: number
+    }
+    FilesProfileView: {
+      job: string
+      /** Format: int32 */
+      files: number
+      /** Format: int64 */
+      rows: number
+      /** Format: int64 */
+      aside: number
+      /** Format: int64 */
+      rejected: number
+      columns: components['schemas']['FileColumnView'][]
+      whole: components['schemas']['FaultView'][]
+      notes: string[]
     }
     FindRequest: {
       text?: string
@@ -6293,6 +6412,7 @@ export interface components {
       offset: number
       fields: components['schemas']['FieldView'][]
       rows: components['schemas']['Value'][][]
+      hints: string[]
       leftOut: string[]
     }
     RuleCount: {

@@ -63,6 +63,7 @@ class DocumentedInterfaceTest {
             Map.entry("timestamps", "dd.MM.yyyy HH:mm"),
             Map.entry("dataset", "samples"),
             Map.entry("file", "a.csv"),
+            Map.entry("files", "a.csv"),
             Map.entry("folder", "in"),
             Map.entry("from", "1"),
             Map.entry("job", "small"),

@@ -57,6 +57,13 @@ class QueriesTest {
         assertThat(service.client("rows", "samples", "--where", "day = 2026-01 or id = 'it''s'")
                         .out())
                 .contains("3 rows of samples that match the conditions");
+        assertThat(service.client("rows", "samples", "--where", "id in (A, it) and value > 0")
+                        .out())
+                .contains(
+                        "0 rows of samples", "No row has \"A\" in id. Did you mean \"a\"?", "No row has \"it\" in id");
+        assertThat(service.client("count", "samples", "--by", "day", "--where", "id = nobody at all")
+                        .out())
+                .contains("0 rows in 0 groups", "in id; there is \"a\", \"b\", \"c\", \"it's\"");
     }
 
     @Test
@@ -77,6 +84,24 @@ class QueriesTest {
         assertThat(service.client("profile", "samples", "--where", "id = nobody")
                         .out())
                 .contains("samples has no rows that match.");
+    }
+
+    @Test
+    @Order(1)
+    void filesAreProfiledBeforeTheyAreLoaded() throws Exception {
+        Workspaces.write(workspace, "other/b.csv", "id,value\nx,1\ny,many\nx,\n");
+        Workspaces.job(workspace, "other", "other", "read: {missing_columns: empty}\nkeep: 'id != \"z\"'\n");
+        Workspaces.write(workspace, "other/c.csv", "id,day,value\nz,2026-01-01,1\nw,2026-01-01,4\n");
+        Result all = service.client("profile", "other", "--job");
+        assertThat(all.status()).isEqualTo(1);
+        assertThat(all.out())
+                .containsPattern("id +75.0 % +- +- +- +2 ")
+                .containsPattern("value +50.0 % +25.0 % +- +25.0 % +2 ")
+                .contains("5 rows in 2 files, 1 rejected, 1 set aside by the job's rules; nothing was loaded")
+                .contains("value: number-unreadable rejects 1 row, first b.csv:3 ");
+        assertThat(service.client("profile", "other", "c.csv").out()).contains("2 rows in 1 file, 0 rejected");
+        assertThat(service.client("profile", "other", "d.csv").err()).contains("There is no file 'd.csv'");
+        assertThat(service.client("datasets").out()).containsPattern("samples +4 ");
     }
 
     @Test

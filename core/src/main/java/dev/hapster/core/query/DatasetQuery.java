@@ -1,6 +1,11 @@
 package dev.hapster.core.query;
 
+import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.yaml.Nearest;
+import dev.hapster.core.query.filter.Condition;
+import dev.hapster.core.query.filter.Condition.Span;
+import dev.hapster.core.query.filter.Condition.Spans;
 import dev.hapster.core.query.filter.Filter;
 import dev.hapster.core.query.filter.Where;
 import dev.hapster.core.query.filter.WhereParser;
@@ -33,6 +38,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 
 /**
@@ -49,6 +56,10 @@ public final class DatasetQuery {
     private static final int MOST_GROUPS_OF_WHICH_SOME_ARE_LISTED = 200_000;
     /** How many columns rows are counted by at most. */
     private static final int MOST_KEYS = 4;
+
+    private static final int MOST_HINTS = 5;
+    /** So many values are listed where another one was asked for. */
+    private static final int FEW = 10;
 
     /** So many rows of a sorted list are looked for at once, and this many times those asked for when it goes on. */
     private static final int AT_ONCE = 1000;
@@ -190,6 +201,54 @@ public final class DatasetQuery {
         RowExport export = RowExport.of(parts, fields, what, where);
         export.check(limits.of(export.names()), all);
         return export.of(total(where, true).getAsLong());
+    }
+
+    /**
+     * What may be the matter where no row satisfies conditions: which of the texts that they ask for do not occur in
+     * their column, a sentence each. Columns with very many different texts are not looked at.
+     */
+    public List<String> missing(List<String> where) throws IOException, QueryException {
+        List<String> sentences = new ArrayList<>();
+        List<Condition> conditions =
+                WhereParser.parse(where, fields).conditions().limit(MOST_HINTS).toList();
+        for (Condition condition : conditions) {
+            boolean texts = !condition.not() && condition.field().type().kind() == Kind.TEXT;
+            if (texts
+                    && condition.values() instanceof Spans spans
+                    && spans.spans().stream().allMatch(Span::isOne)) {
+                missing(condition.field(), spans, sentences);
+            }
+        }
+        return sentences.subList(0, Math.min(MOST_HINTS, sentences.size()));
+    }
+
+    private void missing(Field field, Spans asked, List<String> sentences) throws IOException {
+        Set<String> there = new TreeSet<>();
+        try {
+            for (List<Comparable<?>> key : tallies(List.of(new Key(field, "")), List.of(), Where.always(), false)
+                    .keySet()) {
+                if (key.get(0) != null) {
+                    there.add((String) key.get(0));
+                }
+            }
+        } catch (QueryException tooMany) {
+            return;
+        }
+        for (Span span : asked.spans()) {
+            String text = (String) span.from();
+            if (!there.contains(text)) {
+                sentences.add("No row has " + Reasons.quote(text) + " in " + field.name()
+                        + Nearest.word(text, there)
+                                .map(near -> ". Did you mean " + Reasons.quote(near) + "?")
+                                .orElse(
+                                        there.isEmpty() || there.size() > FEW
+                                                ? ""
+                                                : "; there is "
+                                                        + there.stream()
+                                                                .map(Reasons::quote)
+                                                                .collect(Collectors.joining(", "))));
+            }
+        }
     }
 
     /**

@@ -44,6 +44,7 @@ import dev.hapster.core.run.duplicates.RowResolution;
 import dev.hapster.core.run.duplicates.RowsThatCount;
 import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.run.inspect.CheckResult.FileCheck;
+import dev.hapster.core.run.inspect.FileProfile;
 import dev.hapster.core.run.inspect.Fit;
 import dev.hapster.core.run.inspect.FitReport;
 import dev.hapster.core.run.inspect.Sample;
@@ -477,6 +478,15 @@ public final class Runner {
                 .filter(file -> file.waiting().isEmpty() || file.waiting().get().young())
                 .toList();
         return new Fit(prepared).report(samples(prepared, ready), taken.size() - ready.size());
+    }
+
+    /**
+     * What the columns of some of a job's files hold. Every row is read, and nothing is written.
+     *
+     * @throws IOException where the machine fails
+     */
+    public FileProfile profile(PreparedJob prepared, List<Candidate> files) throws IOException {
+        return FileProfile.of(prepared, files, opener);
     }
 
     /**

@@ -110,6 +110,7 @@ public class DatasetsResource {
      * @param fields columns, where a row comes from first ({@code _file}, {@code _line}, …)
      * @param total rows that satisfy the conditions; -1 where that is not known
      * @param rows values in the order of {@code fields}; null where empty
+     * @param hints where no row satisfies the conditions: what may be the matter, a sentence each
      * @param leftOut parts that are missing or damaged and were left out, as was asked for; a sentence each
      */
     public record RowsView(
@@ -118,6 +119,7 @@ public class DatasetsResource {
             long offset,
             List<FieldView> fields,
             @Schema(implementation = Value[][].class) List<List<Object>> rows,
+            List<String> hints,
             List<String> leftOut) {}
 
     /**
@@ -155,6 +157,7 @@ public class DatasetsResource {
      * @param total all rows counted
      * @param totals the measures of all of them together
      * @param rest groups that are not listed; absent where there are none
+     * @param hints where no row satisfies the conditions: what may be the matter, a sentence each
      * @param leftOut parts that are missing or damaged and were left out, as was asked for; a sentence each
      */
     public record CountsView(
@@ -165,6 +168,7 @@ public class DatasetsResource {
             @Schema(implementation = Value[].class) List<Object> totals,
             List<CountGroup> groups,
             CountRest rest,
+            List<String> hints,
             List<String> leftOut) {}
 
     @GET
@@ -303,9 +307,15 @@ public class DatasetsResource {
         if (offset < 0 || limit < 0 || limit > MOST_ROWS) {
             throw new QueryException("limit must be between 0 and " + MOST_ROWS + ", and offset 0 or more");
         }
-        StoredRows.Answer<Page> answer =
-                stored.ask(dataset, partial, rows -> rows.rows(offset, limit, split(sort), where, total)
-                        .only(split(columns)));
+        List<String> hints = new ArrayList<>();
+        StoredRows.Answer<Page> answer = stored.ask(dataset, partial, rows -> {
+            Page found = rows.rows(offset, limit, split(sort), where, total).only(split(columns));
+            hints.clear();
+            if (!where.isEmpty() && found.total().orElse(1) == 0) {
+                hints.addAll(rows.missing(where));
+            }
+            return found;
+        });
         Page page = answer.found();
         return new RowsView(
                 dataset,
@@ -317,6 +327,7 @@ public class DatasetsResource {
                 page.rows().stream()
                         .map(row -> (List<Object>) new ArrayList<Object>(row))
                         .toList(),
+                hints,
                 answer.leftOut());
     }
 
@@ -421,7 +432,15 @@ public class DatasetsResource {
             @QueryParam("partial") @DefaultValue("false") boolean partial)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         Grouping grouping = new Grouping(split(by), split(measures), where, split(sort), top);
-        StoredRows.Answer<Counts> answer = stored.ask(dataset, partial, rows -> rows.counts(grouping));
+        List<String> hints = new ArrayList<>();
+        StoredRows.Answer<Counts> answer = stored.ask(dataset, partial, rows -> {
+            Counts found = rows.counts(grouping);
+            hints.clear();
+            if (!where.isEmpty() && found.total().rows() == 0) {
+                hints.addAll(rows.missing(where));
+            }
+            return found;
+        });
         Counts counts = answer.found();
         return new CountsView(
                 dataset,
@@ -439,6 +458,7 @@ public class DatasetsResource {
                                 rest.all().rows(),
                                 new ArrayList<>(rest.all().measures())))
                         .orElse(null),
+                hints,
                 answer.leftOut());
     }
 }

@@ -61,6 +61,9 @@ public final class InterfaceWords implements OASFilter {
                     "POST /datasets/{dataset}/rename",
                     "Gives a dataset another name, with its jobs, its history and its rows."),
             entry("POST /jobs/{job}/find", "Which files the job takes now, which it skips, and by which rule."),
+            entry(
+                    "GET /jobs/{job}/profile",
+                    "What the columns of a job's files hold before they are loaded, and what would be rejected."),
             entry("GET /jobs/{job}/peek", "The first lines or rows of one file, as they are."),
             entry(
                     "GET /jobs/{job}/fit",
@@ -153,6 +156,7 @@ public final class InterfaceWords implements OASFilter {
             entry("timestamps", "A pattern (CLDR) for timestamps in text formats, such as dd.MM.yyyy HH:mm."),
             entry("dataset", "The name of a dataset."),
             entry("file", "A file: its name, or as much of its path as tells it apart."),
+            entry("files", "Names of files or patterns, several times; all where none is named."),
             entry("folder", "A folder, absolute or relative to the workspace."),
             entry("from", "The first line, counted from 1; negative to count from the end."),
             entry("job", "The name of a job."),

@@ -33,7 +33,6 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** The rows of a job's files at each stage, by the rules as they are saved or as somebody is writing them. */
@@ -214,19 +213,7 @@ public class RowsResource {
     }
 
     private static Candidate file(PreparedJob prepared, String name) throws QueryException {
-        List<Candidate> taken = prepared.finding().taken();
-        Map<String, Candidate> bySource =
-                taken.stream().collect(Collectors.toMap(prepared.sources()::of, file -> file, (one, other) -> one));
-        try {
-            List<String> named = FileQuestions.named(name).among(bySource.keySet());
-            if (named.isEmpty()) {
-                throw new NotFoundException("There is no file '" + name + "' among those that "
-                        + prepared.job().name() + " takes");
-            }
-            return bySource.get(named.get(0));
-        } catch (dev.hapster.core.find.FilesNamed.AmbiguousException several) {
-            throw new QueryException(several.getMessage());
-        }
+        return FilesOfJob.named(prepared, List.of(name)).get(0);
     }
 
     private static StageQuestion question(RowsQuestion asked, DatasetDef dataset) throws QueryException {

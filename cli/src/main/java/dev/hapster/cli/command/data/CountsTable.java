@@ -39,7 +39,7 @@ final class CountsTable {
             return ExitStatus.DONE;
         }
         new CountsTable(answer, sort).print(client.screen());
-        return FilterOptions.leftOut(client.screen(), answer);
+        return FilterOptions.remarks(client.screen(), answer);
     }
 
     private void print(Screen screen) {

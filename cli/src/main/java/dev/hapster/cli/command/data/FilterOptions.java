@@ -43,8 +43,9 @@ final class FilterOptions {
         return query.toString();
     }
 
-    /** Says which parts are not in an answer; gives the status to end with. */
-    static int leftOut(Screen screen, JsonNode answer) {
+    /** Says why there may be no rows, and which parts are not in an answer; gives the status to end with. */
+    static int remarks(Screen screen, JsonNode answer) {
+        answer.path("hints").forEach(hint -> screen.line(hint.asText()));
         answer.path("leftOut").forEach(part -> screen.complain("Left out: " + part.asText()));
         return answer.path("leftOut").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;
     }

@@ -93,6 +93,6 @@ final class GroupsBeside {
         screen.line(Screen.count(answer.path("total").asLong(), "row") + " in "
                 + Screen.count(answer.path("groups").size(), "group")
                 + (one ? "" : "; the share of them without a value"));
-        return FilterOptions.leftOut(screen, answer);
+        return FilterOptions.remarks(screen, answer);
     }
 }

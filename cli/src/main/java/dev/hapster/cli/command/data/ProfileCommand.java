@@ -3,6 +3,7 @@ package dev.hapster.cli.command.data;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
+import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
 import dev.hapster.cli.terminal.Screen;
 import dev.hapster.cli.terminal.Table;
@@ -22,7 +23,8 @@ import picocli.CommandLine.ParentCommand;
         description = {
             "Shows what the columns of a dataset hold: empty, different and frequent values, the smallest and the "
                     + "largest, and what should be looked at.",
-            "With one column, shows it in full."
+            "With one column, shows it in full. Of a job's files it says the same before they are loaded, and how much "
+                    + "would be rejected."
         },
         footer = {
             "",
@@ -31,6 +33,8 @@ import picocli.CommandLine.ParentCommand;
             "           hapster profile river_samples --where \"lab = East\"",
             "           hapster profile river_samples --by lab",
             "           hapster profile river_samples --by _file --columns value",
+            "           hapster profile east-lab samples-2026-03.csv",
+            "           hapster profile east-lab --job",
             "",
             FilterOptions.CONDITIONS
         })
@@ -42,8 +46,17 @@ public final class ProfileCommand implements Callable<Integer> {
     @ParentCommand
     private Client client;
 
-    @Parameters(paramLabel = "DATASET")
+    @Parameters(index = "0", paramLabel = "DATASET|JOB", description = "The dataset; with --job or a FILE the job.")
     private String dataset;
+
+    @Parameters(
+            index = "1..*",
+            paramLabel = "FILE",
+            description = "Files of a job, by name or pattern, before they are loaded.")
+    private List<String> files = List.of();
+
+    @Option(names = "--job", description = "Look at all files of a job, before they are loaded.")
+    private boolean job;
 
     @Option(names = "--columns", paramLabel = "COLUMN", split = ",", description = "Only these (default: all).")
     private List<String> columns = List.of();
@@ -60,6 +73,13 @@ public final class ProfileCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
+        if (job || !files.isEmpty()) {
+            if (by != null || !columns.isEmpty() || !filter.conditions().isEmpty()) {
+                throw new ClientException(
+                        ExitStatus.WRONG_USE, "--by, --columns and --where go with a dataset, not with a job's files.");
+            }
+            return new FilesProfile(client).print(dataset, files);
+        }
         String address = "/datasets/" + Api.encode(dataset);
         if (by != null) {
             return new GroupsBeside(client, address, by, filter).print(columns);
@@ -77,7 +97,7 @@ public final class ProfileCommand implements Callable<Integer> {
         } else {
             all(answer);
         }
-        return FilterOptions.leftOut(client.screen(), answer);
+        return FilterOptions.remarks(client.screen(), answer);
     }
 
     private void all(JsonNode answer) {
@@ -242,12 +262,12 @@ public final class ProfileCommand implements Callable<Integer> {
         return column.path("quantiles").path(-1);
     }
 
-    private static String about(JsonNode column) {
+    static String about(JsonNode column) {
         return (column.path("distinctError").asDouble() > 0 ? "about " : "")
                 + Screen.grouped(column.path("distinct").asLong());
     }
 
-    private static String text(JsonNode value) {
+    static String text(JsonNode value) {
         return value.isMissingNode() || value.isNull() ? "" : Screen.shorten(Screen.visible(value.asText()), SHOWN);
     }
 

@@ -57,6 +57,6 @@ final class RowsTable {
                 + (answer.path("rows").size() < total
                         ? ", " + answer.path("rows").size() + " shown"
                         : ""));
-        return FilterOptions.leftOut(screen, answer);
+        return FilterOptions.remarks(screen, answer);
     }
 }

@@ -65,7 +65,7 @@ public record Condition(Field field, Values values, boolean not) implements Wher
         }
 
         /** Whether it is a single value. */
-        boolean isOne() {
+        public boolean isOne() {
             return withFrom && withTo && from != null && from.equals(to);
         }
     }

@@ -73,11 +73,11 @@ final class Facts {
 
     /** Looks at some rows of the present batch. */
     void add(PartReader reader, int asked, int[] selected, int count) throws IOException {
-        rows += count;
         if (!reader.isCoded(asked)) {
             add(reader.vector(asked), selected, count);
             return;
         }
+        rows += count;
         if (of != reader || opening != reader.opening()) {
             settle();
             of = reader;
@@ -106,7 +106,9 @@ final class Facts {
         entries = null;
     }
 
-    private void add(Vector vector, int[] selected, int count) {
+    /** Looks at some rows of a batch. */
+    void add(Vector vector, int[] selected, int count) {
+        rows += count;
         for (int i = 0; i < count; i++) {
             int row = selected[i];
             if (vector.empty[row]) {

@@ -89,7 +89,7 @@ public final class Profiler {
                 .stream().map(Profiler::profile).toList();
     }
 
-    private static ColumnProfile profile(Facts facts) {
+    static ColumnProfile profile(Facts facts) {
         Frequencies values = facts.frequencies;
         boolean some = facts.rows > facts.empty;
         List<Frequent> counted = values.counted();

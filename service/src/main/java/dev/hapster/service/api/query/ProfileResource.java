@@ -89,7 +89,7 @@ public class ProfileResource {
      */
     public record QuantileView(double share, String value, double error) {}
 
-    /** @param where the condition that its rows satisfy */
+    /** @param where the condition that its rows satisfy; absent where they are not stored */
     public record BinView(String from, String to, long rows, String where) {}
 
     /**
@@ -132,16 +132,21 @@ public class ProfileResource {
         return new ProfileView(
                 dataset,
                 profiles.isEmpty() ? 0 : profiles.get(0).rows(),
-                profiles.stream().map(ProfileResource::view).toList(),
+                profiles.stream().map(profile -> view(profile, true)).toList(),
                 answer.leftOut());
     }
 
-    private static ColumnProfileView view(ColumnProfile profile) {
+    /** @param stored whether the rows are stored, and conditions lead to them */
+    static ColumnProfileView view(ColumnProfile profile, boolean stored) {
         List<BinView> bins = new ArrayList<>();
         for (int i = 0; i < profile.histogram().size(); i++) {
             Bin bin = profile.histogram().get(i);
             boolean last = i == profile.histogram().size() - 1;
-            bins.add(new BinView(shown(bin.from()), shown(bin.to()), bin.rows(), Remarks.rowsOf(profile, bin, last)));
+            bins.add(new BinView(
+                    shown(bin.from()),
+                    shown(bin.to()),
+                    bin.rows(),
+                    stored ? Remarks.rowsOf(profile, bin, last) : null));
         }
         return new ColumnProfileView(
                 profile.field().name(),
@@ -160,7 +165,9 @@ public class ProfileResource {
                         .map(one -> new QuantileView(one.share(), shown(one.value()), one.error()))
                         .toList(),
                 bins,
-                profile.frequent().stream().map(one -> view(profile, one)).toList(),
+                profile.frequent().stream()
+                        .map(one -> view(profile, one, stored))
+                        .toList(),
                 profile.text()
                         .map(text -> new TextView(
                                 text.shortest(),
@@ -180,16 +187,18 @@ public class ProfileResource {
                         .orElse(null),
                 Remarks.of(profile).stream()
                         .map(remark -> new RemarkView(
-                                remark.what(), remark.rows(), remark.where().orElse(null)))
+                                remark.what(),
+                                remark.rows(),
+                                stored ? remark.where().orElse(null) : null))
                         .toList());
     }
 
-    private static FrequentView view(ColumnProfile profile, Frequent one) {
+    private static FrequentView view(ColumnProfile profile, Frequent one, boolean stored) {
         return new FrequentView(
                 shown(one.value()),
                 one.rows(),
                 one.error(),
-                Remarks.rowsOf(profile, one.value()).orElse(null));
+                stored ? Remarks.rowsOf(profile, one.value()).orElse(null) : null);
     }
 
     private static GapView view(Gap gap) {
