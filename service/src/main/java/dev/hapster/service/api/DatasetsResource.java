@@ -9,6 +9,7 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.query.Counts;
+import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.Page;
 import dev.hapster.core.query.value.QueryException;
@@ -310,10 +311,7 @@ public class DatasetsResource {
         List<String> hints = new ArrayList<>();
         StoredRows.Answer<Page> answer = stored.ask(dataset, partial, rows -> {
             Page found = rows.rows(offset, limit, split(sort), where, total).only(split(columns));
-            hints.clear();
-            if (!where.isEmpty() && found.total().orElse(1) == 0) {
-                hints.addAll(rows.missing(where));
-            }
+            hint(rows, where, found.total().orElse(1), hints);
             return found;
         });
         Page page = answer.found();
@@ -435,10 +433,7 @@ public class DatasetsResource {
         List<String> hints = new ArrayList<>();
         StoredRows.Answer<Counts> answer = stored.ask(dataset, partial, rows -> {
             Counts found = rows.counts(grouping);
-            hints.clear();
-            if (!where.isEmpty() && found.total().rows() == 0) {
-                hints.addAll(rows.missing(where));
-            }
+            hint(rows, where, found.total().rows(), hints);
             return found;
         });
         Counts counts = answer.found();
@@ -460,5 +455,14 @@ public class DatasetsResource {
                         .orElse(null),
                 hints,
                 answer.leftOut());
+    }
+
+    /** Finds out why there may be no rows. A question may be asked again, and then only the last hints count. */
+    private static void hint(DatasetQuery rows, List<String> where, long found, List<String> hints)
+            throws IOException, QueryException {
+        hints.clear();
+        if (found == 0 && !where.isEmpty()) {
+            hints.addAll(rows.missing(where));
+        }
     }
 }

@@ -44,21 +44,17 @@ final class SaveOptions {
         if (about != null) {
             question.put("about", about);
         }
-        if (replace) {
-            for (JsonNode known : client.api().get("/queries")) {
-                if (known.path("name").asText().equals(name)) {
-                    question.put("version", known.path("version").asText());
-                    if (about == null) {
-                        question.put("about", known.path("about").asText());
-                    }
-                }
+        for (JsonNode known : client.api().get("/queries")) {
+            if (!known.path("name").asText().equals(name)) {
+                continue;
             }
-        } else {
-            for (JsonNode known : client.api().get("/queries")) {
-                if (known.path("name").asText().equals(name)) {
-                    throw new ClientException(
-                            ExitStatus.WRONG_USE, "There is a query " + name + " already; --replace replaces it.");
-                }
+            if (!replace) {
+                throw new ClientException(
+                        ExitStatus.WRONG_USE, "There is a query " + name + " already; --replace replaces it.");
+            }
+            question.put("version", known.path("version").asText());
+            if (about == null) {
+                question.put("about", known.path("about").asText());
             }
         }
         client.api().put("/queries/" + Api.encode(name), question);

@@ -39,14 +39,22 @@ public record Total(long count, BigDecimal exact, double high, double low, Compa
                 ? other.extreme
                 : other.extreme == null || Ordering.compare(extreme, other.extreme) >= 0 ? extreme : other.extreme;
         double sum = high + other.high;
-        double seen = sum - high;
-        double lost = (high - (sum - seen)) + (other.high - seen);
         return new Total(
                 count + other.count,
                 exact == null ? other.exact : other.exact == null ? exact : exact.add(other.exact),
                 sum,
-                low + other.low + (Double.isFinite(lost) ? lost : 0),
+                low + other.low + lost(high, other.high, sum),
                 measure.way() == Measure.Way.MIN ? first : last);
+    }
+
+    /**
+     * What a double cannot hold of the sum of two (D. E. Knuth, The Art of Computer Programming, vol. 2, 4.2.2); 0
+     * where the sum is not finite.
+     */
+    static double lost(double a, double b, double sum) {
+        double seen = sum - a;
+        double lost = (a - (sum - seen)) + (b - seen);
+        return Double.isFinite(lost) ? lost : 0;
     }
 
     /** What was asked for; null where there were no values. */

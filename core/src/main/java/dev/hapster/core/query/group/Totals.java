@@ -158,10 +158,8 @@ abstract class Totals {
                     double value = vector.values[row];
                     double before = high[group];
                     double sum = before + value;
-                    double seen = sum - before;
-                    double lost = (before - (sum - seen)) + (value - seen);
                     high[group] = sum;
-                    low[group] += Double.isFinite(lost) ? lost : 0;
+                    low[group] += Total.lost(before, value, sum);
                     counts[group]++;
                 }
             }

@@ -133,7 +133,7 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
         throw isNot(text);
     }
 
-    /** What is said of a text that is no value of this column. */
+    /** The error for a text that cannot be a value of this column. */
     QueryException isNot(String text) {
         return new QueryException(Reasons.quote(text) + " is not a valid " + type + ", and " + name + " is one"
                 + (type.isTemporal() ? "; write it as ISO 8601, such as 2026-01-31" : ""));
