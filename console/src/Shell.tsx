@@ -13,7 +13,8 @@ const PAGES = [
 
 /** The frame of every page: where one is, the search, what is running. */
 export function Shell({ mode, onMode }: { mode: Mode; onMode: () => void }) {
-  const problems = useStore().data?.problems ?? []
+  const store = useStore().data
+  const problems = [...(store?.problems ?? []), ...(store?.deliveries ?? [])]
   const running = useJobs().data?.filter((job) => job.running) ?? []
   return (
     <Box sx={{ maxWidth: 1600, mx: 'auto', px: { xs: 2, md: 3 } }}>

@@ -47,6 +47,8 @@ export type RowsView = Schemas['RowsView']
 export type CountsView = Schemas['CountsView']
 export type ColumnProfile = Schemas['ColumnProfileView']
 export type CountGroup = Schemas['CountGroup']
+export type Delivery = Schemas['DeliveryView']
+export type Handover = Schemas['HandoverView']
 export type SavedQuery = Schemas['QueryView']
 export type NewQuery = Partial<Schemas['SaveQueryRequest']> & { dataset: string }
 /** A definition as somebody is writing it. */

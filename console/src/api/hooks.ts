@@ -486,6 +486,39 @@ export const useProfile = (dataset: string, where: string[]) =>
     staleTime: 30_000,
   })
 
+const deliveryPath = (dataset: string, delivery: string) => ({ params: { path: { dataset, delivery } } })
+
+/** While one is under way, it is looked at more often. */
+export const useDeliveries = (dataset: string) =>
+  useQuery({
+    queryKey: ['deliveries', dataset],
+    queryFn: () => answer(service.GET('/api/v1/datasets/{dataset}/deliveries', { params: { path: { dataset } } })),
+    refetchInterval: (query) => (query.state.data?.some((one) => one.last?.state === 'queued') ? 500 : 15_000),
+  })
+
+export const useDelivery = (dataset: string, delivery: string) =>
+  useQuery({
+    queryKey: ['deliveries', dataset, delivery],
+    queryFn: () =>
+      answer(service.GET('/api/v1/datasets/{dataset}/deliveries/{delivery}', deliveryPath(dataset, delivery))),
+    refetchInterval: (query) => (query.state.data?.delivery.last?.state === 'queued' ? 500 : 15_000),
+  })
+
+export function useDeliver(dataset: string, delivery: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: () =>
+      answer(service.POST('/api/v1/datasets/{dataset}/deliveries/{delivery}', deliveryPath(dataset, delivery))),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['deliveries', dataset] }),
+  })
+}
+
+export const useDeliveryTrial = (dataset: string, delivery: string) =>
+  useMutation({
+    mutationFn: () =>
+      answer(service.POST('/api/v1/datasets/{dataset}/deliveries/{delivery}/trial', deliveryPath(dataset, delivery))),
+  })
+
 export const useSavedQueries = () =>
   useQuery({ queryKey: ['queries'], queryFn: () => answer(service.GET('/api/v1/queries')) })
 

@@ -10,6 +10,7 @@ import { NameDialog } from '../ui/NameDialog'
 import { ColumnChoice } from './ColumnChoice'
 import { CountsView } from './CountsView'
 import { DeleteDataset } from './DeleteDataset'
+import { DeliveriesView } from './DeliveriesView'
 import { ExportDialog } from './ExportDialog'
 import { RemoveRows } from './RemoveRows'
 import { ProfileView } from './ProfileView'
@@ -48,9 +49,10 @@ export function DatasetPage() {
           <Tab value="rows" label="Rows" />
           <Tab value="counts" label="Counts" />
           <Tab value="profile" label="Profile" />
+          <Tab value="deliveries" label="Deliveries" />
           <Tab value="columns" label="Columns and sources" />
         </Tabs>
-        {view !== 'columns' && (
+        {view !== 'columns' && view !== 'deliveries' && (
           <>
             <Conditions where={where} onChange={(conditions) => address.set('where', conditions)} />
             <Stack direction="row" sx={{ ml: 'auto' }}>
@@ -83,6 +85,13 @@ export function DatasetPage() {
           where={where}
           column={address.get('column')}
           onColumn={(column) => address.set('column', column)}
+        />
+      )}
+      {view === 'deliveries' && (
+        <DeliveriesView
+          dataset={name}
+          delivery={address.get('delivery')}
+          onDelivery={(delivery) => address.set('delivery', delivery)}
         />
       )}
       {view === 'columns' && <Columns dataset={dataset.data} />}

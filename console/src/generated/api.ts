@@ -550,6 +550,480 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/datasets/{dataset}/deliveries': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Deliveries
+     * @description Deliveries of a dataset, each with how it went last.
+     */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['DeliveryView'][]
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/v1/datasets/{dataset}/deliveries/{delivery}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Delivery
+     * @description A delivery, its files and its history.
+     */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+          /** @description Name of a delivery that the dataset's file declares. */
+          delivery: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['DeliveryDetail']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    /**
+     * Deliver
+     * @description Has a delivery done, as soon as those before it are; says under which number it is found.
+     */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+          /** @description Name of a delivery that the dataset's file declares. */
+          delivery: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['Called']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/v1/datasets/{dataset}/deliveries/{delivery}/trial': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /**
+     * Trial
+     * @description What a delivery would do. Nothing is written.
+     */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+          /** @description Name of a delivery that the dataset's file declares. */
+          delivery: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['HandoverView']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/v1/datasets/{dataset}/deliveries/{delivery}/{number}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Handover
+     * @description One time that a delivery was done, or is to be done.
+     */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+          /** @description Name of a delivery that the dataset's file declares. */
+          delivery: string
+          /** @description The number under which a delivery is found. */
+          number: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['HandoverView']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/datasets/{dataset}/edit': {
     parameters: {
       query?: never
@@ -5564,6 +6038,10 @@ export interface components {
       firstCreated: components['schemas']['Instant']
       lastCreated: components['schemas']['Instant']
     }
+    Called: {
+      /** Format: int64 */
+      number: number
+    }
     Cell: {
       column: string
       type: string
@@ -5593,6 +6071,17 @@ export interface components {
       value?: unknown
       /** Format: int32 */
       by?: number
+    }
+    /** @enum {string} */
+    Change1: 'WRITTEN' | 'UNCHANGED' | 'REMOVED' | 'LEFT'
+    Changed: {
+      path: string
+      change: components['schemas']['Change1']
+      /** Format: int64 */
+      rows: number
+      /** Format: int64 */
+      bytes: number
+      checksum: string
     }
     CheckView: {
       job: string
@@ -5738,6 +6227,23 @@ export interface components {
       /** Format: int64 */
       parts: number
       problems: components['schemas']['Problem'][]
+    }
+    DeliveryDetail: {
+      delivery: components['schemas']['DeliveryView']
+      history: components['schemas']['HandoverView'][]
+      products: components['schemas']['ProductView'][]
+    }
+    DeliveryView: {
+      name: string
+      about: string
+      to: string
+      format: string
+      declared: boolean
+      eachRun: boolean
+      /** Format: int64 */
+      files: number
+      last: components['schemas']['HandoverView']
+      nextTry: components['schemas']['Instant']
     }
     Difference: {
       column: string
@@ -6045,6 +6551,28 @@ export interface components {
       rejected: number
       changes: string[]
     }
+    HandoverView: {
+      /** Format: int64 */
+      number: number
+      /** Format: int64 */
+      run: number
+      state: string
+      queuedAt: components['schemas']['Instant']
+      endedAt: components['schemas']['Instant']
+      /** Format: int64 */
+      rows: number
+      /** Format: int64 */
+      bytes: number
+      /** Format: int32 */
+      written: number
+      /** Format: int32 */
+      unchanged: number
+      /** Format: int32 */
+      removed: number
+      failure: string
+      notes: string[]
+      changed: components['schemas']['Changed'][]
+    }
     /**
      * Format: date-time
      * @example 2022-03-10T16:15:50Z
@@ -6216,6 +6744,15 @@ export interface components {
       column: number
       what: string
       hint: string
+    }
+    ProductView: {
+      path: string
+      /** Format: int64 */
+      rows: number
+      /** Format: int64 */
+      bytes: number
+      modified: components['schemas']['Instant']
+      checksum: string
     }
     ProfileView: {
       dataset: string
@@ -6557,6 +7094,7 @@ export interface components {
     }
     StoreView: {
       problems: string[]
+      deliveries: string[]
     }
     SubFolder: {
       name: string

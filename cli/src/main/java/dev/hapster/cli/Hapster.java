@@ -3,6 +3,7 @@ package dev.hapster.cli;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.command.data.CountCommand;
 import dev.hapster.cli.command.data.DatasetsCommand;
+import dev.hapster.cli.command.data.DeliverCommand;
 import dev.hapster.cli.command.data.ExportCommand;
 import dev.hapster.cli.command.data.ProfileCommand;
 import dev.hapster.cli.command.data.QueryCommand;
@@ -91,6 +92,7 @@ public final class Hapster implements Client, Callable<Integer> {
             Map.entry("profile", ProfileCommand.class),
             Map.entry("rows", RowsCommand.class),
             Map.entry("export", ExportCommand.class),
+            Map.entry("deliver", DeliverCommand.class),
             Map.entry("count", CountCommand.class),
             Map.entry("query", QueryCommand.class),
             Map.entry("completion", CompletionCommand.class),

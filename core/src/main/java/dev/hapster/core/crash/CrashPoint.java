@@ -60,6 +60,10 @@ public enum CrashPoint {
     RENAME_NOTED,
     /** Its files have the new name; the catalogue knows the old one. */
     FILES_RENAMED,
+    /** Files of a delivery are whole, under names that do not count. */
+    DELIVERY_WRITTEN,
+    /** One of them has its name; the catalogue knows that it was to get it. */
+    DELIVERY_NAMED,
     /** Only the run's own end is not recorded. */
     BEFORE_END;
 

@@ -8,6 +8,7 @@ import java.util.Optional;
  * A dataset as its file declares it.
  *
  * @param key columns by which a row is known; empty where there is none
+ * @param deliveries hand-overs that are declared with it
  * @param version first 12 hexadecimal digits of the SHA-256 of the file's text
  * @param text the file as it stands
  */
@@ -17,12 +18,14 @@ public record DatasetDef(
         List<ColumnDef> columns,
         List<String> key,
         Retain retain,
+        List<DeliveryDef> deliveries,
         String version,
         String text) {
 
     public DatasetDef {
         columns = List.copyOf(columns);
         key = List.copyOf(key);
+        deliveries = List.copyOf(deliveries);
     }
 
     /**

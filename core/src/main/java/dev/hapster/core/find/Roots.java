@@ -3,6 +3,9 @@ package dev.hapster.core.find;
 import dev.hapster.core.disk.OpenFolder;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
+import java.nio.file.FileAlreadyExistsException;
+import java.nio.file.Files;
+import java.nio.file.NotDirectoryException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -93,6 +96,29 @@ public final class Roots {
             throw new OutsideException(path, real);
         }
         return real;
+    }
+
+    /** Makes and opens the folder, which must lie below the roots also when links are followed. */
+    public OpenFolder makeFolder(Path folder) throws IOException {
+        Path existing = folder;
+        while (existing != null && !Files.exists(existing)) {
+            existing = existing.getParent();
+        }
+        if (own(folder) || (existing != null && own(existing.toRealPath()))) {
+            throw new IOException(folder + " belongs to Hapster's own store or definitions");
+        }
+        if (existing == null || !hold(existing)) {
+            throw new IOException(folder + " lies outside the folders that the service may use (" + this + ")");
+        }
+        if (!Files.isDirectory(existing)) {
+            throw new NotDirectoryException(existing.toString());
+        }
+        try {
+            Files.createDirectories(folder);
+        } catch (FileAlreadyExistsException file) {
+            throw new NotDirectoryException(file.getFile());
+        }
+        return openFolder(folder);
     }
 
     /** Whether a path would lie below a root as it is written; for paths that do not exist. */

@@ -2,6 +2,7 @@ package dev.hapster.core.query;
 
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.FilePattern;
 import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.query.filter.Condition;
 import dev.hapster.core.query.filter.Condition.Span;
@@ -201,6 +202,22 @@ public final class DatasetQuery {
         RowExport export = RowExport.of(parts, fields, what, where);
         export.check(limits.of(export.names()), all);
         return export.of(total(where, true).getAsLong());
+    }
+
+    /**
+     * Makes an export to several files ready.
+     *
+     * @param pattern says of each row to which it goes
+     * @throws QueryException with a sentence for people, where it cannot be written
+     */
+    public SplitExport split(Selection what, FilePattern pattern, LimitsOf limits) throws IOException, QueryException {
+        RowExport export = RowExport.of(parts, fields, what, WhereParser.parse(what.where(), fields));
+        export.check(limits.of(export.names()), false);
+        List<Field> pieces = new ArrayList<>();
+        for (FilePattern.Piece piece : pattern.pieces()) {
+            pieces.add(fields.field(piece.column()));
+        }
+        return new SplitExport(export, pattern, pieces);
     }
 
     /**

@@ -101,6 +101,19 @@ public final class RowExport {
         return rows;
     }
 
+    Parts parts() {
+        return parts;
+    }
+
+    Where where() {
+        return where;
+    }
+
+    /** Its columns with the names that they have in what is written. */
+    List<Field> written() {
+        return written;
+    }
+
     /**
      * Writes it.
      *
@@ -110,16 +123,28 @@ public final class RowExport {
     public long to(RowWriter to, Path scratch) throws IOException {
         try (RowWriter writer = to) {
             writer.begin(written);
-            long count = sorts.isEmpty() ? inPlace(writer) : sorted(writer, scratch);
+            long count = each(List.of(), scratch, writer::row);
             writer.finish();
             return count;
         }
     }
 
-    private long inPlace(RowWriter writer) throws IOException {
-        long[] count = {0};
-        Filter filter = new Filter(where, wanted.size());
+    /** What is done with a row: the values of its columns, and of those asked for besides. */
+    interface EachRow {
+        void at(List<Comparable<?>> values) throws IOException;
+    }
+
+    /** Goes through the rows in their order. */
+    long each(List<Field> besides, Path scratch, EachRow each) throws IOException {
         List<Field> read = new ArrayList<>(wanted);
+        read.addAll(besides);
+        return sorts.isEmpty() ? inPlace(read, each) : sorted(read, scratch, each);
+    }
+
+    private long inPlace(List<Field> columns, EachRow each) throws IOException {
+        long[] count = {0};
+        Filter filter = new Filter(where, columns.size());
+        List<Field> read = new ArrayList<>(columns);
         read.addAll(where.fields());
         try (SourceRows sources = new SourceRows(parts, read)) {
             for (int part = 0, end; part < parts.all().size(); part = end) {
@@ -128,7 +153,7 @@ public final class RowExport {
                     sources.batches(part, (reader, all) -> {
                         int selected = filter.select(reader, all);
                         for (int i = 0; i < selected; i++) {
-                            writer.row(Parts.values(reader, filter.selected()[i], wanted.size()));
+                            each.at(Parts.values(reader, filter.selected()[i], columns.size()));
                         }
                         count[0] += selected;
                         return true;
@@ -136,7 +161,7 @@ public final class RowExport {
                 } else {
                     sources.rows(part, end, (reader, row) -> {
                         if (filter.holds(reader, row)) {
-                            writer.row(Parts.values(reader, row, wanted.size()));
+                            each.at(Parts.values(reader, row, columns.size()));
                             count[0]++;
                         }
                         return true;
@@ -147,9 +172,9 @@ public final class RowExport {
         return count[0];
     }
 
-    private long sorted(RowWriter writer, Path scratch) throws IOException {
-        try (RowSorter sorter = new RowSorter(parts, wanted, sorts, where, scratch)) {
-            return sorter.each(writer::row);
+    private long sorted(List<Field> columns, Path scratch, EachRow each) throws IOException {
+        try (RowSorter sorter = new RowSorter(parts, columns, sorts, where, scratch)) {
+            return sorter.each(each::at);
         } catch (QueryException impossible) {
             throw new IllegalStateException("What is exported was checked before", impossible);
         }

@@ -21,10 +21,20 @@ public final class UnknownNameException extends Exception {
         return kind.equals("query") ? "queries" : kind + "s";
     }
 
-    private UnknownNameException(String message, String hint) {
+    private UnknownNameException(String message, String hint, boolean ofCall) {
         super(message);
         this.hint = hint;
-        ofCall = true;
+        this.ofCall = ofCall;
+    }
+
+    /** A dataset declares no such delivery. */
+    public static UnknownNameException delivery(String dataset, String name, Collection<String> known) {
+        return new UnknownNameException(
+                "The dataset " + dataset + " has no delivery '" + name + "'",
+                known.isEmpty()
+                        ? "Its file declares none: write `deliver: [{name: …, to: …}]`"
+                        : Nearest.hint(name, known),
+                false);
     }
 
     /** Whether it is the name of something that a caller gives, and not of something that is asked for. */
@@ -36,7 +46,8 @@ public final class UnknownNameException extends Exception {
     static UnknownNameException value(String job, String name, Collection<String> used) {
         return new UnknownNameException(
                 "The job " + job + " uses no value '" + name + "'",
-                used.isEmpty() ? "Its file has no ${name} at all" : Nearest.hint(name, used));
+                used.isEmpty() ? "Its file has no ${name} at all" : Nearest.hint(name, used),
+                true);
     }
 
     /** The nearest right word, or all that are known. */

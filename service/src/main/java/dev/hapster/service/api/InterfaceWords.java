@@ -31,6 +31,17 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "GET /datasets/{dataset}",
                     "A dataset: its columns, the text of its file, and what each job brought."),
+            entry("GET /datasets/{dataset}/deliveries", "Deliveries of a dataset, each with how it went last."),
+            entry("GET /datasets/{dataset}/deliveries/{delivery}", "A delivery, its files and its history."),
+            entry(
+                    "POST /datasets/{dataset}/deliveries/{delivery}",
+                    "Has a delivery done, as soon as those before it are; says under which number it is found."),
+            entry(
+                    "GET /datasets/{dataset}/deliveries/{delivery}/{number}",
+                    "One time that a delivery was done, or is to be done."),
+            entry(
+                    "POST /datasets/{dataset}/deliveries/{delivery}/trial",
+                    "What a delivery would do. Nothing is written."),
             entry(
                     "PUT /datasets/{dataset}",
                     "Writes a dataset's file; makes the dataset where there is none of that name."),
@@ -135,6 +146,7 @@ public final class InterfaceWords implements OASFilter {
                     "by",
                     "Columns to count by, several times or separated by commas; dates also as sampled_at:month (:year, "
                             + ":quarter, :month, :week, :day, :hour)."),
+            entry("delivery", "Name of a delivery that the dataset's file declares."),
             entry("code", "A reason, such as date-unreadable."),
             entry("column", "A column of the dataset; empty where a whole row or file is meant."),
             entry(
@@ -169,6 +181,7 @@ public final class InterfaceWords implements OASFilter {
                     "What is found out in each group: sum(COLUMN), mean(COLUMN), min(COLUMN), max(COLUMN) or "
                             + "count(COLUMN), several times or separated by commas."),
             entry("name", "job, dataset or query."),
+            entry("number", "The number under which a delivery is found."),
             entry("offset", "How many to skip."),
             entry("origins", "Whether the columns that say where a row comes from are among them."),
             entry("path", "The path of a file, as rejects name it."),

@@ -1,5 +1,6 @@
 package dev.hapster.service.api;
 
+import dev.hapster.service.deliver.Deliveries;
 import dev.hapster.service.runs.RunControl;
 import dev.hapster.service.runs.StoreCheck;
 import io.smallrye.common.annotation.Blocking;
@@ -22,18 +23,26 @@ public class StoreResource {
     private final RunControl desk;
     private final StoreCheck store;
 
-    StoreResource(RunControl desk, StoreCheck store) {
+    private final Deliveries deliveries;
+
+    StoreResource(RunControl desk, StoreCheck store, Deliveries deliveries) {
         this.desk = desk;
         this.store = store;
+        this.deliveries = deliveries;
     }
 
-    /** What is wrong with the store as a whole, a sentence each; empty where nothing is. */
-    public record StoreView(List<String> problems) {}
+    /**
+     * What is wrong as a whole.
+     *
+     * @param problems of the store, a sentence each; empty where nothing is
+     * @param deliveries those that fail, a sentence each
+     */
+    public record StoreView(List<String> problems, List<String> deliveries) {}
 
     /** What was found when the store was last looked through: at the start, or by {@code POST /store/verify}. */
     @GET
     public StoreView store() {
-        return new StoreView(store.problems());
+        return new StoreView(store.problems(), deliveries.problems());
     }
 
     /**

@@ -25,6 +25,10 @@ public class Names {
     private static final List<String> OF_DATASET = List.of(
             "update run set dataset = :to where dataset = :from and id <= :upTo",
             "update look set dataset = :to where dataset = :from and run_id <= :upTo",
+            "delete from delivery where dataset = :to", // of an earlier one, of which nothing else is known
+            "update delivery set dataset = :to where dataset = :from",
+            "delete from product where dataset = :to",
+            "update product set dataset = :to where dataset = :from",
             "update arrival set dataset = :to, part = case when part = '' then '' "
                     + "else :to || substring(part, char_length(:from) + 1) end "
                     + "where dataset = :from and run_id <= :upTo");

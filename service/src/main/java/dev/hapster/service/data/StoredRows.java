@@ -80,7 +80,11 @@ public class StoredRows {
             try {
                 List<PartFile> files = records.parts(dataset).stream()
                         .map(part -> new PartFile(
-                                parts.span(part.name()), part.job() + "\n" + part.source(), part.rows(), part.masked()))
+                                parts.span(part.name()),
+                                part.job() + "\n" + part.source(),
+                                part.arrival(),
+                                part.rows(),
+                                part.masked()))
                         .filter(part -> !out.containsKey(part.path()))
                         .toList();
                 return new Answer<>(question.ask(new DatasetQuery(def, files, rankings)), List.copyOf(out.values()));

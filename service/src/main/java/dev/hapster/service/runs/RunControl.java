@@ -30,6 +30,7 @@ import dev.hapster.service.runs.Renames.Renamed;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Event;
 import jakarta.enterprise.event.Observes;
 import java.io.IOException;
 import java.time.Clock;
@@ -72,6 +73,7 @@ public class RunControl {
     private final PartStore parts;
     private final RejectStore rejects;
     private final Clock clock;
+    private final Event<DatasetChanged> changed;
     private volatile boolean stopping;
     private final Map<String, ActiveRun> byJob = new ConcurrentHashMap<>();
     private final ExecutorService runs = Executors.newFixedThreadPool(AT_ONCE, work -> {
@@ -90,7 +92,9 @@ public class RunControl {
             Retention retention,
             PartStore parts,
             RejectStore rejects,
+            Event<DatasetChanged> changed,
             Clock clock) {
+        this.changed = changed;
         this.workspace = workspace;
         this.upgrade = upgrade;
         this.store = store;
@@ -382,6 +386,7 @@ public class RunControl {
             if (result.state() == RunState.FINISHED && result.files().stream().anyMatch(file -> file.loaded() > 0)) {
                 mergeFiles(prepared.dataset().name());
             }
+            changed.fire(new DatasetChanged(prepared.dataset().name(), number));
             if (result.state() != RunState.FINISHED) {
                 dropLeftovers(number);
             }
@@ -440,7 +445,9 @@ public class RunControl {
         if (isTooOld(run, dataset)) {
             throw new ActNotPossibleException("Run " + run.id + " cannot be undone", List.of(TOO_OLD));
         }
-        return runner.undo(dataset, run.id, run.job);
+        long entry = runner.undo(dataset, run.id, run.job);
+        changed.fire(new DatasetChanged(run.dataset, entry));
+        return entry;
     }
 
     private static final String TOO_OLD = "it ended longer ago than `retain: {history: …}` in the dataset's file keeps";
@@ -459,7 +466,9 @@ public class RunControl {
     public long remove(DatasetDef dataset, Predicate<LedgerEntry> which, String what)
             throws IOException, BusyException, ActNotPossibleException {
         refuseBusy(jobs(dataset, which), dataset.name());
-        return runner.remove(dataset, which, what);
+        long entry = runner.remove(dataset, which, what);
+        changed.fire(new DatasetChanged(dataset.name(), entry));
+        return entry;
     }
 
     /**

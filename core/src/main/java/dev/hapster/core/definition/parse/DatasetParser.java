@@ -6,6 +6,7 @@ import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.DeliveryDef;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.section.DatasetSection.Column;
 import dev.hapster.core.definition.section.DatasetSection.Keep;
@@ -67,10 +68,11 @@ final class DatasetParser {
         formerNames(root, columns);
         DatasetDef.Retain retain = retain(root);
         String about = DatasetSection.ABOUT.in(root);
+        List<DeliveryDef> deliveries = DeliveryParser.deliveries(root, columns);
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new DatasetDef(name, about, columns, key, retain, Definitions.version(text), text);
+        return new DatasetDef(name, about, columns, key, retain, deliveries, Definitions.version(text), text);
     }
 
     /** Older parts are read by the names that columns had: no name may mean two columns. */

@@ -20,6 +20,7 @@ public final class DatasetSection {
     public static final String FILE_NAME_RULE = "[A-Za-z0-9][A-Za-z0-9_-]{0,62}";
 
     public static final int MOST_COLUMNS = 2_000;
+    public static final int MOST_DELIVERIES = 100;
 
     private DatasetSection() {}
 
@@ -90,6 +91,88 @@ public final class DatasetSection {
         private Keep() {}
     }
 
+    /** The keys of one delivery. */
+    public static final class Deliver {
+        public static final Key<String> NAME = Key.of(
+                "name",
+                Shapes.matching(FILE_NAME_RULE),
+                "",
+                "its name, by which it is called and found in the history");
+        public static final Key<String> ABOUT = Key.of("about", Shapes.text(), "", "whom it is for");
+        public static final Key<String> TO = Key.of(
+                "to",
+                Shapes.text(),
+                "",
+                "the file, relative to the workspace. With pieces such as `{lab}`, `{sampled_at:yyyy-MM}`, "
+                        + "`{file.stem}` or `{file.name}`, one file for each value");
+        public static final Key<Optional<String>> AS = Key.of(
+                "as",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "`csv`, `xlsx`, `json`, `json_lines`, `xml` or `parquet`; by the file's ending where it is not said");
+        public static final Key<List<String>> WHERE =
+                Key.of("where", Shapes.texts(), List.<String>of(), "a condition, or several of which all must hold");
+        public static final Key<List<String>> COLUMNS = Key.of(
+                "columns",
+                Shapes.texts(),
+                List.<String>of(),
+                "which columns, in this order, each also as `lab as Laboratory`; all where none is named");
+        public static final Key<List<String>> SORT = Key.of(
+                "sort", Shapes.texts(), List.<String>of(), "columns to sort by, with `-` in front for descending");
+        public static final Key<Boolean> ORIGINS = Key.of(
+                "origins", Shapes.flag(), false, "whether the columns that say where a row comes from go with them");
+        public static final Key<Boolean> WHEN = Key.of(
+                "when",
+                Shapes.either("on call", "after each run"),
+                true,
+                "`after each run`, and after an undo or a removal too, or `on call`: `hapster deliver`");
+        public static final Key<Optional<String>> SEPARATOR =
+                Key.of("separator", Shapes.some(), Optional.<String>empty(), "of CSV: one character, or `tab`");
+        public static final Key<Optional<String>> ENCODING =
+                Key.of("encoding", Shapes.some(), Optional.<String>empty(), "of CSV");
+        public static final Key<Optional<String>> DECIMAL =
+                Key.of("decimal", Shapes.some(), Optional.<String>empty(), "of CSV: the decimal mark, `.` or `,`");
+        public static final Key<Optional<String>> DATES =
+                Key.of("dates", Shapes.some(), Optional.<String>empty(), "a pattern for dates, such as `dd.MM.yyyy`");
+        public static final Key<Optional<String>> TIMESTAMPS =
+                Key.of("timestamps", Shapes.some(), Optional.<String>empty(), "one for timestamps");
+        public static final Key<Boolean> QUOTE_ALL =
+                Key.of("quote_all", Shapes.flag(), false, "of CSV: whether every field is quoted");
+        public static final Key<Boolean> HEADER =
+                Key.of("header", Shapes.flag(), true, "of CSV: whether it begins with the names of the columns");
+        public static final Key<Boolean> SAFE = Key.of(
+                "safe_for_spreadsheets",
+                Shapes.flag(),
+                false,
+                "of CSV: whether texts that a spreadsheet would take for a formula get an apostrophe in front");
+        public static final Key<String> ROOT = Key.of("root", Shapes.text(), "rows", "of XML: the outermost element");
+        public static final Key<String> ROW = Key.of("row", Shapes.text(), "row", "of XML: the element of a row");
+
+        public static final Section SECTION = Section.of(
+                        NAME,
+                        ABOUT,
+                        TO,
+                        AS,
+                        WHERE,
+                        COLUMNS,
+                        SORT,
+                        ORIGINS,
+                        WHEN,
+                        SEPARATOR,
+                        ENCODING,
+                        DECIMAL,
+                        DATES,
+                        TIMESTAMPS,
+                        QUOTE_ALL,
+                        HEADER,
+                        SAFE,
+                        ROOT,
+                        ROW)
+                .requiring(NAME, TO);
+
+        private Deliver() {}
+    }
+
     public static final Key<String> DATASET =
             Key.of("dataset", Shapes.matching(FILE_NAME_RULE), "", "its name, the same as the file's");
     public static final Key<String> ABOUT = Key.of("about", Shapes.text(), "", "what a row of it is");
@@ -110,6 +193,12 @@ public final class DatasetSection {
             Optional.<YamlMap>empty(),
             "how long what no longer counts is kept, see below");
 
+    public static final Key<Boolean> DELIVER = Key.of(
+            "deliver",
+            Shapes.form(Map.of("type", "array", "maxItems", MOST_DELIVERIES, "items", Deliver.SECTION.schema())),
+            false,
+            "files for others, written by themselves, see below");
+
     public static final Section SECTION =
-            Section.of(DATASET, ABOUT, COLUMNS, KEY, RETAIN).requiring(DATASET, COLUMNS);
+            Section.of(DATASET, ABOUT, COLUMNS, KEY, RETAIN, DELIVER).requiring(DATASET, COLUMNS);
 }

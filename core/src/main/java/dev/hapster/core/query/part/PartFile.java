@@ -15,12 +15,18 @@ import org.roaringbitmap.RoaringBitmap;
  * @param source the file that its rows are from: parts of one source are put in order by line; empty where that does
  *     not matter
  * @param rows rows of it that count
+ * @param arrival what brought them, by which it is told whether rows are still the same; 0 where that does not matter
  * @param masked those that do not, by their number in the part, counted from 0
  */
-public record PartFile(Span span, String source, long rows, Optional<RoaringBitmap> masked) {
+public record PartFile(Span span, String source, long arrival, long rows, Optional<RoaringBitmap> masked) {
 
     public PartFile(Path path, long rows, Optional<RoaringBitmap> masked) {
-        this(Span.whole(path), "", rows, masked);
+        this(Span.whole(path), "", 0, rows, masked);
+    }
+
+    /** A part of which it does not matter what brought it. */
+    public PartFile(Span span, String source, long rows, Optional<RoaringBitmap> masked) {
+        this(span, source, 0, rows, masked);
     }
 
     /** A part of which all rows count. */

@@ -46,14 +46,51 @@ public record RowStyle(
     public static final RowStyle USUAL = new RowStyle(
             ',', StandardCharsets.UTF_8, '.', Optional.empty(), Optional.empty(), false, true, false, "rows", "row");
 
-    private static final String FORMULA = "=+-@\t\r";
-
     /**
-     * Checks what a person asks for.
+     * What a person asks for, as it is written.
      *
+     * @param separator one character, or {@code tab}
      * @throws QueryException with what is wrong
      */
-    public void check() throws QueryException {
+    public static RowStyle of(
+            Optional<String> separator,
+            Optional<String> encoding,
+            Optional<String> decimal,
+            Optional<String> dates,
+            Optional<String> timestamps,
+            boolean quoteAll,
+            boolean header,
+            boolean safe,
+            String root,
+            String row)
+            throws QueryException {
+        RowStyle style = new RowStyle(
+                separator.isEmpty() ? USUAL.separator : one("separator", separator.get()),
+                encoding.isEmpty() ? USUAL.encoding : encoding(encoding.get()),
+                decimal.isEmpty() ? USUAL.decimal : one("decimal", decimal.get()),
+                dates,
+                timestamps,
+                quoteAll,
+                header,
+                safe,
+                root,
+                row);
+        style.check();
+        return style;
+    }
+
+    private static char one(String name, String text) throws QueryException {
+        String meant = text.equals("tab") ? "\t" : text;
+        if (meant.length() != 1) {
+            throw new QueryException("'" + name + "' must be one character, or tab, not '" + text + "'");
+        }
+        return meant.charAt(0);
+    }
+
+    private static final String FORMULA = "=+-@\t\r";
+
+    /** @throws QueryException with what is wrong */
+    void check() throws QueryException {
         if (separator == '"' || separator == '\n' || separator == '\r') {
             throw new QueryException("The separator cannot be a quote or a line break");
         }

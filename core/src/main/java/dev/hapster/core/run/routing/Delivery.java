@@ -25,7 +25,6 @@ import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
-import java.nio.file.NotDirectoryException;
 import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.time.temporal.ChronoUnit;
@@ -121,7 +120,7 @@ final class Delivery {
             if (!finished && !isStill(route, from)) {
                 return gone(route, "was not moved: it has changed since it was read");
             }
-            try (OpenFolder to = folder(target.getParent())) {
+            try (OpenFolder to = roots.makeFolder(target.getParent())) {
                 if (finished) {
                     checkSame(route, from, to);
                 } else {
@@ -202,7 +201,7 @@ final class Delivery {
             if (!finished && !isStill(route, from)) {
                 return gone(route, "was not copied: it is gone, or has changed since it was read");
             }
-            try (OpenFolder to = folder(route.target().getParent())) {
+            try (OpenFolder to = roots.makeFolder(route.target().getParent())) {
                 if (finished) {
                     checkSame(route, from, to);
                     return done(route, Optional.empty());
@@ -212,29 +211,6 @@ final class Delivery {
         }
         CrashPoint.TARGET_NAMED.reached();
         return done(route, Optional.empty());
-    }
-
-    /** Makes and opens the folder, which must lie below the roots also when links are followed. */
-    private OpenFolder folder(Path folder) throws IOException {
-        Path existing = folder;
-        while (existing != null && !Files.exists(existing)) {
-            existing = existing.getParent();
-        }
-        if (roots.own(folder) || (existing != null && roots.own(existing.toRealPath()))) {
-            throw new IOException(folder + " belongs to Hapster's own store or definitions");
-        }
-        if (existing == null || !roots.hold(existing)) {
-            throw new IOException(folder + " lies outside the folders that the service may use (" + roots + ")");
-        }
-        if (!Files.isDirectory(existing)) {
-            throw new NotDirectoryException(existing.toString());
-        }
-        try {
-            Files.createDirectories(folder);
-        } catch (FileAlreadyExistsException file) {
-            throw new NotDirectoryException(file.getFile());
-        }
-        return roots.openFolder(folder);
     }
 
     /**
@@ -341,7 +317,7 @@ final class Delivery {
             }
         }
         if (route.reasonsOf() > 0) {
-            try (OpenFolder folder = folder(route.target().getParent())) {
+            try (OpenFolder folder = roots.makeFolder(route.target().getParent())) {
                 write(route, folder);
             }
         }

@@ -89,11 +89,10 @@ public class ExportResource {
             throw new QueryException(
                     "'as' must be one of " + String.join(", ", RowWriter.FORMATS) + ", not '" + as + "'");
         }
-        RowStyle usual = RowStyle.USUAL;
-        RowStyle style = new RowStyle(
-                separator == null ? usual.separator() : one("separator", separator),
-                encoding == null ? usual.encoding() : RowStyle.encoding(encoding),
-                decimal == null ? usual.decimal() : one("decimal", decimal),
+        RowStyle style = RowStyle.of(
+                Optional.ofNullable(separator),
+                Optional.ofNullable(encoding),
+                Optional.ofNullable(decimal),
                 Optional.ofNullable(dates),
                 Optional.ofNullable(timestamps),
                 quoteAll,
@@ -101,7 +100,6 @@ public class ExportResource {
                 safe,
                 root,
                 element);
-        style.check();
         limits.takeLongAnswer(call);
         Selection selection = new Selection(split(columns), origins, where, split(sort));
         boolean small = stored.bytes(dataset) < WholeAnswer.READ_BEFORE;
@@ -124,13 +122,5 @@ public class ExportResource {
                         "Content-Disposition",
                         "attachment; filename=\"" + dataset + (as.equals("json_lines") ? ".jsonl" : "." + as) + "\"")
                 .build();
-    }
-
-    private static char one(String name, String text) throws QueryException {
-        String meant = text.equals("tab") ? "\t" : text;
-        if (meant.length() != 1) {
-            throw new QueryException("'" + name + "' must be one character, or tab, not '" + text + "'");
-        }
-        return meant.charAt(0);
     }
 }

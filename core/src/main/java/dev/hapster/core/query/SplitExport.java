@@ -1,0 +1,166 @@
+package dev.hapster.core.query;
+
+import com.dynatrace.hash4j.hashing.HashStream128;
+import com.dynatrace.hash4j.hashing.Hashing;
+import dev.hapster.core.definition.FilePattern;
+import dev.hapster.core.query.filter.Filter;
+import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.part.PartReader;
+import dev.hapster.core.query.part.Parts;
+import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.query.write.RowWriter;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.roaringbitmap.RoaringBitmap;
+
+/** An export to several files, of which the values of each row say which one it goes to. Not thread-safe. */
+public final class SplitExport {
+
+    /** How many files there may be. */
+    public static final int MOST_FILES = 10_000;
+
+    private static final int REMEMBERED = 50_000;
+
+    private final RowExport export;
+    private final FilePattern pattern;
+    private final List<Field> pieces;
+    private final Map<List<Comparable<?>>, String> paths = new HashMap<>();
+
+    SplitExport(RowExport export, FilePattern pattern, List<Field> pieces) {
+        this.export = export;
+        this.pattern = pattern;
+        this.pieces = List.copyOf(pieces);
+    }
+
+    /**
+     * One of the files.
+     *
+     * @param rows how many it gets
+     * @param content a short name for which rows they are: as long as it is the same, so are they
+     */
+    public record Target(long rows, String content) {}
+
+    private static final class Gathered {
+        private final HashStream128 content = Hashing.xxh3_128().hashStream();
+        private int lastPart = -1;
+        private long rows;
+    }
+
+    /**
+     * The files that there will be, by their paths.
+     *
+     * @throws QueryException where there would be too many
+     */
+    public Map<String, Target> targets() throws IOException, QueryException {
+        Map<String, Gathered> all = new TreeMap<>();
+        if (pieces.isEmpty()) {
+            all.put(pattern.toString(), new Gathered());
+        }
+        List<PartFile> parts = export.parts().all();
+        for (int part = 0; part < parts.size(); part++) {
+            gather(parts.get(part), part, all);
+            if (all.size() > MOST_FILES) {
+                throw new QueryException("That would be more than " + MOST_FILES
+                        + " files. Split by columns with fewer values, or narrow it with a condition");
+            }
+        }
+        Map<String, Target> targets = new TreeMap<>();
+        all.forEach((path, one) -> targets.put(
+                path, new Target(one.rows, one.content.putLong(one.rows).get().toString())));
+        return targets;
+    }
+
+    private void gather(PartFile part, int number, Map<String, Gathered> all) throws IOException {
+        byte[] identity = identity(part);
+        if (pieces.isEmpty() && export.where().isAlways()) {
+            add(all.get(pattern.toString()), number, identity, part.rows());
+            return;
+        }
+        List<Field> fields = new ArrayList<>(pieces);
+        fields.addAll(export.where().fields());
+        try (PartReader reader = part.read(fields)) {
+            Filter filter = new Filter(export.where(), pieces.size());
+            for (int rows = reader.next(); rows > 0; rows = reader.next()) {
+                int selected = filter.select(reader, rows);
+                for (int i = 0; i < selected; i++) {
+                    String path = path(Parts.values(reader, filter.selected()[i], pieces.size()));
+                    add(all.computeIfAbsent(path, fresh -> new Gathered()), number, identity, 1);
+                }
+                if (all.size() > MOST_FILES) {
+                    return; // said by the caller
+                }
+            }
+        }
+    }
+
+    private static void add(Gathered target, int part, byte[] identity, long rows) {
+        if (target.lastPart != part) {
+            target.content.putByteArray(identity);
+            target.lastPart = part;
+        }
+        target.rows += rows;
+    }
+
+    /** By which it is told that the rows of a part are still the same. */
+    private static byte[] identity(PartFile part) throws IOException {
+        String name =
+                part.arrival() > 0 ? Long.toString(part.arrival()) : part.span().toString();
+        byte[] masked = new byte[0];
+        Optional<RoaringBitmap> rows = part.masked();
+        if (rows.isPresent()) {
+            ByteBuffer buffer = ByteBuffer.allocate(rows.get().serializedSizeInBytes());
+            rows.get().serialize(buffer);
+            masked = buffer.array();
+        }
+        byte[] start = (name + " " + part.rows() + " " + part.source() + "\n").getBytes(StandardCharsets.UTF_8);
+        byte[] all = Arrays.copyOf(start, start.length + masked.length);
+        System.arraycopy(masked, 0, all, start.length, masked.length);
+        return all;
+    }
+
+    private String path(List<Comparable<?>> values) {
+        String known = paths.get(values);
+        if (known != null) {
+            return known;
+        }
+        if (paths.size() > REMEMBERED) {
+            paths.clear();
+        }
+        String path = pattern.path(values);
+        paths.put(new ArrayList<>(values), path);
+        return path;
+    }
+
+    /**
+     * Writes some of the files at once.
+     *
+     * @param writers by path; those of other files are passed over
+     * @param scratch folder for files of rows that are sorted; they are gone at the end
+     */
+    public void write(Map<String, RowWriter> writers, Path scratch) throws IOException {
+        for (RowWriter writer : writers.values()) {
+            writer.begin(export.written());
+        }
+        int count = export.written().size();
+        export.each(pieces, scratch, values -> {
+            RowWriter writer =
+                    writers.get(pieces.isEmpty() ? pattern.toString() : path(values.subList(count, values.size())));
+            if (writer != null) {
+                writer.row(pieces.isEmpty() ? values : values.subList(0, count));
+            }
+        });
+        for (RowWriter writer : writers.values()) {
+            writer.finish();
+        }
+    }
+}

@@ -1,0 +1,370 @@
+package dev.hapster.service.deliver;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.hapster.core.catalogue.CatalogueException;
+import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.definition.DeliveryDef;
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.deliver.FileDelivery;
+import dev.hapster.core.deliver.Handover;
+import dev.hapster.core.deliver.Handover.Change;
+import dev.hapster.core.deliver.Searches;
+import dev.hapster.core.deliver.Searches.Search;
+import dev.hapster.core.find.Roots;
+import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.catalogue.DeliveryRecord;
+import dev.hapster.service.catalogue.DeliveryRecord.State;
+import dev.hapster.service.catalogue.StoredDeliveries;
+import dev.hapster.service.data.StoredRows;
+import dev.hapster.service.runs.DatasetChanged;
+import io.quarkus.runtime.ShutdownEvent;
+import io.quarkus.runtime.StartupEvent;
+import jakarta.annotation.Priority;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import jakarta.interceptor.Interceptor;
+import java.io.IOException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.RejectedExecutionException;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import java.util.function.Consumer;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Does deliveries, one after the other: after whatever changes rows, when somebody calls for them, and again, with
+ * growing pauses, where they failed. Thread-safe.
+ */
+@ApplicationScoped
+public class Deliveries {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Deliveries.class);
+    private static final Duration FIRST_PAUSE = Duration.ofMillis(
+            Long.getLong("hapster.delivery-pause", Duration.ofMinutes(1).toMillis()));
+    private static final Duration LONGEST_PAUSE = Duration.ofHours(1);
+
+    private final Workspace workspace;
+    private final Roots roots;
+    private final StoredRows rows;
+    private final StoredDeliveries records;
+    private final Clock clock;
+    private final ObjectMapper json;
+    private final ScheduledExecutorService work = Executors.newSingleThreadScheduledExecutor(task -> {
+        Thread thread = new Thread(task, "deliveries");
+        thread.setDaemon(true);
+        return thread;
+    });
+    /** Those that failed, and when they are tried again. */
+    private final Map<Key, Trouble> troubles = new HashMap<>();
+
+    Deliveries(
+            Workspace workspace,
+            Roots roots,
+            StoredRows rows,
+            StoredDeliveries records,
+            Clock clock,
+            ObjectMapper json) {
+        this.workspace = workspace;
+        this.roots = roots;
+        this.rows = rows;
+        this.records = records;
+        this.clock = clock;
+        this.json = json;
+    }
+
+    private record Key(String dataset, String delivery) {}
+
+    /**
+     * A delivery that failed.
+     *
+     * @param pause after which it is tried again
+     */
+    private record Trouble(String why, Duration pause, Instant next) {}
+
+    /** After all else that a start does. What was missed while the service was down is made up for. */
+    void onStart(@Observes @Priority(Interceptor.Priority.PLATFORM_AFTER) StartupEvent start) throws IOException {
+        records.breakOff("The service was stopped before it was done");
+        for (String dataset : workspace.datasets()) {
+            submit(() -> afterChange(dataset, null));
+        }
+    }
+
+    void onStop(@Observes ShutdownEvent stop) throws InterruptedException {
+        work.shutdownNow();
+        if (!work.awaitTermination(10, TimeUnit.SECONDS)) {
+            LOG.warn("A delivery did not end in time; it is done at the next start");
+        }
+    }
+
+    void onChange(@Observes DatasetChanged change) {
+        submit(() -> afterChange(change.dataset(), change.entry()));
+    }
+
+    private void submit(Runnable task) {
+        try {
+            work.execute(() -> guarded(task));
+        } catch (RejectedExecutionException stopping) {
+            LOG.info("The service is stopping; deliveries are done at the next start");
+        }
+    }
+
+    private static void guarded(Runnable task) {
+        try {
+            task.run();
+        } catch (RuntimeException wrong) {
+            LOG.error("A delivery failed, and that cannot be recorded", wrong);
+        }
+    }
+
+    /** Does the deliveries of a dataset that are done after each run. */
+    private void afterChange(String dataset, Long entry) {
+        List<DeliveryDef> declared;
+        try {
+            declared = workspace.dataset(dataset).deliveries();
+        } catch (IOException | DefinitionException | UnknownNameException unreadable) {
+            LOG.warn("Deliveries of {} are not done: its file cannot be read", dataset);
+            return;
+        }
+        for (DeliveryDef delivery : declared) {
+            if (delivery.eachRun()) {
+                perform(new Key(dataset, delivery.name()), entry, Optional.empty());
+            }
+        }
+    }
+
+    /**
+     * Does a delivery as soon as those before it are done.
+     *
+     * @return number under which it is found
+     */
+    public long call(String dataset, String name)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
+        find(workspace.dataset(dataset), name);
+        long id = records.queue(dataset, name);
+        submit(() -> perform(new Key(dataset, name), null, Optional.of(id)));
+        return id;
+    }
+
+    /** What would be done. Nothing is written. */
+    public Handover trial(String dataset, String name)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
+        DatasetDef def = workspace.dataset(dataset);
+        DeliveryDef delivery = find(def, name);
+        return rows.ask(dataset, false, all -> delivery(def, delivery).trial(all))
+                .found();
+    }
+
+    private FileDelivery delivery(DatasetDef dataset, DeliveryDef delivery) throws IOException {
+        return new FileDelivery(
+                dataset,
+                delivery,
+                workspace.folder(),
+                roots.keepingOf(workspace.folder()),
+                searches(),
+                records,
+                rows.scratch());
+    }
+
+    /** Where the jobs of the workspace search. */
+    private Searches searches() throws IOException {
+        List<Search> all = new ArrayList<>();
+        for (String name : workspace.jobs()) {
+            try {
+                workspace
+                        .search(name, workspace.jobText(name), Map.of())
+                        .places()
+                        .values()
+                        .forEach(place -> all.add(new Search(
+                                name, workspace.folder().resolve(place.folder()).normalize(), place)));
+            } catch (DefinitionException | UnknownNameException unreadable) {
+                LOG.info("Where the job {} searches is not known: its file has mistakes", name);
+            }
+        }
+        return new Searches(all);
+    }
+
+    private static DeliveryDef find(DatasetDef dataset, String name) throws UnknownNameException {
+        return dataset.deliveries().stream()
+                .filter(one -> one.name().equals(name))
+                .findFirst()
+                .orElseThrow(() -> UnknownNameException.delivery(
+                        dataset.name(),
+                        name,
+                        dataset.deliveries().stream().map(DeliveryDef::name).toList()));
+    }
+
+    /**
+     * Does a delivery.
+     *
+     * @param called the number under which it was entered, where somebody called for it; what is done by itself is
+     *     entered only where it changed something, failed, or had failed before
+     */
+    private void perform(Key key, Long entry, Optional<Long> called) {
+        try {
+            DatasetDef def = workspace.dataset(key.dataset());
+            DeliveryDef delivery = find(def, key.delivery());
+            Handover done = rows.ask(
+                            key.dataset(), false, all -> delivery(def, delivery).deliver(all))
+                    .found();
+            boolean failedBefore = settled(key);
+            boolean changed = done.count(Change.UNCHANGED) < done.files().size();
+            if (called.isPresent() || changed || failedBefore) {
+                ended(key, entry, called, State.DONE, record -> enter(record, done));
+                records.forget(
+                        key.dataset(),
+                        key.delivery(),
+                        clock.instant().minus(def.retain().history()));
+                LOG.info(
+                        "Delivery {} of {}: {} files written, {} unchanged, {} removed",
+                        key.delivery(),
+                        key.dataset(),
+                        done.count(Change.WRITTEN),
+                        done.count(Change.UNCHANGED),
+                        done.count(Change.REMOVED));
+            }
+        } catch (IOException | DefinitionException | UnknownNameException | QueryException | CatalogueException wrong) {
+            failed(key, entry, called, wrong);
+        }
+    }
+
+    private void ended(Key key, Long entry, Optional<Long> called, State state, Consumer<DeliveryRecord> what) {
+        if (called.isPresent()) {
+            records.ended(called.get(), state, what);
+        } else {
+            records.ended(key.dataset(), key.delivery(), entry, state, what);
+        }
+    }
+
+    private void enter(DeliveryRecord record, Handover done) {
+        record.rows = done.rows();
+        record.bytes = done.bytes();
+        record.written = (int) done.count(Change.WRITTEN);
+        record.unchanged = (int) done.count(Change.UNCHANGED);
+        record.removed = (int) done.count(Change.REMOVED);
+        record.notes = String.join("\n", done.notes());
+        record.files = write(done);
+    }
+
+    /**
+     * A file that a delivery wrote, removed or left.
+     *
+     * @param path relative to the workspace where it lies below it
+     * @param checksum SHA-256
+     */
+    public record Changed(String path, Change change, long rows, long bytes, String checksum) {}
+
+    private static final int MOST_LISTED = 1000;
+
+    /** The files of which something became. */
+    public List<Changed> changed(Handover done) {
+        return done.files().stream()
+                .filter(file -> file.change() != Change.UNCHANGED)
+                .limit(MOST_LISTED)
+                .map(file -> new Changed(
+                        records.shown(file.path()), file.change(), file.rows(), file.bytes(), file.checksum()))
+                .toList();
+    }
+
+    /** The same, of what was entered. */
+    public List<Changed> changed(DeliveryRecord record) {
+        try {
+            return record.files == null ? List.of() : List.of(json.readValue(record.files, Changed[].class));
+        } catch (JsonProcessingException impossible) {
+            throw new IllegalStateException("It was written by ourselves", impossible);
+        }
+    }
+
+    private String write(Handover done) {
+        try {
+            return json.writeValueAsString(changed(done));
+        } catch (JsonProcessingException impossible) {
+            throw new IllegalStateException("It holds texts and numbers", impossible);
+        }
+    }
+
+    private synchronized boolean settled(Key key) {
+        return troubles.remove(key) != null;
+    }
+
+    private void failed(Key key, Long entry, Optional<Long> called, Exception wrong) {
+        String why = wrong instanceof QueryException || wrong instanceof UnknownNameException
+                ? wrong.getMessage()
+                : Reasons.deepest(wrong);
+        Duration pause;
+        boolean news;
+        boolean again;
+        Instant next;
+        synchronized (this) {
+            Trouble before = troubles.get(key);
+            pause = before == null ? FIRST_PAUSE : min(before.pause().multipliedBy(2), LONGEST_PAUSE);
+            news = before == null || !before.why().equals(why);
+            again = !(wrong instanceof UnknownNameException);
+            next = clock.instant().plus(pause);
+            if (again) {
+                troubles.put(key, new Trouble(why, pause, next));
+            }
+        }
+        LOG.warn("Delivery {} of {} failed: {}", key.delivery(), key.dataset(), why);
+        if (called.isPresent() || news) {
+            ended(key, entry, called, State.FAILED, record -> record.failure = why);
+        }
+        if (again) {
+            try {
+                Future<?> unused = work.schedule(
+                        () -> guarded(() -> again(key, entry, next)), pause.toMillis(), TimeUnit.MILLISECONDS);
+            } catch (RejectedExecutionException stopping) {
+                LOG.info("The service is stopping; deliveries are done at the next start");
+            }
+        }
+    }
+
+    /** Tries again, unless somebody else has had it tried since. */
+    private void again(Key key, Long entry, Instant moment) {
+        boolean due;
+        synchronized (this) {
+            Trouble trouble = troubles.get(key);
+            due = trouble != null && trouble.next().equals(moment);
+        }
+        if (due) {
+            perform(key, entry, Optional.empty());
+        }
+    }
+
+    private static Duration min(Duration one, Duration other) {
+        return one.compareTo(other) < 0 ? one : other;
+    }
+
+    /** When a delivery that failed is tried again; empty where it did not fail. */
+    public synchronized Optional<Instant> next(String dataset, String name) {
+        return Optional.ofNullable(troubles.get(new Key(dataset, name))).map(Trouble::next);
+    }
+
+    /** Deliveries that fail, a sentence each. */
+    public synchronized List<String> problems() {
+        return troubles.entrySet().stream()
+                .map(one -> "The delivery " + one.getKey().delivery() + " of "
+                        + one.getKey().dataset() + " failed: "
+                        + one.getValue().why() + ". It is tried again at "
+                        + one.getValue().next().truncatedTo(ChronoUnit.SECONDS)
+                        + "; hapster deliver " + one.getKey().dataset() + " "
+                        + one.getKey().delivery()
+                        + " does so now")
+                .sorted()
+                .toList();
+    }
+}
