@@ -150,20 +150,9 @@ function Chosen({ dataset, delivery }: { dataset: string; delivery: Delivery }) 
       {detail.isError && <Trouble error={detail.error} />}
       {detail.data && (
         <>
-          <Section title={counted(detail.data.products.length, 'file')}>
-            {detail.data.products.slice(0, SHOWN).map((file) => (
-              <Line key={file.path} left={file.path} right={`${counted(file.rows, 'row')}, ${size(file.bytes)}`} />
-            ))}
-            {detail.data.products.length > SHOWN && (
-              <Typography variant="body2" color="textSecondary">
-                … and {grouped(detail.data.products.length - SHOWN)} more: hapster deliver {dataset} {delivery.name}{' '}
-                --history
-              </Typography>
-            )}
-          </Section>
           <Section title="History">
             {detail.data.history.length === 0 && <Typography color="textSecondary">It was never done.</Typography>}
-            {detail.data.history.slice(0, SHOWN).map((one) => (
+            {detail.data.history.slice(0, TIMES).map((one) => (
               <Stack key={one.number} direction="row" sx={{ borderTop: 1, borderColor: 'divider', py: 0.6, gap: 2 }}>
                 <Typography variant="body2" sx={{ width: '9.5rem' }}>
                   {moment(one.endedAt ?? one.queuedAt)}
@@ -177,13 +166,34 @@ function Chosen({ dataset, delivery }: { dataset: string; delivery: Delivery }) 
                     ''
                   )}
                 </Typography>
-                <Typography variant="body2" color={one.state === 'failed' ? 'error' : 'textPrimary'} sx={{ flex: 1 }}>
+                <Typography
+                  variant="body2"
+                  component="div"
+                  color={one.state === 'failed' ? 'error' : 'textPrimary'}
+                  sx={{ flex: 1, overflowWrap: 'anywhere' }}
+                >
                   {one.state === 'failed'
                     ? `failed: ${one.failure}`
                     : `${grouped(one.written)} written, ${grouped(one.unchanged)} unchanged, ${grouped(one.removed)} removed; ${counted(one.rows, 'row')}`}
+                  {one.notes.map((note) => (
+                    <Typography key={note} variant="body2" color="error" sx={{ overflowWrap: 'anywhere' }}>
+                      {note}
+                    </Typography>
+                  ))}
                 </Typography>
               </Stack>
             ))}
+          </Section>
+          <Section title={counted(detail.data.products.length, 'file')}>
+            {detail.data.products.slice(0, SHOWN).map((file) => (
+              <Line key={file.path} left={file.path} right={`${counted(file.rows, 'row')}, ${size(file.bytes)}`} />
+            ))}
+            {detail.data.products.length > SHOWN && (
+              <Typography variant="body2" color="textSecondary">
+                … and {grouped(detail.data.products.length - SHOWN)} more: hapster deliver {dataset} {delivery.name}{' '}
+                --history
+              </Typography>
+            )}
           </Section>
         </>
       )}
@@ -192,6 +202,7 @@ function Chosen({ dataset, delivery }: { dataset: string; delivery: Delivery }) 
 }
 
 const SHOWN = 40
+const TIMES = 10
 
 function Line({ left, right }: { left: string; right: string }) {
   return (

@@ -74,6 +74,7 @@ class DocumentsTest {
         tables.put("column", DatasetSection.Column.SECTION.table());
         tables.put("dataset", DatasetSection.SECTION.table());
         tables.put("retain", DatasetSection.Keep.SECTION.table());
+        tables.put("deliver", DatasetSection.Deliver.SECTION.table());
         tables.put("job", JobSection.SECTION.table());
         tables.put("place", PlaceSection.SECTION.table());
         tables.put("list", PlaceSection.Listed.SECTION.table());

@@ -62,6 +62,8 @@ class DocumentedInterfaceTest {
             Map.entry("separator", "tab"),
             Map.entry("timestamps", "dd.MM.yyyy HH:mm"),
             Map.entry("dataset", "samples"),
+            Map.entry("delivery", "all"),
+            Map.entry("number", "1"),
             Map.entry("file", "a.csv"),
             Map.entry("files", "a.csv"),
             Map.entry("folder", "in"),
@@ -89,6 +91,10 @@ class DocumentedInterfaceTest {
     @BeforeAll
     static void start() throws Exception {
         Workspaces.small(workspace);
+        Workspaces.write(
+                workspace,
+                "datasets/samples.yaml",
+                Workspaces.DATASET + "deliver: [{name: all, to: out/all.csv, when: on call}]\n");
         Workspaces.job(workspace, "small", "in", "keep: 'id != \"c\"'\n");
         Workspaces.write(workspace, "in/a.csv", "id,day,value\na,2026-01-01,1\nb,2026-01-01,x\nc,2026-01-01,3\n");
         Workspaces.write(workspace, "queries/all.yaml", "query: all\ndataset: samples\nby: id\n");
@@ -96,6 +102,7 @@ class DocumentedInterfaceTest {
         service.client("run", "small");
         Workspaces.write(workspace, "in/b.csv", "id,day,value\nd,2026-01-01,1\n");
         service.client("run", "small");
+        service.client("deliver", "samples", "all");
         document = service.get("/openapi?format=json");
     }
 
@@ -176,8 +183,19 @@ class DocumentedInterfaceTest {
             String unknown = call.path.contains("{run}") ? "987654" : "nosuch";
             boolean makes = call.method.equals("PUT");
             if (call.path.contains("{") && !makes) {
-                Map<String, String> other =
-                        Map.of("run", unknown, "job", unknown, "dataset", unknown, "name", unknown, "query", unknown);
+                Map<String, String> other = Map.of(
+                        "run",
+                        unknown,
+                        "job",
+                        unknown,
+                        "dataset",
+                        unknown,
+                        "name",
+                        unknown,
+                        "query",
+                        unknown,
+                        "delivery",
+                        unknown);
                 HttpResponse<String> gone = send(call, path(call, other) + query(call, Map.of()), body(call));
                 isProblem(call, gone, 404, unknown);
             }

@@ -67,6 +67,7 @@ class AccessibilityTest {
                 "/datasets/river_samples?sort=-value",
                 "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",
                 "/datasets/river_samples?view=profile&column=value",
+                "/datasets/river_samples?view=deliveries",
                 "/rejects?open=north-lab.number-unreadable.value",
                 "/there/is/no/such/page"
             })

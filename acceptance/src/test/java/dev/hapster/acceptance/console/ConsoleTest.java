@@ -202,6 +202,23 @@ class ConsoleTest {
     }
 
     @Test
+    @Order(2)
+    void deliversOnCall() {
+        Page page = browser.page(service.url() + "/datasets/river_samples?view=deliveries");
+        page.getByRole(AriaRole.ROW)
+                .filter(new Locator.FilterOptions().setHasText("ministry"))
+                .click();
+        assertThat(page.getByText("It was never done.")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Try")).click();
+        assertThat(page.getByText("1 file would be written, 0 unchanged, 0 removed"))
+                .isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Deliver now"))
+                .click();
+        assertThat(page.getByText("1 written, 0 unchanged, 0 removed")).isVisible();
+        assertThat(page.getByText("out/ministry/nitrate.xlsx").last()).isVisible();
+    }
+
+    @Test
     @Order(3)
     void theSearchGoesToAJobAndTheThemeIsKept() {
         Page page = browser.page(service.url());

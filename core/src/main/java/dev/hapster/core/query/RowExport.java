@@ -123,25 +123,39 @@ public final class RowExport {
     public long to(RowWriter to, Path scratch) throws IOException {
         try (RowWriter writer = to) {
             writer.begin(written);
-            long count = each(List.of(), scratch, writer::row);
+            int columns = written.size();
+            long count = each(List.of(), scratch, new Sink() {
+                @Override
+                public void row(List<Comparable<?>> values) throws IOException {
+                    writer.row(values);
+                }
+
+                @Override
+                public void batch(PartReader reader, int[] rows, int some) throws IOException {
+                    writer.batch(reader, rows, some, columns);
+                }
+            });
             writer.finish();
             return count;
         }
     }
 
-    /** What is done with a row: the values of its columns, and of those asked for besides. */
-    interface EachRow {
-        void at(List<Comparable<?>> values) throws IOException;
+    /** What is done with rows, of their columns and those asked for besides. */
+    interface Sink {
+        void row(List<Comparable<?>> values) throws IOException;
+
+        /** Rows of the present batch, by their numbers in it. */
+        void batch(PartReader reader, int[] rows, int count) throws IOException;
     }
 
     /** Goes through the rows in their order. */
-    long each(List<Field> besides, Path scratch, EachRow each) throws IOException {
+    long each(List<Field> besides, Path scratch, Sink sink) throws IOException {
         List<Field> read = new ArrayList<>(wanted);
         read.addAll(besides);
-        return sorts.isEmpty() ? inPlace(read, each) : sorted(read, scratch, each);
+        return sorts.isEmpty() ? inPlace(read, sink) : sorted(read, scratch, sink);
     }
 
-    private long inPlace(List<Field> columns, EachRow each) throws IOException {
+    private long inPlace(List<Field> columns, Sink sink) throws IOException {
         long[] count = {0};
         Filter filter = new Filter(where, columns.size());
         List<Field> read = new ArrayList<>(columns);
@@ -152,16 +166,14 @@ public final class RowExport {
                 if (end == part + 1) {
                     sources.batches(part, (reader, all) -> {
                         int selected = filter.select(reader, all);
-                        for (int i = 0; i < selected; i++) {
-                            each.at(Parts.values(reader, filter.selected()[i], columns.size()));
-                        }
+                        sink.batch(reader, filter.selected(), selected);
                         count[0] += selected;
                         return true;
                     });
                 } else {
                     sources.rows(part, end, (reader, row) -> {
                         if (filter.holds(reader, row)) {
-                            each.at(Parts.values(reader, row, columns.size()));
+                            sink.row(Parts.values(reader, row, columns.size()));
                             count[0]++;
                         }
                         return true;
@@ -172,9 +184,9 @@ public final class RowExport {
         return count[0];
     }
 
-    private long sorted(List<Field> columns, Path scratch, EachRow each) throws IOException {
+    private long sorted(List<Field> columns, Path scratch, Sink sink) throws IOException {
         try (RowSorter sorter = new RowSorter(parts, columns, sorts, where, scratch)) {
-            return sorter.each(each::at);
+            return sorter.each(sink::row);
         } catch (QueryException impossible) {
             throw new IllegalStateException("What is exported was checked before", impossible);
         }

@@ -151,16 +151,82 @@ public final class SplitExport {
         for (RowWriter writer : writers.values()) {
             writer.begin(export.written());
         }
-        int count = export.written().size();
-        export.each(pieces, scratch, values -> {
-            RowWriter writer =
-                    writers.get(pieces.isEmpty() ? pattern.toString() : path(values.subList(count, values.size())));
-            if (writer != null) {
-                writer.row(pieces.isEmpty() ? values : values.subList(0, count));
-            }
-        });
+        export.each(pieces, scratch, pieces.isEmpty() ? alone(writers) : new Spreading(writers));
         for (RowWriter writer : writers.values()) {
             writer.finish();
+        }
+    }
+
+    private RowExport.Sink alone(Map<String, RowWriter> writers) {
+        RowWriter writer = writers.values().iterator().next();
+        int columns = export.written().size();
+        return new RowExport.Sink() {
+            @Override
+            public void row(List<Comparable<?>> values) throws IOException {
+                writer.row(values);
+            }
+
+            @Override
+            public void batch(PartReader reader, int[] rows, int count) throws IOException {
+                writer.batch(reader, rows, count, columns);
+            }
+        };
+    }
+
+    /** Gives each row to the writer of its file. */
+    private final class Spreading implements RowExport.Sink {
+        private final Map<String, Share> shares = new HashMap<>();
+        private final int columns = export.written().size();
+
+        /** Rows of a batch that are of one file. */
+        private static final class Share {
+            private final RowWriter writer;
+            private int[] rows = new int[64];
+            private int count;
+
+            Share(RowWriter writer) {
+                this.writer = writer;
+            }
+
+            void add(int row) {
+                if (count == rows.length) {
+                    rows = Arrays.copyOf(rows, 2 * count);
+                }
+                rows[count++] = row;
+            }
+        }
+
+        Spreading(Map<String, RowWriter> writers) {
+            writers.forEach((path, writer) -> shares.put(path, new Share(writer)));
+        }
+
+        @Override
+        public void row(List<Comparable<?>> values) throws IOException {
+            Share share = shares.get(path(values.subList(columns, values.size())));
+            if (share != null) {
+                share.writer.row(values.subList(0, columns));
+            }
+        }
+
+        @Override
+        public void batch(PartReader reader, int[] rows, int count) throws IOException {
+            List<Comparable<?>> values = new ArrayList<>();
+            for (int i = 0; i < count; i++) {
+                values.clear();
+                for (int piece = 0; piece < pieces.size(); piece++) {
+                    values.add(reader.value(columns + piece, rows[i]));
+                }
+                Share share = shares.get(path(values));
+                if (share != null) {
+                    share.add(rows[i]);
+                }
+            }
+            for (Share share : shares.values()) {
+                if (share.count > 0) {
+                    share.writer.batch(reader, share.rows, share.count, columns);
+                    share.count = 0;
+                }
+            }
         }
     }
 }

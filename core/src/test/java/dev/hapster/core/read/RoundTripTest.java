@@ -8,6 +8,9 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.value.Field;
+import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.query.write.RowStyle;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.query.write.RowWriter.Limits;
 import dev.hapster.core.read.record.Header;
@@ -19,10 +22,12 @@ import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.PartWriter;
+import java.io.ByteArrayOutputStream;
 import java.io.OutputStream;
 import java.io.StringWriter;
 import java.math.BigDecimal;
 import java.math.BigInteger;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -159,9 +164,79 @@ class RoundTripTest {
                     .as(format)
                     .isEqualTo(stored);
         }
+        for (RowStyle style : STYLES) {
+            assertThat(csv(dataset, part, style, false))
+                    .as("batches say what rows say: " + style)
+                    .isEqualTo(csv(dataset, part, style, true));
+        }
         assertThat(rows(dataset, copy(dataset, part, "as: parquet, extra_columns: ignore")))
                 .as("parquet")
                 .isEqualTo(stored);
+    }
+
+    private static final List<RowStyle> STYLES = styles();
+
+    private static List<RowStyle> styles() {
+        try {
+            Optional<String> usual = Optional.empty();
+            return List.of(
+                    RowStyle.USUAL,
+                    RowStyle.of(
+                            Optional.of(";"),
+                            usual,
+                            Optional.of(","),
+                            Optional.of("dd.MM.uuuu"),
+                            usual,
+                            false,
+                            true,
+                            true,
+                            "rows",
+                            "row"),
+                    RowStyle.of(
+                            Optional.of("tab"),
+                            usual,
+                            usual,
+                            usual,
+                            Optional.of("uuuu HH"),
+                            false,
+                            false,
+                            false,
+                            "rows",
+                            "row"));
+        } catch (QueryException impossible) {
+            throw new IllegalStateException(impossible);
+        }
+    }
+
+    private String csv(DatasetDef dataset, Path part, RowStyle style, boolean oneByOne) throws Exception {
+        ByteArrayOutputStream out = new ByteArrayOutputStream();
+        RowWriter whole = RowWriter.of("csv", out, "rows", style).orElseThrow();
+        query(dataset, part)
+                .export(
+                        new DatasetQuery.Selection(List.of(), true, List.of(), List.of()),
+                        columns -> Limits.NONE,
+                        false)
+                .to(oneByOne ? oneByOne(whole) : whole, folder);
+        return out.toString(StandardCharsets.UTF_8);
+    }
+
+    private static RowWriter oneByOne(RowWriter whole) {
+        return new RowWriter() {
+            @Override
+            public void begin(List<Field> fields) throws java.io.IOException {
+                whole.begin(fields);
+            }
+
+            @Override
+            public void row(List<Comparable<?>> values) throws java.io.IOException {
+                whole.row(values);
+            }
+
+            @Override
+            public void finish() throws java.io.IOException {
+                whole.finish();
+            }
+        };
     }
 
     private Path fresh(String name) throws Exception {

@@ -37,10 +37,9 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.RejectedExecutionException;
-import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.ScheduledThreadPoolExecutor;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import org.slf4j.Logger;
@@ -64,11 +63,12 @@ public class Deliveries {
     private final StoredDeliveries records;
     private final Clock clock;
     private final ObjectMapper json;
-    private final ScheduledExecutorService work = Executors.newSingleThreadScheduledExecutor(task -> {
+    private final ScheduledThreadPoolExecutor work = new ScheduledThreadPoolExecutor(1, task -> {
         Thread thread = new Thread(task, "deliveries");
         thread.setDaemon(true);
         return thread;
     });
+    private volatile boolean stopping;
     /** Those that failed, and when they are tried again. */
     private final Map<Key, Trouble> troubles = new HashMap<>();
 
@@ -85,6 +85,7 @@ public class Deliveries {
         this.records = records;
         this.clock = clock;
         this.json = json;
+        work.setExecuteExistingDelayedTasksAfterShutdownPolicy(false);
     }
 
     private record Key(String dataset, String delivery) {}
@@ -104,8 +105,10 @@ public class Deliveries {
         }
     }
 
+    /** Nobody is interrupted: that would close the catalogue's file. */
     void onStop(@Observes ShutdownEvent stop) throws InterruptedException {
-        work.shutdownNow();
+        stopping = true;
+        work.shutdown();
         if (!work.awaitTermination(10, TimeUnit.SECONDS)) {
             LOG.warn("A delivery did not end in time; it is done at the next start");
         }
@@ -123,9 +126,11 @@ public class Deliveries {
         }
     }
 
-    private static void guarded(Runnable task) {
+    private void guarded(Runnable task) {
         try {
-            task.run();
+            if (!stopping) {
+                task.run();
+            }
         } catch (RuntimeException wrong) {
             LOG.error("A delivery failed, and that cannot be recorded", wrong);
         }

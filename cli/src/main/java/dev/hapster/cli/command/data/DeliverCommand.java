@@ -189,6 +189,7 @@ public final class DeliverCommand implements Callable<Integer> {
                 screen.line(
                         one.path("number").asText() + ": " + one.path("failure").asText());
             }
+            one.path("notes").forEach(note -> screen.line(one.path("number").asText() + ": " + note.asText()));
         });
         return ExitStatus.DONE;
     }

@@ -544,6 +544,11 @@ public final class PartReader implements AutoCloseable {
         return code < 0 ? null : object(column, code);
     }
 
+    /** A column by its place among those asked for. */
+    public Field field(int asked) {
+        return columns[places[asked]].field;
+    }
+
     /** An entry as an object. */
     public Comparable<?> entry(int asked, int code) throws IOException {
         return object(columns[places[asked]], code);

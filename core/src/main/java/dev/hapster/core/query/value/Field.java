@@ -46,7 +46,8 @@ public record Field(String name, ColumnType type, List<String> was, Optional<Str
         return new Field(column.name(), column.type(), column.was(), column.fallback());
     }
 
-    boolean isInstant() {
+    /** Whether its values are moments of the world's time. */
+    public boolean isInstant() {
         return name.equals(PartSchema.LOADED_AT);
     }
 

@@ -3,6 +3,7 @@ package dev.hapster.core.query.write;
 import de.siegmar.fastcsv.writer.CsvWriter;
 import de.siegmar.fastcsv.writer.LineDelimiter;
 import de.siegmar.fastcsv.writer.QuoteStrategies;
+import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.value.Field;
 import java.io.BufferedWriter;
 import java.io.IOException;
@@ -20,6 +21,10 @@ final class CsvRows implements RowWriter {
     private final CsvWriter writer;
     private final RowStyle style;
     private final RowStyle.Values values;
+    /** What writes batches; null where each value must become a text. */
+    private final CsvBatches batches;
+    /** Whether rows were written since the last batch. */
+    private boolean pending;
 
     CsvRows(OutputStream out, RowStyle style) {
         this.style = style;
@@ -38,17 +43,23 @@ final class CsvRows implements RowWriter {
             builder.quoteStrategy(QuoteStrategies.ALWAYS);
         }
         writer = builder.build(text);
+        batches = CsvBatches.suits(style) ? new CsvBatches(out, style) : null;
     }
 
     @Override
     public void begin(List<Field> fields) {
         if (style.header()) {
+            pending = true;
             writer.writeRecord(fields.stream().map(Field::name).toList());
         }
     }
 
     @Override
-    public void row(List<Comparable<?>> row) {
+    public void row(List<Comparable<?>> row) throws IOException {
+        if (batches != null && batches.isPending()) {
+            batches.flush();
+        }
+        pending = true;
         List<String> texts = new ArrayList<>(row.size());
         for (Comparable<?> value : row) {
             texts.add(value == null ? "" : values.field(value));
@@ -57,7 +68,24 @@ final class CsvRows implements RowWriter {
     }
 
     @Override
+    public void batch(PartReader reader, int[] rows, int count, int columns) throws IOException {
+        if (batches == null) {
+            RowWriter.super.batch(reader, rows, count, columns);
+            return;
+        }
+        if (pending) {
+            writer.flush();
+            text.flush();
+            pending = false;
+        }
+        batches.write(reader, rows, count, columns);
+    }
+
+    @Override
     public void finish() throws IOException {
+        if (batches != null) {
+            batches.flush();
+        }
         writer.flush();
         text.flush();
     }

@@ -1,5 +1,7 @@
 package dev.hapster.core.query.write;
 
+import dev.hapster.core.query.part.PartReader;
+import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.QueryException;
 import java.io.Closeable;
@@ -74,6 +76,18 @@ public interface RowWriter extends Closeable {
 
     /** @param values in the order of the fields, of the classes that {@link Field} names; null where empty */
     void row(List<Comparable<?>> values) throws IOException;
+
+    /**
+     * Rows of the present batch of a reader; the same as each by itself.
+     *
+     * @param rows their numbers in the batch
+     * @param columns the reader's first columns are written, so many
+     */
+    default void batch(PartReader reader, int[] rows, int count, int columns) throws IOException {
+        for (int i = 0; i < count; i++) {
+            row(Parts.values(reader, rows[i], columns));
+        }
+    }
 
     /** Ends what was written. */
     void finish() throws IOException;
