@@ -159,6 +159,7 @@ final class CsvBatches {
             case INTEGER -> row -> number(of[row], 0);
             case DECIMAL -> style.decimal() == '.' ? row -> number(of[row], scale) : null;
             case BOOLEAN -> row -> append(of[row] != 0 ? TRUE : FALSE);
+            case TIME -> row -> time(of[row]);
             case DATE -> style.dates().isEmpty() ? row -> day(of[row], field) : null;
             case TIMESTAMP -> style.timestamps().isEmpty() && !field.isInstant() ? row -> moment(of[row], field) : null;
             default -> null;
@@ -282,10 +283,14 @@ final class CsvBatches {
             append(cell(field.ofLong(micros), false));
             return;
         }
-        room(LONGEST_NUMBER);
+        room(2 * LONGEST_NUMBER);
         day(day);
         buffer[used++] = 'T';
-        long ofDay = Math.floorMod(micros, DAY);
+        time(Math.floorMod(micros, DAY));
+    }
+
+    private void time(long ofDay) throws IOException {
+        room(LONGEST_NUMBER);
         int seconds = (int) (ofDay / SECOND);
         two(seconds / 3600);
         buffer[used++] = ':';
