@@ -48,7 +48,7 @@ function Difference({ theirs, mine }: { theirs: string; mine: string }) {
         extensions: [
           unifiedMergeView({ original: theirs, mergeControls: false, collapseUnchanged: { margin: 2, minSize: 4 } }),
           EditorState.readOnly.of(true),
-          EditorView.contentAttributes.of({ 'aria-label': 'The difference' }),
+          EditorView.contentAttributes.of({ 'aria-label': 'The difference', tabindex: '0' }),
           EditorView.theme({
             '&': { fontSize: '0.78rem', maxHeight: '30vh' },
             '.cm-scroller': { fontFamily: theme.mono },

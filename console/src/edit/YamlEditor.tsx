@@ -53,7 +53,7 @@ export function YamlEditor({ label, value, onChange, problems, schema, maxHeight
           autocompletion({ override: [(context) => complete(context, known.current)] }),
           hoverTooltip((editor, at) => explain(editor, at, known.current)),
           keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap]), // Tab leaves the field
-          EditorView.contentAttributes.of({ 'aria-label': label }),
+          EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) changed.current(update.state.doc.toString())
           }),

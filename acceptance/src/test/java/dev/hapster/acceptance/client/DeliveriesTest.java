@@ -123,6 +123,10 @@ class DeliveriesTest {
             assertThat(out.resolve("2026-01-a.csv")).doesNotExist();
             service.client("deliver", "samples", "months");
             assertThat(delivered()).as("what is gone is written again").isEqualTo(whole);
+            String own = Integer.toHexString("samples/months".hashCode());
+            Workspaces.write(folder, "out/.hapster-delivery-" + own + "-1.tmp", "half a file");
+            service.client("deliver", "samples", "months");
+            assertThat(delivered()).as("what was half written is removed").isEqualTo(whole);
         }
     }
 

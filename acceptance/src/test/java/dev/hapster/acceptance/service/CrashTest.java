@@ -259,7 +259,15 @@ class CrashTest {
     @ParameterizedTest
     @EnumSource(
             value = CrashPoint.class,
-            names = {"IN_ACT", "RENAME_NOTED", "FILES_RENAMED", "FILES_MERGED", "PARTS_MOVED"},
+            names = {
+                "IN_ACT",
+                "RENAME_NOTED",
+                "FILES_RENAMED",
+                "FILES_MERGED",
+                "PARTS_MOVED",
+                "DELIVERY_WRITTEN",
+                "DELIVERY_NAMED"
+            },
             mode = EnumSource.Mode.EXCLUDE)
     void killedAtAnyMomentNothingIsLostAndNothingDoubled(CrashPoint moment) throws Exception {
         round++;

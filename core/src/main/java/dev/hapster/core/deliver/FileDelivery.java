@@ -39,7 +39,9 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 
 /** Hands rows over as files. One object does one delivery once. Not thread-safe. */
@@ -128,7 +130,7 @@ public final class FileDelivery {
             } else if (there.filter(
                             product -> product.content().equals(one.getValue().content()))
                     .isPresent()) {
-                unchanged(there.get(), known.get(path));
+                unchanged(there.get(), really && known.get(path).size() > 1);
             } else {
                 due.put(path, one.getValue());
             }
@@ -137,6 +139,7 @@ public final class FileDelivery {
             notes.add(told(foreign, known) + ". Where they are not just what would be written, nothing is");
         }
         if (really) {
+            dropDrafts(wanted, known);
             checkForeign(export, style, foreign, wanted, names, known);
             write(export, style, due, names, known);
         } else {
@@ -282,8 +285,9 @@ public final class FileDelivery {
         return HexFormat.of().formatHex(digest.digest());
     }
 
-    private void unchanged(Product there, List<Product> known) {
-        if (known.size() > 1) { // it had got its name when it was cut off
+    /** @param cutOff whether the delivery was cut off when the file had got its name */
+    private void unchanged(Product there, boolean cutOff) {
+        if (cutOff) {
             log.named(dataset.name(), delivery.name(), List.of(there));
         }
         changes.add(new FileChange(there.path(), Change.UNCHANGED, there.rows(), there.bytes(), there.checksum()));
@@ -359,6 +363,25 @@ public final class FileDelivery {
         }
     }
 
+    /** By which drafts of this delivery are found again. */
+    private String draftsOf() {
+        return "delivery-" + Integer.toHexString((dataset.name() + "/" + delivery.name()).hashCode());
+    }
+
+    /** Removes what was half written when the delivery was cut off, in all folders that it has to do with. */
+    private void dropDrafts(Map<Path, Target> wanted, Map<Path, List<Product>> known) throws IOException {
+        Set<Path> folders = new TreeSet<>();
+        wanted.keySet().forEach(path -> folders.add(path.getParent()));
+        known.keySet().forEach(path -> folders.add(path.getParent()));
+        for (Path path : folders) {
+            if (Files.isDirectory(path)) {
+                try (OpenFolder folder = roots.openFolder(path)) {
+                    folder.dropDrafts(draftsOf());
+                }
+            }
+        }
+    }
+
     /** One file while it is written. */
     private final class Writing implements Closeable {
         private final Path path;
@@ -375,7 +398,6 @@ public final class FileDelivery {
             folder = roots.makeFolder(path.getParent());
             boolean whole = false;
             try {
-                folder.dropDrafts(draftsOf());
                 draft = folder.draft(draftsOf());
                 whole = true;
             } finally {
@@ -383,13 +405,6 @@ public final class FileDelivery {
                     folder.close();
                 }
             }
-        }
-
-        /** Drafts that were cut off are known by the delivery and the name. */
-        private String draftsOf() {
-            return "delivery-"
-                    + Integer.toHexString(
-                            (dataset.name() + "/" + delivery.name() + "/" + path.getFileName()).hashCode());
         }
 
         RowWriter begin(RowStyle style) {

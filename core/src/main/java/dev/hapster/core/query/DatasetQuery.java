@@ -1,5 +1,7 @@
 package dev.hapster.core.query;
 
+import com.dynatrace.hash4j.hashing.HashStream128;
+import com.dynatrace.hash4j.hashing.Hashing;
 import dev.hapster.core.definition.ColumnType.Kind;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.FilePattern;
@@ -218,6 +220,15 @@ public final class DatasetQuery {
             pieces.add(fields.field(piece.column()));
         }
         return new SplitExport(export, pattern, pieces);
+    }
+
+    /** A short name for the rows that there are: as long as it is the same, so are they. */
+    public String state() {
+        HashStream128 state = Hashing.xxh3_128().hashStream();
+        for (PartFile part : parts.all()) {
+            state.putByteArray(part.identity());
+        }
+        return state.get().toString();
     }
 
     /**

@@ -11,17 +11,13 @@ import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
 import java.io.IOException;
-import java.nio.ByteBuffer;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.TreeMap;
-import org.roaringbitmap.RoaringBitmap;
 
 /** An export to several files, of which the values of each row say which one it goes to. Not thread-safe. */
 public final class SplitExport {
@@ -81,7 +77,7 @@ public final class SplitExport {
     }
 
     private void gather(PartFile part, int number, Map<String, Gathered> all) throws IOException {
-        byte[] identity = identity(part);
+        byte[] identity = part.identity();
         if (pieces.isEmpty() && export.where().isAlways()) {
             add(all.get(pattern.toString()), number, identity, part.rows());
             return;
@@ -109,23 +105,6 @@ public final class SplitExport {
             target.lastPart = part;
         }
         target.rows += rows;
-    }
-
-    /** By which it is told that the rows of a part are still the same. */
-    private static byte[] identity(PartFile part) throws IOException {
-        String name =
-                part.arrival() > 0 ? Long.toString(part.arrival()) : part.span().toString();
-        byte[] masked = new byte[0];
-        Optional<RoaringBitmap> rows = part.masked();
-        if (rows.isPresent()) {
-            ByteBuffer buffer = ByteBuffer.allocate(rows.get().serializedSizeInBytes());
-            rows.get().serialize(buffer);
-            masked = buffer.array();
-        }
-        byte[] start = (name + " " + part.rows() + " " + part.source() + "\n").getBytes(StandardCharsets.UTF_8);
-        byte[] all = Arrays.copyOf(start, start.length + masked.length);
-        System.arraycopy(masked, 0, all, start.length, masked.length);
-        return all;
     }
 
     private String path(List<Comparable<?>> values) {

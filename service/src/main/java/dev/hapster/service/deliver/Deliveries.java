@@ -2,7 +2,6 @@ package dev.hapster.service.deliver;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import dev.hapster.core.catalogue.CatalogueException;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DeliveryDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
@@ -37,6 +36,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Future;
 import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.ScheduledThreadPoolExecutor;
@@ -71,6 +71,8 @@ public class Deliveries {
     private volatile boolean stopping;
     /** Those that failed, and when they are tried again. */
     private final Map<Key, Trouble> troubles = new HashMap<>();
+    /** For which definition and rows deliveries were done last, since the start. */
+    private final Map<Key, String> upToDate = new ConcurrentHashMap<>();
 
     Deliveries(
             Workspace workspace,
@@ -223,9 +225,20 @@ public class Deliveries {
         try {
             DatasetDef def = workspace.dataset(key.dataset());
             DeliveryDef delivery = find(def, key.delivery());
-            Handover done = rows.ask(
-                            key.dataset(), false, all -> delivery(def, delivery).deliver(all))
+            Optional<Handover> handover = rows.ask(key.dataset(), false, all -> {
+                        String state = def.version() + " " + all.state();
+                        if (called.isEmpty() && isUpToDate(key, state)) {
+                            return Optional.<Handover>empty();
+                        }
+                        Handover whole = delivery(def, delivery).deliver(all);
+                        upToDate.put(key, state);
+                        return Optional.of(whole);
+                    })
                     .found();
+            if (handover.isEmpty()) {
+                return;
+            }
+            Handover done = handover.get();
             boolean failedBefore = settled(key);
             boolean changed = done.count(Change.UNCHANGED) < done.files().size();
             if (called.isPresent() || changed || failedBefore) {
@@ -242,9 +255,14 @@ public class Deliveries {
                         done.count(Change.UNCHANGED),
                         done.count(Change.REMOVED));
             }
-        } catch (IOException | DefinitionException | UnknownNameException | QueryException | CatalogueException wrong) {
+        } catch (IOException | DefinitionException | UnknownNameException | QueryException | RuntimeException wrong) {
             failed(key, entry, called, wrong);
         }
+    }
+
+    /** Whether a delivery was done for the same rows, so that no row need be looked at. */
+    private synchronized boolean isUpToDate(Key key, String state) {
+        return !troubles.containsKey(key) && state.equals(upToDate.get(key));
     }
 
     private void ended(Key key, Long entry, Optional<Long> called, State state, Consumer<DeliveryRecord> what) {
@@ -322,9 +340,15 @@ public class Deliveries {
             next = clock.instant().plus(pause);
             if (again) {
                 troubles.put(key, new Trouble(why, pause, next));
+            } else {
+                troubles.remove(key); // it is not declared any more
             }
         }
-        LOG.warn("Delivery {} of {} failed: {}", key.delivery(), key.dataset(), why);
+        if (wrong instanceof RuntimeException) {
+            LOG.error("Delivery {} of {} failed", key.delivery(), key.dataset(), wrong);
+        } else {
+            LOG.warn("Delivery {} of {} failed: {}", key.delivery(), key.dataset(), why);
+        }
         if (called.isPresent() || news) {
             ended(key, entry, called, State.FAILED, record -> record.failure = why);
         }

@@ -3,6 +3,8 @@ package dev.hapster.core.query.part;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.store.Span;
 import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -42,5 +44,15 @@ public record PartFile(Span span, String source, long arrival, long rows, Option
     /** Reads its rows that count. */
     public PartReader read(List<Field> fields) throws IOException {
         return new PartReader(span, fields, masked);
+    }
+
+    /** By which it is told that its rows are still the same, wherever they lie: as long as this is, so are they. */
+    public byte[] identity() {
+        String name = arrival > 0 ? Long.toString(arrival) : span.toString();
+        byte[] start = (name + " " + rows + " " + source + "\n").getBytes(StandardCharsets.UTF_8);
+        int length = masked.map(RoaringBitmap::serializedSizeInBytes).orElse(0);
+        ByteBuffer all = ByteBuffer.allocate(start.length + length).put(start);
+        masked.ifPresent(some -> some.serialize(all));
+        return all.array();
     }
 }
