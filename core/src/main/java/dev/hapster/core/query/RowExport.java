@@ -123,18 +123,7 @@ public final class RowExport {
     public long to(RowWriter to, Path scratch) throws IOException {
         try (RowWriter writer = to) {
             writer.begin(written);
-            int columns = written.size();
-            long count = each(List.of(), scratch, new Sink() {
-                @Override
-                public void row(List<Comparable<?>> values) throws IOException {
-                    writer.row(values);
-                }
-
-                @Override
-                public void batch(PartReader reader, int[] rows, int some) throws IOException {
-                    writer.batch(reader, rows, some, columns);
-                }
-            });
+            long count = each(List.of(), scratch, into(writer));
             writer.finish();
             return count;
         }
@@ -146,6 +135,22 @@ public final class RowExport {
 
         /** Rows of the present batch, by their numbers in it. */
         void batch(PartReader reader, int[] rows, int count) throws IOException;
+    }
+
+    /** Gives every row to one writer. */
+    Sink into(RowWriter writer) {
+        int columns = written.size();
+        return new Sink() {
+            @Override
+            public void row(List<Comparable<?>> values) throws IOException {
+                writer.row(values);
+            }
+
+            @Override
+            public void batch(PartReader reader, int[] rows, int count) throws IOException {
+                writer.batch(reader, rows, count, columns);
+            }
+        };
     }
 
     /** Goes through the rows in their order. */

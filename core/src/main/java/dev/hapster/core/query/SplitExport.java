@@ -130,26 +130,13 @@ public final class SplitExport {
         for (RowWriter writer : writers.values()) {
             writer.begin(export.written());
         }
-        export.each(pieces, scratch, pieces.isEmpty() ? alone(writers) : new Spreading(writers));
+        export.each(
+                pieces,
+                scratch,
+                pieces.isEmpty() ? export.into(writers.values().iterator().next()) : new Spreading(writers));
         for (RowWriter writer : writers.values()) {
             writer.finish();
         }
-    }
-
-    private RowExport.Sink alone(Map<String, RowWriter> writers) {
-        RowWriter writer = writers.values().iterator().next();
-        int columns = export.written().size();
-        return new RowExport.Sink() {
-            @Override
-            public void row(List<Comparable<?>> values) throws IOException {
-                writer.row(values);
-            }
-
-            @Override
-            public void batch(PartReader reader, int[] rows, int count) throws IOException {
-                writer.batch(reader, rows, count, columns);
-            }
-        };
     }
 
     /** Gives each row to the writer of its file. */
