@@ -3,6 +3,7 @@ package dev.hapster.acceptance.bench;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.hapster.acceptance.Postgres;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.demo.LargeFiles;
 import java.io.IOException;

@@ -2,6 +2,7 @@ package dev.hapster.acceptance.bench;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.hapster.acceptance.Postgres;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.demo.LargeFiles;
 import java.nio.file.Files;

@@ -266,7 +266,9 @@ class CrashTest {
                 "FILES_MERGED",
                 "PARTS_MOVED",
                 "DELIVERY_WRITTEN",
-                "DELIVERY_NAMED"
+                "DELIVERY_NAMED",
+                "TABLE_WRITTEN",
+                "TABLE_COMMITTED"
             },
             mode = EnumSource.Mode.EXCLUDE)
     void killedAtAnyMomentNothingIsLostAndNothingDoubled(CrashPoint moment) throws Exception {

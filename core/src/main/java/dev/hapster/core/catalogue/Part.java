@@ -11,6 +11,7 @@ import org.roaringbitmap.RoaringBitmap;
  * @param source the file, sheet or entry that they are from
  * @param path absolute path of that file when it was read, with the place inside it
  * @param rows how many of them count
+ * @param content what was read, and by which rules: as long as it is the same, so are the rows
  * @param masked which do not, by number, counted from 0
  */
 public record Part(
@@ -22,4 +23,5 @@ public record Part(
         String path,
         long rows,
         long run,
+        String content,
         Optional<RoaringBitmap> masked) {}

@@ -64,6 +64,10 @@ public enum CrashPoint {
     DELIVERY_WRITTEN,
     /** One of them has its name; the catalogue knows that it was to get it. */
     DELIVERY_NAMED,
+    /** Rows of a delivery stand in a table, in a transaction that is not committed. */
+    TABLE_WRITTEN,
+    /** It is committed; the catalogue does not know. */
+    TABLE_COMMITTED,
     /** Only the run's own end is not recorded. */
     BEFORE_END;
 

@@ -3,6 +3,8 @@ package dev.hapster.core.deliver;
 import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DeliveryDef;
+import dev.hapster.core.definition.DeliveryDef.Style;
+import dev.hapster.core.definition.DeliveryDef.ToFiles;
 import dev.hapster.core.deliver.Handover.Change;
 import dev.hapster.core.deliver.Handover.FileChange;
 import dev.hapster.core.disk.OpenFolder;
@@ -58,6 +60,7 @@ public final class FileDelivery {
 
     private final DatasetDef dataset;
     private final DeliveryDef delivery;
+    private final ToFiles to;
     private final Path workspace;
     private final Roots roots;
     private final Searches searches;
@@ -75,6 +78,7 @@ public final class FileDelivery {
     public FileDelivery(
             DatasetDef dataset,
             DeliveryDef delivery,
+            ToFiles to,
             Path workspace,
             Roots roots,
             Searches searches,
@@ -83,6 +87,7 @@ public final class FileDelivery {
         this.searches = searches;
         this.dataset = dataset;
         this.delivery = delivery;
+        this.to = to;
         this.workspace = workspace;
         this.roots = roots;
         this.log = log;
@@ -106,9 +111,9 @@ public final class FileDelivery {
     private Handover perform(DatasetQuery rows, boolean really) throws IOException, QueryException {
         RowStyle style = style();
         SplitExport export = rows.split(
-                new Selection(delivery.columns(), delivery.origins(), delivery.where(), delivery.sort()),
-                delivery.to(),
-                names -> RowWriter.limits(delivery.format(), style, names));
+                new Selection(delivery.columns(), delivery.origins(), delivery.where(), to.sort()),
+                to.pattern(),
+                names -> RowWriter.limits(to.format(), style, names));
         String form = form();
         Map<Path, List<Product>> known = log.products(dataset.name(), delivery.name());
         Map<Path, Target> wanted = new TreeMap<>();
@@ -155,7 +160,7 @@ public final class FileDelivery {
     }
 
     private RowStyle style() throws QueryException {
-        DeliveryDef.Style style = delivery.style();
+        Style style = to.style();
         return RowStyle.of(
                 style.separator(),
                 style.encoding(),
@@ -174,12 +179,12 @@ public final class FileDelivery {
         String all = FORM
                 + dataset.name()
                 + dataset.columns()
-                + delivery.format()
+                + to.format()
                 + delivery.where()
                 + delivery.columns()
-                + delivery.sort()
+                + to.sort()
                 + delivery.origins()
-                + delivery.style();
+                + to.style();
         return HexFormat.of().formatHex(sha256().digest(all.getBytes(StandardCharsets.UTF_8)), 0, 8) + "-";
     }
 
@@ -317,7 +322,7 @@ public final class FileDelivery {
             Map<Path, String> names,
             Finish finish)
             throws IOException {
-        boolean text = !delivery.format().equals("xlsx") && !delivery.format().equals("parquet");
+        boolean text = !to.format().equals("xlsx") && !to.format().equals("parquet");
         int atOnce = text ? TEXTS_AT_ONCE : OTHERS_AT_ONCE;
         for (int from = 0; from < paths.size(); from += atOnce) {
             List<Writing> writings = new ArrayList<>();
@@ -410,7 +415,7 @@ public final class FileDelivery {
         RowWriter begin(RowStyle style) {
             out = new DigestOutputStream(
                     new BufferedOutputStream(Channels.newOutputStream(draft.channel()), 1 << 16), digest);
-            writer = RowWriter.of(delivery.format(), out, dataset.name(), style).orElseThrow();
+            writer = RowWriter.of(to.format(), out, dataset.name(), style).orElseThrow();
             return writer;
         }
 

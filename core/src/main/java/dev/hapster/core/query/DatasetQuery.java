@@ -222,6 +222,12 @@ public final class DatasetQuery {
         return new SplitExport(export, pattern, pieces);
     }
 
+    /** Makes an export part by part ready; what the selection says of an order does not matter. */
+    public PartExport byPart(Selection what) throws QueryException {
+        RowExport export = RowExport.of(parts, fields, what, WhereParser.parse(what.where(), fields));
+        return new PartExport(export, export.wanted());
+    }
+
     /** A short name for the rows that there are: as long as it is the same, so are they. */
     public String state() {
         HashStream128 state = Hashing.xxh3_128().hashStream();

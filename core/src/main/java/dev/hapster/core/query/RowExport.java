@@ -109,6 +109,11 @@ public final class RowExport {
         return where;
     }
 
+    /** Its columns. */
+    List<Field> wanted() {
+        return wanted;
+    }
+
     /** Its columns with the names that they have in what is written. */
     List<Field> written() {
         return written;

@@ -117,6 +117,7 @@ final class RunNotes {
                             result.path(),
                             result.loaded(),
                             0,
+                            "",
                             Optional.empty())));
         }
         UsualRowCounts families = UsualRowCounts.of(known, prepared.job().name());

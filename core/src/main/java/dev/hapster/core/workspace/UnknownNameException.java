@@ -37,6 +37,15 @@ public final class UnknownNameException extends Exception {
                 false);
     }
 
+    static UnknownNameException account(String name, Collection<String> known) {
+        return new UnknownNameException(
+                "There is no account '" + name + "'",
+                known.isEmpty()
+                        ? "Declare it in accounts.yaml in the workspace: docs/definitions.md says how"
+                        : Nearest.hint(name, known),
+                false);
+    }
+
     /** Whether it is the name of something that a caller gives, and not of something that is asked for. */
     public boolean isOfCall() {
         return ofCall;

@@ -1,5 +1,6 @@
 package dev.hapster.core.workspace;
 
+import dev.hapster.core.definition.AccountDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.Values;
@@ -39,6 +40,7 @@ public final class Workspace {
 
     private static final String SUFFIX = ".yaml";
     private static final String VALUES = "values.yaml";
+    private static final String ACCOUNTS = "accounts.yaml";
     private static final int MOST_BYTES = 1_000_000;
 
     private final Path folder;
@@ -182,6 +184,20 @@ public final class Workspace {
                 System.getenv(),
                 call,
                 Clock.system(ZoneId.systemDefault()));
+    }
+
+    /**
+     * An account of {@code accounts.yaml}.
+     *
+     * @throws UnknownNameException where it has none of this name, or is not there
+     */
+    public AccountDef account(String name) throws IOException, DefinitionException, UnknownNameException {
+        boolean there = Files.isRegularFile(folder.resolve(ACCOUNTS));
+        Map<String, AccountDef> accounts = there ? Definitions.accounts(ACCOUNTS, text(ACCOUNTS)) : Map.of();
+        if (!accounts.containsKey(name)) {
+            throw UnknownNameException.account(name, accounts.keySet());
+        }
+        return accounts.get(name);
     }
 
     private static String file(String job) {

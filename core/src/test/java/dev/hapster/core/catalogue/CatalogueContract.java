@@ -403,6 +403,7 @@ public abstract class CatalogueContract {
                 entry.file().toString(),
                 rows,
                 entry.arrival().entry(),
+                entry.arrival().content() + " " + entry.rules() + " " + entry.datasetVersion(),
                 entry.standing().masked());
     }
 

@@ -96,6 +96,7 @@ public final class MemoryCatalogue implements Catalogue {
                         entry.file().toString(),
                         entry.countingRows(),
                         entry.arrival().entry(),
+                        entry.arrival().content() + " " + entry.rules() + " " + entry.datasetVersion(),
                         entry.standing().masked()))
                 .toList();
     }

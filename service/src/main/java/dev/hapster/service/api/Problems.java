@@ -6,6 +6,7 @@ import com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.definition.yaml.Problem;
+import dev.hapster.core.deliver.table.DatabaseException;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.value.StoredOtherwiseException;
 import dev.hapster.core.reason.Reasons;
@@ -99,6 +100,19 @@ class Problems {
                 "A part of the dataset cannot be read",
                 stored.told(wrong),
                 "The rows of all other parts are had with partial=true (hapster: --partial)",
+                List.of(),
+                null);
+    }
+
+    @ServerExceptionMapper
+    Response database(DatabaseException wrong) {
+        LOG.warn(wrong.getMessage(), wrong);
+        return answer(
+                502,
+                "database-unusable",
+                "The database does not do what is asked",
+                wrong.getMessage(),
+                "",
                 List.of(),
                 null);
     }

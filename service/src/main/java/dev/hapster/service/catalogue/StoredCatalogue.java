@@ -181,7 +181,8 @@ public class StoredCatalogue implements Catalogue {
     public List<Part> parts(String dataset) {
         return transactions.read(() -> sql(
                         """
-                        select id, part, job, source, file, name, rows_count - rows_masked as remaining, run_id, masked
+                        select id, part, job, source, file, name, rows_count - rows_masked as remaining, run_id, masked,
+                        content || ' ' || rules || ' ' || dataset_version as made_of
                         from arrival where dataset = :dataset and counts and part <> '' order by id""",
                         Object[].class)
                 .addScalar("id", StandardBasicTypes.LONG)
@@ -193,6 +194,7 @@ public class StoredCatalogue implements Catalogue {
                 .addScalar("remaining", StandardBasicTypes.LONG)
                 .addScalar("run_id", StandardBasicTypes.LONG)
                 .addScalar("masked", StandardBasicTypes.BINARY)
+                .addScalar("made_of", StandardBasicTypes.STRING)
                 .setParameter("dataset", dataset)
                 .getResultStream()
                 .map(one -> new Part(
@@ -204,6 +206,7 @@ public class StoredCatalogue implements Catalogue {
                         path((String) one[4], (String) one[5]),
                         (Long) one[6],
                         (Long) one[7],
+                        (String) one[9],
                         Arrivals.mask((byte[]) one[8])))
                 .toList());
     }

@@ -82,7 +82,7 @@ public class StoredRows {
                         .map(part -> new PartFile(
                                 parts.span(part.name()),
                                 part.job() + "\n" + part.source(),
-                                part.arrival(),
+                                part.arrival() + " " + part.content(),
                                 part.rows(),
                                 part.masked()))
                         .filter(part -> !out.containsKey(part.path()))

@@ -4,12 +4,16 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.DeliveryDef;
+import dev.hapster.core.definition.DeliveryDef.ToFiles;
+import dev.hapster.core.definition.DeliveryDef.ToTable;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.deliver.FileDelivery;
 import dev.hapster.core.deliver.Handover;
 import dev.hapster.core.deliver.Handover.Change;
 import dev.hapster.core.deliver.Searches;
 import dev.hapster.core.deliver.Searches.Search;
+import dev.hapster.core.deliver.table.StoreId;
+import dev.hapster.core.deliver.table.TableDelivery;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.Reasons;
@@ -63,11 +67,11 @@ public class Deliveries {
     private final StoredDeliveries records;
     private final Clock clock;
     private final ObjectMapper json;
-    private final ScheduledThreadPoolExecutor work = new ScheduledThreadPoolExecutor(1, task -> {
-        Thread thread = new Thread(task, "deliveries");
-        thread.setDaemon(true);
-        return thread;
-    });
+    /**
+     * Files are written one after the other, and so are the tables of each account: a slow server keeps up no other.
+     */
+    private final Map<String, ScheduledThreadPoolExecutor> lanes = new ConcurrentHashMap<>();
+
     private volatile boolean stopping;
     /** Those that failed, and when they are tried again. */
     private final Map<Key, Trouble> troubles = new HashMap<>();
@@ -87,7 +91,22 @@ public class Deliveries {
         this.records = records;
         this.clock = clock;
         this.json = json;
-        work.setExecuteExistingDelayedTasksAfterShutdownPolicy(false);
+    }
+
+    private static String lane(DeliveryDef delivery) {
+        return delivery.to() instanceof ToTable table ? table.account() : "";
+    }
+
+    private ScheduledThreadPoolExecutor lane(String account) {
+        return lanes.computeIfAbsent(account, fresh -> {
+            ScheduledThreadPoolExecutor lane = new ScheduledThreadPoolExecutor(1, task -> {
+                Thread thread = new Thread(task, "deliveries " + fresh);
+                thread.setDaemon(true);
+                return thread;
+            });
+            lane.setExecuteExistingDelayedTasksAfterShutdownPolicy(false);
+            return lane;
+        });
     }
 
     private record Key(String dataset, String delivery) {}
@@ -103,26 +122,29 @@ public class Deliveries {
     void onStart(@Observes @Priority(Interceptor.Priority.PLATFORM_AFTER) StartupEvent start) throws IOException {
         records.breakOff("The service was stopped before it was done");
         for (String dataset : workspace.datasets()) {
-            submit(() -> afterChange(dataset, null));
+            afterChange(dataset, null);
         }
     }
 
     /** Nobody is interrupted: that would close the catalogue's file. */
     void onStop(@Observes ShutdownEvent stop) throws InterruptedException {
         stopping = true;
-        work.shutdown();
-        if (!work.awaitTermination(10, TimeUnit.SECONDS)) {
-            LOG.warn("A delivery did not end in time; it is done at the next start");
+        lanes.values().forEach(ScheduledThreadPoolExecutor::shutdown);
+        Instant end = Instant.now().plusSeconds(10);
+        for (ScheduledThreadPoolExecutor lane : lanes.values()) {
+            if (!lane.awaitTermination(Duration.between(Instant.now(), end).toMillis(), TimeUnit.MILLISECONDS)) {
+                LOG.warn("A delivery did not end in time; it is done at the next start");
+            }
         }
     }
 
     void onChange(@Observes DatasetChanged change) {
-        submit(() -> afterChange(change.dataset(), change.entry()));
+        afterChange(change.dataset(), change.entry());
     }
 
-    private void submit(Runnable task) {
+    private void submit(DeliveryDef delivery, Runnable task) {
         try {
-            work.execute(() -> guarded(task));
+            lane(lane(delivery)).execute(() -> guarded(task));
         } catch (RejectedExecutionException stopping) {
             LOG.info("The service is stopping; deliveries are done at the next start");
         }
@@ -149,7 +171,7 @@ public class Deliveries {
         }
         for (DeliveryDef delivery : declared) {
             if (delivery.eachRun()) {
-                perform(new Key(dataset, delivery.name()), entry, Optional.empty());
+                submit(delivery, () -> perform(new Key(dataset, delivery.name()), entry, Optional.empty()));
             }
         }
     }
@@ -161,9 +183,9 @@ public class Deliveries {
      */
     public long call(String dataset, String name)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
-        find(workspace.dataset(dataset), name);
+        DeliveryDef delivery = find(workspace.dataset(dataset), name);
         long id = records.queue(dataset, name);
-        submit(() -> perform(new Key(dataset, name), null, Optional.of(id)));
+        submit(delivery, () -> perform(new Key(dataset, name), null, Optional.of(id)));
         return id;
     }
 
@@ -172,19 +194,49 @@ public class Deliveries {
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         DatasetDef def = workspace.dataset(dataset);
         DeliveryDef delivery = find(def, name);
-        return rows.ask(dataset, false, all -> delivery(def, delivery).trial(all))
-                .found();
+        if (delivery.to() instanceof ToTable to) {
+            TableDelivery table = table(def, delivery, to);
+            return rows.ask(dataset, false, table::trial).found();
+        }
+        return rows.ask(dataset, false, all -> files(def, delivery).trial(all)).found();
     }
 
-    private FileDelivery delivery(DatasetDef dataset, DeliveryDef delivery) throws IOException {
+    private FileDelivery files(DatasetDef dataset, DeliveryDef delivery) throws IOException {
         return new FileDelivery(
                 dataset,
                 delivery,
+                (ToFiles) delivery.to(),
                 workspace.folder(),
                 roots.keepingOf(workspace.folder()),
                 searches(),
                 records,
                 rows.scratch());
+    }
+
+    private TableDelivery table(DatasetDef dataset, DeliveryDef delivery, ToTable to)
+            throws IOException, DefinitionException, QueryException {
+        try {
+            return new TableDelivery(
+                    dataset,
+                    delivery,
+                    to,
+                    workspace.account(to.account()),
+                    workspace.folder(),
+                    StoreId.of(workspace.store()),
+                    this::isDeclared);
+        } catch (UnknownNameException unknown) {
+            throw new QueryException(unknown.getMessage() + ". " + unknown.hint());
+        }
+    }
+
+    private boolean isDeclared(String dataset, String delivery) {
+        try {
+            return workspace.datasets().contains(dataset)
+                    && workspace.dataset(dataset).deliveries().stream()
+                            .anyMatch(one -> one.name().equals(delivery));
+        } catch (IOException | DefinitionException | UnknownNameException unreadable) {
+            return true; // it may be
+        }
     }
 
     /** Where the jobs of the workspace search. */
@@ -222,15 +274,21 @@ public class Deliveries {
      *     entered only where it changed something, failed, or had failed before
      */
     private void perform(Key key, Long entry, Optional<Long> called) {
+        String lane = "";
         try {
             DatasetDef def = workspace.dataset(key.dataset());
             DeliveryDef delivery = find(def, key.delivery());
+            lane = lane(delivery);
+            Optional<TableDelivery> table =
+                    delivery.to() instanceof ToTable to ? Optional.of(table(def, delivery, to)) : Optional.empty();
             Optional<Handover> handover = rows.ask(key.dataset(), false, all -> {
                         String state = def.version() + " " + all.state();
                         if (called.isEmpty() && isUpToDate(key, state)) {
                             return Optional.<Handover>empty();
                         }
-                        Handover whole = delivery(def, delivery).deliver(all);
+                        Handover whole = table.isPresent()
+                                ? table.get().deliver(all, called.isPresent())
+                                : files(def, delivery).deliver(all);
                         upToDate.put(key, state);
                         return Optional.of(whole);
                     })
@@ -256,7 +314,7 @@ public class Deliveries {
                         done.count(Change.REMOVED));
             }
         } catch (IOException | DefinitionException | UnknownNameException | QueryException | RuntimeException wrong) {
-            failed(key, entry, called, wrong);
+            failed(lane, key, entry, called, wrong);
         }
     }
 
@@ -324,7 +382,7 @@ public class Deliveries {
         return troubles.remove(key) != null;
     }
 
-    private void failed(Key key, Long entry, Optional<Long> called, Exception wrong) {
+    private void failed(String lane, Key key, Long entry, Optional<Long> called, Exception wrong) {
         String why = wrong instanceof QueryException || wrong instanceof UnknownNameException
                 ? wrong.getMessage()
                 : Reasons.deepest(wrong);
@@ -354,8 +412,9 @@ public class Deliveries {
         }
         if (again) {
             try {
-                Future<?> unused = work.schedule(
-                        () -> guarded(() -> again(key, entry, next)), pause.toMillis(), TimeUnit.MILLISECONDS);
+                Future<?> unused = lane(lane)
+                        .schedule(
+                                () -> guarded(() -> again(key, entry, next)), pause.toMillis(), TimeUnit.MILLISECONDS);
             } catch (RejectedExecutionException stopping) {
                 LOG.info("The service is stopping; deliveries are done at the next start");
             }

@@ -356,6 +356,7 @@ public class StoreCheck {
                             "",
                             entry.arrival().rows(),
                             entry.arrival().entry(),
+                            entry.arrival().content(),
                             Optional.empty()));
         }
     }

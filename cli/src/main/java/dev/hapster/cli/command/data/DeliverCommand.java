@@ -1,6 +1,7 @@
 package dev.hapster.cli.command.data;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.MissingNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
@@ -19,7 +20,8 @@ import picocli.CommandLine.ParentCommand;
         mixinStandardHelpOptions = true,
         description = {
             "Does a delivery that the dataset's file declares, or lists them.",
-            "Files that have the same rows as before stay as they are; nothing is replaced that is not the delivery's own."
+            "Files that have the same rows as before stay as they are; nothing is replaced that is not the delivery's own.",
+            "A table in a database gets the rows that changed; called for by name, its rows are counted, too."
         },
         footer = {
             "",
@@ -67,8 +69,9 @@ public final class DeliverCommand implements Callable<Integer> {
         if (history) {
             return history(client.api().get(path));
         }
+        JsonNode delivery = named(client.api().get(all));
         if (justTry) {
-            return tell(client.api().post(path + "/trial", Api.JSON.createObjectNode()), true);
+            return tell(client.api().post(path + "/trial", Api.JSON.createObjectNode()), delivery, true);
         }
         long number = client.api()
                 .post(path, Api.JSON.createObjectNode())
@@ -79,7 +82,16 @@ public final class DeliverCommand implements Callable<Integer> {
             Thread.sleep(200);
             done = client.api().get(path + "/" + number);
         }
-        return tell(done, false);
+        return tell(done, delivery, false);
+    }
+
+    private JsonNode named(JsonNode deliveries) {
+        for (JsonNode one : deliveries) {
+            if (one.path("name").asText().equals(name)) {
+                return one;
+            }
+        }
+        return MissingNode.getInstance();
     }
 
     private int list(JsonNode deliveries) {
@@ -194,7 +206,7 @@ public final class DeliverCommand implements Callable<Integer> {
         return ExitStatus.DONE;
     }
 
-    private int tell(JsonNode done, boolean trial) {
+    private int tell(JsonNode done, JsonNode delivery, boolean trial) {
         boolean failed = done.path("state").asText().equals("failed");
         int status = failed ? ExitStatus.FINDINGS : ExitStatus.DONE;
         if (client.json()) {
@@ -229,11 +241,17 @@ public final class DeliverCommand implements Callable<Integer> {
         if (shown > MOST_SHOWN) {
             screen.line("… and " + Screen.grouped(shown - MOST_SHOWN) + " more");
         }
+        boolean toTable = delivery.path("format").asText().equals("table");
         screen.line((shown > 0 ? "\n" : "")
+                + (toTable ? "Rows of " : "")
                 + Screen.count(done.path("written").asLong(), "file") + (trial ? " would be written, " : " written, ")
                 + Screen.grouped(done.path("unchanged").asLong()) + " unchanged, "
                 + Screen.grouped(done.path("removed").asLong()) + " removed; "
-                + Screen.grouped(done.path("rows").asLong()) + " rows in all");
+                + Screen.grouped(done.path("rows").asLong())
+                + (toTable
+                        ? (trial ? " rows would be in " : " rows in ")
+                                + delivery.path("to").asText()
+                        : " rows in all"));
         done.path("notes").forEach(note -> screen.line(note.asText()));
         return status;
     }

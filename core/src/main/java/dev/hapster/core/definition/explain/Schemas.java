@@ -3,6 +3,7 @@ package dev.hapster.core.definition.explain;
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
 import dev.hapster.core.definition.key.Section;
+import dev.hapster.core.definition.section.AccountSection;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.section.JobSection;
 import dev.hapster.core.definition.section.QuerySection;
@@ -22,7 +23,7 @@ public final class Schemas {
 
     private Schemas() {}
 
-    /** @param name {@code job}, {@code dataset} or {@code query}; empty for any other */
+    /** @param name {@code job}, {@code dataset}, {@code query} or {@code accounts}; empty for any other */
     public static Optional<String> of(String name) {
         return switch (name) {
             case "job" -> Optional.of(schema(name, "A Hapster job (jobs/NAME.yaml)", JobSection.SECTION));
@@ -30,6 +31,9 @@ public final class Schemas {
                 Optional.of(schema(name, "A Hapster dataset (datasets/NAME.yaml)", DatasetSection.SECTION));
             case "query" ->
                 Optional.of(schema(name, "A saved Hapster query (queries/NAME.yaml)", QuerySection.SECTION));
+            case "accounts" ->
+                Optional.of(
+                        schema(name, "The accounts of a Hapster workspace (accounts.yaml)", AccountSection.SECTION));
             default -> Optional.empty();
         };
     }

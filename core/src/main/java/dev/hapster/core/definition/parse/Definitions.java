@@ -1,5 +1,6 @@
 package dev.hapster.core.definition.parse;
 
+import dev.hapster.core.definition.AccountDef;
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.FindRule;
@@ -70,6 +71,16 @@ public final class Definitions {
             throw new DefinitionException(problems);
         }
         return values;
+    }
+
+    /**
+     * Reads the file of accounts.
+     *
+     * @return accounts by name
+     * @throws DefinitionException with every mistake in it
+     */
+    public static Map<String, AccountDef> accounts(String file, String text) throws DefinitionException {
+        return text.isBlank() ? Map.of() : AccountParser.accounts(file, text);
     }
 
     private static Map<String, String> values(YamlMap map) {

@@ -2,10 +2,16 @@ package dev.hapster.core.definition.parse;
 
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DeliveryDef;
+import dev.hapster.core.definition.DeliveryDef.Style;
+import dev.hapster.core.definition.DeliveryDef.Target;
+import dev.hapster.core.definition.DeliveryDef.ToFiles;
+import dev.hapster.core.definition.DeliveryDef.ToTable;
 import dev.hapster.core.definition.FilePattern;
+import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.section.DatasetSection.Deliver;
 import dev.hapster.core.definition.yaml.YamlMap;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -25,6 +31,9 @@ final class DeliveryParser {
             "ndjson", "json_lines",
             "xml", "xml",
             "parquet", "parquet");
+
+    /** Bytes that the name of a table may have. */
+    private static final int MOST_IDENTIFIER = 63;
 
     private DeliveryParser() {}
 
@@ -51,48 +60,81 @@ final class DeliveryParser {
             } else if (map.has("name") && !names.add(name)) {
                 map.wrong("name", "the delivery '" + name + "' is declared twice", "Keep one of them");
             }
-            String to = map.required("to", "Name the file, such as `to: out/{lab}.csv`");
-            if (map.has("to")) {
-                if (!targets.add(to)) {
-                    map.wrong("to", "another delivery writes '" + to + "'", "Let each have files of its own");
+            Optional<Target> to = target(map, columns);
+            to.ifPresent(target -> {
+                if (!targets.add(target.toString())) {
+                    map.wrong("to", "another delivery writes '" + target + "'", "Let each have a place of its own");
                 }
-                pattern(map, to, columns).ifPresent(pattern -> deliveries.add(delivery(map, name, pattern)));
-            }
+                deliveries.add(new DeliveryDef(
+                        name,
+                        Deliver.ABOUT.in(map),
+                        target,
+                        Deliver.WHERE.in(map),
+                        Deliver.COLUMNS.in(map),
+                        Deliver.ORIGINS.in(map),
+                        Deliver.WHEN.in(map)));
+            });
         }
         return deliveries;
     }
 
-    private static Optional<FilePattern> pattern(YamlMap map, String to, List<ColumnDef> columns) {
+    private static Optional<Target> target(YamlMap map, List<ColumnDef> columns) {
+        if (map.has("to") && !map.isText("to")) {
+            return Optional.of(table(map, map.map("to")));
+        }
+        String to = map.required("to", "Name the file, such as `to: out/{lab}.csv`");
+        if (!map.has("to")) {
+            return Optional.empty();
+        }
         try {
-            return Optional.of(FilePattern.of(to, columns));
+            FilePattern pattern = FilePattern.of(to, columns);
+            return Optional.of(new ToFiles(pattern, format(map, to), Deliver.SORT.in(map), style(map)));
         } catch (IllegalArgumentException wrong) {
             map.wrong("to", wrong.getMessage(), "");
             return Optional.empty();
         }
     }
 
-    private static DeliveryDef delivery(YamlMap map, String name, FilePattern to) {
-        return new DeliveryDef(
-                name,
-                Deliver.ABOUT.in(map),
-                to,
-                format(map, to.toString()),
-                Deliver.WHERE.in(map),
-                Deliver.COLUMNS.in(map),
-                Deliver.SORT.in(map),
-                Deliver.ORIGINS.in(map),
-                Deliver.WHEN.in(map),
-                new DeliveryDef.Style(
-                        Deliver.SEPARATOR.in(map),
-                        Deliver.ENCODING.in(map),
-                        Deliver.DECIMAL.in(map),
-                        Deliver.DATES.in(map),
-                        Deliver.TIMESTAMPS.in(map),
-                        Deliver.QUOTE_ALL.in(map),
-                        Deliver.HEADER.in(map),
-                        Deliver.SAFE.in(map),
-                        Deliver.ROOT.in(map),
-                        Deliver.ROW.in(map)));
+    private static ToTable table(YamlMap map, YamlMap to) {
+        DatasetSection.Table.SECTION.check(to);
+        for (Key<?> key : Deliver.OF_FILES) {
+            if (key.isIn(map)) {
+                map.wrongKey(key.name(), "'" + key.name() + "' does not go with a table", "Remove it");
+            }
+        }
+        String account = to.required("database", "Name an account of accounts.yaml: `database: warehouse`");
+        String path = to.required("table", "Name the table: `table: samples`");
+        int dot = path.indexOf('.');
+        String schema = dot < 0 ? "" : path.substring(0, dot);
+        String table = path.substring(dot + 1);
+        if (to.has("table") && (!isIdentifier(table) || (dot >= 0 && !isIdentifier(schema)))) {
+            to.wrong(
+                    "table",
+                    "a table cannot be called '" + path + "'",
+                    "Write `table` or `schema.table`, each of 1 to " + MOST_IDENTIFIER + " bytes");
+        }
+        return new ToTable(account, schema, table, DatasetSection.Table.MODE.in(to));
+    }
+
+    private static boolean isIdentifier(String name) {
+        return !name.isEmpty()
+                && name.indexOf('.') < 0
+                && name.getBytes(StandardCharsets.UTF_8).length <= MOST_IDENTIFIER
+                && name.chars().noneMatch(Character::isISOControl);
+    }
+
+    private static Style style(YamlMap map) {
+        return new Style(
+                Deliver.SEPARATOR.in(map),
+                Deliver.ENCODING.in(map),
+                Deliver.DECIMAL.in(map),
+                Deliver.DATES.in(map),
+                Deliver.TIMESTAMPS.in(map),
+                Deliver.QUOTE_ALL.in(map),
+                Deliver.HEADER.in(map),
+                Deliver.SAFE.in(map),
+                Deliver.ROOT.in(map),
+                Deliver.ROW.in(map));
     }
 
     private static String format(YamlMap map, String to) {

@@ -2,6 +2,7 @@ package dev.hapster.core.definition.section;
 
 import dev.hapster.core.definition.ColumnType;
 import dev.hapster.core.definition.DatasetDef.Retain;
+import dev.hapster.core.definition.DeliveryDef.Mode;
 import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.key.Section;
 import dev.hapster.core.definition.key.Shapes;
@@ -99,12 +100,13 @@ public final class DatasetSection {
                 "",
                 "its name, by which it is called and found in the history");
         public static final Key<String> ABOUT = Key.of("about", Shapes.text(), "", "whom it is for");
-        public static final Key<String> TO = Key.of(
+        public static final Key<Boolean> TO = Key.of(
                 "to",
-                Shapes.text(),
-                "",
+                Shapes.form(Map.of("oneOf", List.of(Shapes.scalar(), Table.SECTION.schema()))),
+                false,
                 "the file, relative to the workspace. With pieces such as `{lab}`, `{sampled_at:yyyy-MM}`, "
-                        + "`{file.stem}` or `{file.name}`, one file for each value");
+                        + "`{file.stem}` or `{file.name}`, one file for each value. Or a table: "
+                        + "`{database: warehouse, table: samples}`, see below");
         public static final Key<Optional<String>> AS = Key.of(
                 "as",
                 Shapes.some(),
@@ -170,7 +172,30 @@ public final class DatasetSection {
                         ROW)
                 .requiring(NAME, TO);
 
+        /** Those that go with files alone. */
+        public static final List<Key<?>> OF_FILES =
+                List.of(AS, SORT, SEPARATOR, ENCODING, DECIMAL, DATES, TIMESTAMPS, QUOTE_ALL, HEADER, SAFE, ROOT, ROW);
+
         private Deliver() {}
+    }
+
+    /** The keys of a table to which a delivery goes. */
+    public static final class Table {
+        public static final Key<String> DATABASE =
+                Key.of("database", Shapes.text(), "", "the account in `accounts.yaml` by which to sign in, see below");
+        public static final Key<String> TABLE =
+                Key.of("table", Shapes.text(), "", "the table, as the database spells it, also as `schema.table`");
+        public static final Key<Mode> MODE = Key.of(
+                "mode",
+                Shapes.word(Mode.class),
+                Mode.FOLLOW,
+                "`follow`: the table has the dataset's rows, and only those that changed are carried over. "
+                        + "`replace`: the same, but all rows are carried over where one changed, and no column is "
+                        + "added. `append`: the rows of each arrival are added once, and none is removed");
+
+        public static final Section SECTION = Section.of(DATABASE, TABLE, MODE).requiring(DATABASE, TABLE);
+
+        private Table() {}
     }
 
     public static final Key<String> DATASET =
@@ -197,7 +222,7 @@ public final class DatasetSection {
             "deliver",
             Shapes.form(Map.of("type", "array", "maxItems", MOST_DELIVERIES, "items", Deliver.SECTION.schema())),
             false,
-            "files for others, written by themselves, see below");
+            "files for others and tables that follow, see below");
 
     public static final Section SECTION =
             Section.of(DATASET, ABOUT, COLUMNS, KEY, RETAIN, DELIVER).requiring(DATASET, COLUMNS);

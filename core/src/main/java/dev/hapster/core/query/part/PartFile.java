@@ -17,18 +17,19 @@ import org.roaringbitmap.RoaringBitmap;
  * @param source the file that its rows are from: parts of one source are put in order by line; empty where that does
  *     not matter
  * @param rows rows of it that count
- * @param arrival what brought them, by which it is told whether rows are still the same; 0 where that does not matter
+ * @param arrival what brought them, and of what, by which it is told whether rows are still the same; empty where that
+ *     does not matter
  * @param masked those that do not, by their number in the part, counted from 0
  */
-public record PartFile(Span span, String source, long arrival, long rows, Optional<RoaringBitmap> masked) {
+public record PartFile(Span span, String source, String arrival, long rows, Optional<RoaringBitmap> masked) {
 
     public PartFile(Path path, long rows, Optional<RoaringBitmap> masked) {
-        this(Span.whole(path), "", 0, rows, masked);
+        this(Span.whole(path), "", "", rows, masked);
     }
 
     /** A part of which it does not matter what brought it. */
     public PartFile(Span span, String source, long rows, Optional<RoaringBitmap> masked) {
-        this(span, source, 0, rows, masked);
+        this(span, source, "", rows, masked);
     }
 
     /** A part of which all rows count. */
@@ -46,10 +47,14 @@ public record PartFile(Span span, String source, long arrival, long rows, Option
         return new PartReader(span, fields, masked);
     }
 
+    /** By which it is told that it is the same part, whichever of its rows count. */
+    public String name() {
+        return arrival.isEmpty() ? span + "\n" + source : arrival;
+    }
+
     /** By which it is told that its rows are still the same, wherever they lie: as long as this is, so are they. */
     public byte[] identity() {
-        String name = arrival > 0 ? Long.toString(arrival) : span.toString();
-        byte[] start = (name + " " + rows + " " + source + "\n").getBytes(StandardCharsets.UTF_8);
+        byte[] start = (name() + "\n" + rows).getBytes(StandardCharsets.UTF_8);
         int length = masked.map(RoaringBitmap::serializedSizeInBytes).orElse(0);
         ByteBuffer all = ByteBuffer.allocate(start.length + length).put(start);
         masked.ifPresent(some -> some.serialize(all));

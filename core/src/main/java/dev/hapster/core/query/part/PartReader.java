@@ -549,6 +549,12 @@ public final class PartReader implements AutoCloseable {
         return columns[places[asked]].field;
     }
 
+    /** Whether the part has values of a column, or the column has one that stands for them. */
+    public boolean holds(int asked) {
+        Column column = columns[places[asked]];
+        return column.name != null || column.field.fallback().isPresent();
+    }
+
     /** An entry as an object. */
     public Comparable<?> entry(int asked, int code) throws IOException {
         return object(columns[places[asked]], code);

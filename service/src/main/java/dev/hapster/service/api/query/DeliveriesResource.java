@@ -29,6 +29,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** Deliveries that are declared with datasets. */
@@ -39,6 +40,8 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 public class DeliveriesResource {
 
     private static final int MOST_SHOWN = 100;
+    /** The format of what is no file. */
+    private static final String TABLE = "table";
 
     private final Workspace workspace;
     private final Deliveries deliveries;
@@ -55,10 +58,11 @@ public class DeliveriesResource {
     /**
      * A delivery.
      *
-     * @param to the file, or the pattern of files
+     * @param to the file, the pattern of files, or the table and the account that leads to it
+     * @param format what is written; {@code table} for a table
      * @param declared whether the dataset's file still declares it; if not, its files stay as they are
      * @param eachRun whether it is done after each run, and after an undo or a removal
-     * @param files how many files it has there
+     * @param files how many files it has there; for a table, of how many files it has the rows
      * @param last how it went when something became of it last; absent where it was never done
      * @param nextTry when it is tried again, where it failed
      */
@@ -82,7 +86,7 @@ public class DeliveriesResource {
      * @param state {@code queued}, {@code done} or {@code failed}
      * @param rows in all its files
      * @param bytes of all its files
-     * @param written files that were not there or have other rows now
+     * @param written files that were not there or have other rows now; for a table, files of which it got the rows
      * @param failure why it failed
      * @param notes what deserves attention, a sentence each
      * @param changed the files that were written, removed or left; the first 1,000
@@ -139,13 +143,18 @@ public class DeliveriesResource {
                 delivery.name(),
                 delivery.about(),
                 delivery.to().toString(),
-                delivery.format(),
+                delivery.to().format(),
                 true,
                 delivery.eachRun());
     }
 
     private DeliveryView view(
             String dataset, String name, String about, String to, String format, boolean declared, boolean eachRun) {
+        Optional<DeliveryRecord> last =
+                records.latest(dataset, name, 1).stream().findFirst();
+        long files = format.equals(TABLE)
+                ? last.map(record -> (long) record.written + record.unchanged).orElse(0L)
+                : records.products(dataset, name).size();
         return new DeliveryView(
                 name,
                 about,
@@ -153,11 +162,8 @@ public class DeliveriesResource {
                 format,
                 declared,
                 eachRun,
-                records.products(dataset, name).size(),
-                records.latest(dataset, name, 1).stream()
-                        .findFirst()
-                        .map(this::view)
-                        .orElse(null),
+                files,
+                last.map(this::view).orElse(null),
                 deliveries.next(dataset, name).orElse(null));
     }
 

@@ -1,6 +1,8 @@
-package dev.hapster.acceptance.bench;
+package dev.hapster.acceptance;
 
 import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
@@ -10,47 +12,71 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 
-/** A PostgreSQL server of our own, from Debian's packages, on a socket in a folder; it goes when it is closed. */
-final class Postgres implements AutoCloseable {
+/**
+ * A PostgreSQL server of our own, from Debian's packages, on a socket in a folder, and on a port where a password is
+ * asked for; it goes when it is closed.
+ */
+public final class Postgres implements AutoCloseable {
 
     private final Path binaries;
     private final Path data;
+    private final int port;
     private final boolean root = System.getProperty("user.name").equals("root");
 
-    private Postgres(Path binaries, Path data) {
+    /** Of the user {@code postgres}. */
+    public static final String PASSWORD = "it is 'not\\ told";
+
+    private Postgres(Path binaries, Path data, int port) {
         this.binaries = binaries;
         this.data = data;
+        this.port = port;
     }
 
-    static Postgres start(Path data) throws Exception {
-        Postgres postgres = new Postgres(newest(), data);
+    public static Postgres start(Path data) throws Exception {
+        int port;
+        try (ServerSocket free = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+            port = free.getLocalPort();
+        }
+        Postgres postgres = new Postgres(newest(), data, port);
         Files.createDirectories(data);
         postgres.mayRead(data.getParent());
         if (postgres.root) {
             exec(List.of("chown", "postgres", data.toString()));
         }
+        Path secret = Files.writeString(data.resolve("secret"), PASSWORD);
         postgres.as(
                 postgres.binaries.resolve("initdb").toString(),
                 "-D",
                 data.resolve("db").toString(),
-                "-A",
-                "trust",
+                "--auth-local=trust",
+                "--auth-host=scram-sha-256",
+                "--pwfile=" + secret,
                 "-E",
                 "UTF8",
                 "--locale=C",
                 "-U",
                 "postgres");
-        postgres.as(
-                postgres.binaries.resolve("pg_ctl").toString(),
+        postgres.start();
+        return postgres;
+    }
+
+    /** Starts it, also once more. */
+    public void start() throws Exception {
+        as(
+                binaries.resolve("pg_ctl").toString(),
                 "-D",
                 data.resolve("db").toString(),
                 "-w",
                 "-l",
                 data.resolve("log").toString(),
                 "-o",
-                "-c listen_addresses='' -c unix_socket_directories='" + data + "'",
+                "-c port=" + port + " -c listen_addresses=127.0.0.1 -c unix_socket_directories='" + data + "'",
                 "start");
-        return postgres;
+    }
+
+    /** Where it listens, on 127.0.0.1. */
+    public int port() {
+        return port;
     }
 
     private static Path newest() throws IOException {
@@ -69,14 +95,14 @@ final class Postgres implements AutoCloseable {
     }
 
     /** Lets the server's user reach these folders. */
-    void mayRead(Path... folders) throws IOException {
+    public void mayRead(Path... folders) throws IOException {
         for (Path folder : folders) {
             Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwxr-xr-x"));
         }
     }
 
     /** Runs statements in one session; what they print. */
-    String sql(String... statements) throws Exception {
+    public String sql(String... statements) throws Exception {
         List<String> options = new ArrayList<>();
         for (String statement : statements) {
             options.addAll(List.of("-c", statement));
@@ -85,7 +111,7 @@ final class Postgres implements AutoCloseable {
     }
 
     /** Runs the statements of a file in one session, each as a transaction of its own. */
-    void script(Path statements) throws Exception {
+    public void script(Path statements) throws Exception {
         session(List.of("-f", statements.toString()));
     }
 
@@ -94,6 +120,8 @@ final class Postgres implements AutoCloseable {
                 binaries.resolve("psql").toString(),
                 "-h",
                 data.toString(),
+                "-p",
+                Integer.toString(port),
                 "-U",
                 "postgres",
                 "-qAtX",
@@ -127,6 +155,11 @@ final class Postgres implements AutoCloseable {
         } finally {
             Files.delete(log);
         }
+    }
+
+    /** Stops it, and whatever it is doing. */
+    public void kill() throws IOException {
+        close();
     }
 
     @Override
