@@ -89,6 +89,7 @@ function Chosen({ dataset, delivery }: { dataset: string; delivery: Delivery }) 
   const deliver = useDeliver(dataset, delivery.name)
   const trial = useDeliveryTrial(dataset, delivery.name)
   const [tried, setTried] = useState<Handover | null>(null)
+  const isTable = delivery.format === 'table'
   const busy = deliver.isPending || delivery.last?.state === 'queued'
   return (
     <Box>
@@ -129,8 +130,9 @@ function Chosen({ dataset, delivery }: { dataset: string; delivery: Delivery }) 
       {tried && (
         <Section title="What it would do">
           <Typography>
+            {isTable ? 'Rows of ' : ''}
             {counted(tried.written, 'file')} would be written, {grouped(tried.unchanged)} unchanged,{' '}
-            {grouped(tried.removed)} removed; {counted(tried.rows, 'row')} in all
+            {grouped(tried.removed)} removed; {counted(tried.rows, 'row')} {isTable ? 'in the table' : 'in all'}
           </Typography>
           {tried.notes.map((note) => (
             <Typography key={note} color="error">
@@ -184,17 +186,25 @@ function Chosen({ dataset, delivery }: { dataset: string; delivery: Delivery }) 
               </Stack>
             ))}
           </Section>
-          <Section title={counted(detail.data.products.length, 'file')}>
-            {detail.data.products.slice(0, SHOWN).map((file) => (
-              <Line key={file.path} left={file.path} right={`${counted(file.rows, 'row')}, ${size(file.bytes)}`} />
-            ))}
-            {detail.data.products.length > SHOWN && (
-              <Typography variant="body2" color="textSecondary">
-                … and {grouped(detail.data.products.length - SHOWN)} more: hapster deliver {dataset} {delivery.name}{' '}
-                --history
-              </Typography>
-            )}
-          </Section>
+          {isTable && delivery.last?.state === 'done' && (
+            <Typography color="textSecondary" sx={{ mt: 2 }}>
+              The table has {counted(delivery.last.rows, 'row')} of {counted(delivery.files, 'file')}. What it has is
+              written down beside it, in <code>hapster_delivery</code> and <code>hapster_part</code>.
+            </Typography>
+          )}
+          {!isTable && (
+            <Section title={counted(detail.data.products.length, 'file')}>
+              {detail.data.products.slice(0, SHOWN).map((file) => (
+                <Line key={file.path} left={file.path} right={`${counted(file.rows, 'row')}, ${size(file.bytes)}`} />
+              ))}
+              {detail.data.products.length > SHOWN && (
+                <Typography variant="body2" color="textSecondary">
+                  … and {grouped(detail.data.products.length - SHOWN)} more: hapster deliver {dataset} {delivery.name}{' '}
+                  --history
+                </Typography>
+              )}
+            </Section>
+          )}
         </>
       )}
     </Box>

@@ -1251,6 +1251,102 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/datasets/{dataset}/parts': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Parts
+     * @description Where the rows of a dataset lie, for programs that read Parquet themselves.
+     */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['PartView'][]
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/datasets/{dataset}/profile': {
     parameters: {
       query?: never
@@ -6713,6 +6809,20 @@ export interface components {
     NotTaken: {
       file: string
       why: string
+    }
+    PartView: {
+      file: string
+      /** Format: int64 */
+      from: number
+      /** Format: int64 */
+      to: number
+      without: number[]
+      /** Format: int64 */
+      rows: number
+      job: string
+      source: string
+      /** Format: int64 */
+      run: number
     }
     Peek: {
       lines: components['schemas']['Line'][]

@@ -110,6 +110,12 @@ public final class Postgres implements AutoCloseable {
         return session(options).strip();
     }
 
+    /** What a statement finds, as people are shown it. */
+    public String table(String statement) throws Exception {
+        return session(List.of("-P", "format=aligned", "-P", "tuples_only=off", "-P", "footer=off", "-c", statement))
+                .stripTrailing();
+    }
+
     /** Runs the statements of a file in one session, each as a transaction of its own. */
     public void script(Path statements) throws Exception {
         session(List.of("-f", statements.toString()));

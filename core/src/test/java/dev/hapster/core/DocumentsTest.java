@@ -8,6 +8,7 @@ import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.definition.read.ReadSection;
+import dev.hapster.core.definition.section.AccountSection;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.section.JobSection;
 import dev.hapster.core.definition.section.MappingSection;
@@ -75,6 +76,10 @@ class DocumentsTest {
         tables.put("dataset", DatasetSection.SECTION.table());
         tables.put("retain", DatasetSection.Keep.SECTION.table());
         tables.put("deliver", DatasetSection.Deliver.SECTION.table());
+        tables.put("table", DatasetSection.Table.SECTION.table());
+        tables.put("account", AccountSection.Account.SECTION.table());
+        tables.put("postgresql", AccountSection.Postgresql.SECTION.table());
+        tables.put("secret", AccountSection.Secret.SECTION.table());
         tables.put("job", JobSection.SECTION.table());
         tables.put("place", PlaceSection.SECTION.table());
         tables.put("list", PlaceSection.Listed.SECTION.table());
@@ -134,7 +139,12 @@ class DocumentsTest {
         Matcher block =
                 Pattern.compile("```yaml\n(.*?)```", Pattern.DOTALL).matcher(Files.readString(ROOT.resolve(document)));
         while (block.find()) {
-            examples.add(block.group(1));
+            if (block.group(1).startsWith("accounts:")) {
+                assertThat(Definitions.accounts("accounts.yaml", block.group(1)))
+                        .isNotEmpty();
+            } else {
+                examples.add(block.group(1));
+            }
         }
         assertThat(examples).hasSize(count);
         String further = String.join("", examples.subList(2, count)); // more sections of the same job
@@ -158,6 +168,8 @@ class DocumentsTest {
                 "docs/definitions.md",
                 "docs/finding.md",
                 "docs/running.md",
+                "docs/queries.md",
+                "docs/programs.md",
                 "docs/service.md",
                 "docs/architecture.md",
                 "docs/tour.md",

@@ -31,6 +31,9 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "GET /datasets/{dataset}",
                     "A dataset: its columns, the text of its file, and what each job brought."),
+            entry(
+                    "GET /datasets/{dataset}/parts",
+                    "Where the rows of a dataset lie, for programs that read Parquet themselves."),
             entry("GET /datasets/{dataset}/deliveries", "Deliveries of a dataset, each with how it went last."),
             entry("GET /datasets/{dataset}/deliveries/{delivery}", "A delivery, its files and its history."),
             entry(

@@ -9,6 +9,7 @@ import dev.hapster.core.query.sorted.Rankings;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.store.PartStore;
+import dev.hapster.core.store.Span;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.catalogue.StoredCatalogue;
@@ -60,6 +61,16 @@ public class StoredRows {
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         DatasetDef def = workspace.dataset(dataset);
         return parts.reading(() -> ask(dataset, def, partial, question));
+    }
+
+    /** A part with where its rows lie. */
+    public record Placed(Part part, Span span) {}
+
+    /** Where the rows of a dataset lie now. */
+    public List<Placed> where(String dataset) {
+        return records.parts(dataset).stream()
+                .map(part -> new Placed(part, parts.span(part.name())))
+                .toList();
     }
 
     /** A folder for files of an answer that do not outlive it. */

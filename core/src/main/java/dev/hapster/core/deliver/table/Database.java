@@ -43,7 +43,8 @@ final class Database {
     Connection open() throws SQLException, IOException, QueryException {
         Postgresql at = account.at();
         PGSimpleDataSource source = new PGSimpleDataSource();
-        source.setServerNames(new String[] {at.host()});
+        String host = at.host();
+        source.setServerNames(new String[] {host.indexOf(':') < 0 ? host : "[" + host + "]"});
         source.setPortNumbers(new int[] {at.port()});
         source.setDatabaseName(at.database());
         source.setUser(at.user());
