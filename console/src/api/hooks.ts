@@ -478,11 +478,13 @@ export const useCounts = (dataset: string, where: string[], { by, measures, sort
     placeholderData: (before) => before,
   })
 
-export const useProfile = (dataset: string, where: string[]) =>
+export const useProfile = (dataset: string, where: string[], exact: boolean) =>
   useQuery({
-    queryKey: ['profile', dataset, where],
+    queryKey: ['profile', dataset, where, exact],
     queryFn: () =>
-      answer(service.GET('/api/v1/datasets/{dataset}/profile', { params: { path: { dataset }, query: { where } } })),
+      answer(
+        service.GET('/api/v1/datasets/{dataset}/profile', { params: { path: { dataset }, query: { where, exact } } }),
+      ),
     staleTime: 30_000,
   })
 

@@ -39,6 +39,7 @@ function choices(dataset: DatasetDetail): string[] {
       ...units(column.type).map((unit) => `${column.name}:${unit}`),
       ...(column.type === 'date' ? [] : [column.name]),
     ]),
+    '_job',
     '_file',
     '_run',
   ]

@@ -1,6 +1,7 @@
 import { Box, Link as Anchor, Typography } from '@mui/material'
 import { useTheme } from '@mui/material/styles'
 import { BarChart } from '@mui/x-charts/BarChart'
+import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import type { ColumnProfile } from '../api/client'
 import { useProfile } from '../api/hooks'
@@ -19,8 +20,9 @@ interface ProfileProps {
 
 /** What the columns hold; the one that is chosen in full. */
 export function ProfileView({ dataset, where, column, onColumn }: ProfileProps) {
-  const profile = useProfile(dataset, where)
-  if (profile.isPending) return <Wait what="Looking at every row" />
+  const [exact, setExact] = useState(false)
+  const profile = useProfile(dataset, where, exact)
+  if (profile.isPending) return <Wait what={exact ? 'Sorting the values of every row' : 'Looking at every row'} />
   if (profile.isError) return <Trouble error={profile.error} />
   const { columns, rows } = profile.data
   if (rows === 0)
@@ -53,6 +55,15 @@ export function ProfileView({ dataset, where, column, onColumn }: ProfileProps) 
         <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75, mb: 3 }}>
           {counted(rows, 'row')}
           {where.length > 0 ? ' that match the conditions' : ''}; a column opens beside
+          {columns.some((one) => one.distinctError > 0) && (
+            <>
+              . Some figures are estimated.{' '}
+              <Anchor component="button" variant="body2" sx={{ verticalAlign: 'baseline' }} onClick={() => setExact(true)}>
+                Find them out exactly
+              </Anchor>{' '}
+              (takes much longer)
+            </>
+          )}
         </Typography>
         {remarks.length > 0 && (
           <Section title="Worth a look">

@@ -6,17 +6,12 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.Postgres;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.demo.LargeFiles;
-import java.net.URI;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -137,7 +132,6 @@ class QueryBenchmark {
             }
             firstPage(service);
             profile(service, postgres);
-            export(service, postgres);
             System.out.printf(
                     Locale.ROOT, "service's peak memory %d MB with -Xmx512m%n", Measured.peakMegabytes(service.pid()));
         }
@@ -204,37 +198,6 @@ class QueryBenchmark {
                 ours[0],
                 theirs,
                 theirs / Measured.median(ours));
-    }
-
-    /** All rows as CSV, into a file each. */
-    private void export(TestService service, Postgres postgres) throws Exception {
-        double[] ours = new double[3];
-        double[] theirs = new double[3];
-        Path file = folder.resolve("export.csv");
-        Path other = folder.resolve("postgres/export.csv");
-        HttpRequest asked = HttpRequest.newBuilder(URI.create(service.url() + "/api/v1/datasets/samples/export?as=csv"))
-                .build();
-        for (int round = 0; round < ours.length; round++) {
-            long start = System.nanoTime();
-            HttpClient.newHttpClient().send(asked, HttpResponse.BodyHandlers.ofFile(file));
-            ours[round] = (System.nanoTime() - start) / 1e9;
-            start = System.nanoTime();
-            postgres.sql("COPY samples TO '" + other + "' WITH (FORMAT csv, HEADER true)");
-            theirs[round] = (System.nanoTime() - start) / 1e9;
-            try (Stream<String> lines = Files.lines(file)) {
-                assertThat(lines.count()).isEqualTo(ROWS + 1L);
-            }
-            Files.delete(file);
-            Files.delete(other);
-        }
-        System.out.printf(
-                Locale.ROOT,
-                "%-32s Hapster %.1f (first %.1f), PostgreSQL's COPY TO %.1f: %.1f times as fast (goal 1)%n",
-                "export of all rows to CSV",
-                Measured.median(ours),
-                ours[0],
-                Measured.median(theirs),
-                Measured.median(theirs) / Measured.median(ours));
     }
 
     /** A condition that all rows satisfy, another one in each round. */

@@ -10,6 +10,7 @@ import dev.hapster.core.query.filter.Condition;
 import dev.hapster.core.query.filter.Condition.Span;
 import dev.hapster.core.query.filter.Condition.Spans;
 import dev.hapster.core.query.filter.Filter;
+import dev.hapster.core.query.filter.JobNames;
 import dev.hapster.core.query.filter.Where;
 import dev.hapster.core.query.filter.WhereParser;
 import dev.hapster.core.query.group.GroupCounts;
@@ -31,7 +32,9 @@ import dev.hapster.core.query.value.Fields;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter.Limits;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.store.PartSchema;
 import java.io.IOException;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
@@ -73,16 +76,22 @@ public final class DatasetQuery {
     private final Parts parts;
     private final Rankings rankings;
 
+    private final JobNames jobs;
+
     /** A question for which nothing is known from questions before. */
     public DatasetQuery(DatasetDef dataset, List<PartFile> parts) {
-        this(dataset, parts, new Rankings());
+        this(dataset, parts, new Rankings(), Map.of());
     }
 
-    /** @param rankings what is known from questions before, to any dataset */
-    public DatasetQuery(DatasetDef dataset, List<PartFile> parts, Rankings rankings) {
+    /**
+     * @param rankings what is known from questions before, to any dataset
+     * @param jobs of runs that brought rows, by the numbers of these
+     */
+    public DatasetQuery(DatasetDef dataset, List<PartFile> parts, Rankings rankings, Map<Long, String> jobs) {
         this.fields = new Fields(dataset);
         this.parts = new Parts(parts);
         this.rankings = rankings;
+        this.jobs = new JobNames(jobs);
     }
 
     /**
@@ -106,7 +115,7 @@ public final class DatasetQuery {
     public Page rows(long offset, int limit, List<String> sort, List<String> where, boolean counted)
             throws IOException, QueryException {
         List<Sort> sorts = Sort.parse(sort, fields);
-        Where wanted = WhereParser.parse(where, fields);
+        Where wanted = where(where);
         if (sorts.isEmpty() && wanted.isAlways()) {
             return new Page(
                     fields.all(),
@@ -127,6 +136,10 @@ public final class DatasetQuery {
                         Arrays.copyOfRange(first.files(), from, to),
                         Arrays.copyOfRange(first.rows(), from, to),
                         fields.all()));
+    }
+
+    private Where where(List<String> texts) throws QueryException {
+        return jobs.resolved(WhereParser.parse(texts, fields.withJob()));
     }
 
     private Ranking first(int offset, int limit, List<Sort> sorts, Where where) throws IOException, QueryException {
@@ -200,10 +213,11 @@ public final class DatasetQuery {
      * @throws QueryException with a sentence for people, where it cannot be written
      */
     public RowExport export(Selection what, LimitsOf limits, boolean all) throws IOException, QueryException {
-        Where where = WhereParser.parse(what.where(), fields);
+        Where where = where(what.where());
         RowExport export = RowExport.of(parts, fields, what, where);
-        export.check(limits.of(export.names()), all);
-        return export.of(total(where, true).getAsLong());
+        Limits within = limits.of(export.names());
+        export.check(within, all);
+        return export.groupedBy(within.groupedBy()).of(total(where, true).getAsLong());
     }
 
     /**
@@ -213,8 +227,10 @@ public final class DatasetQuery {
      * @throws QueryException with a sentence for people, where it cannot be written
      */
     public SplitExport split(Selection what, FilePattern pattern, LimitsOf limits) throws IOException, QueryException {
-        RowExport export = RowExport.of(parts, fields, what, WhereParser.parse(what.where(), fields));
-        export.check(limits.of(export.names()), false);
+        RowExport asked = RowExport.of(parts, fields, what, where(what.where()));
+        Limits within = limits.of(asked.names());
+        asked.check(within, false);
+        RowExport export = asked.groupedBy(within.groupedBy());
         List<Field> pieces = new ArrayList<>();
         for (FilePattern.Piece piece : pattern.pieces()) {
             pieces.add(fields.field(piece.column()));
@@ -224,7 +240,7 @@ public final class DatasetQuery {
 
     /** Makes an export part by part ready; what the selection says of an order does not matter. */
     public PartExport byPart(Selection what) throws QueryException {
-        RowExport export = RowExport.of(parts, fields, what, WhereParser.parse(what.where(), fields));
+        RowExport export = RowExport.of(parts, fields, what, where(what.where()));
         return new PartExport(export, export.wanted());
     }
 
@@ -233,6 +249,7 @@ public final class DatasetQuery {
         HashStream128 state = Hashing.xxh3_128().hashStream();
         for (PartFile part : parts.all()) {
             state.putByteArray(part.identity());
+            state.putString(part.source());
         }
         return state.get().toString();
     }
@@ -243,14 +260,20 @@ public final class DatasetQuery {
      */
     public List<String> missing(List<String> where) throws IOException, QueryException {
         List<String> sentences = new ArrayList<>();
-        List<Condition> conditions =
-                WhereParser.parse(where, fields).conditions().limit(MOST_HINTS).toList();
+        List<Condition> conditions = WhereParser.parse(where, fields.withJob())
+                .conditions()
+                .limit(MOST_HINTS)
+                .toList();
         for (Condition condition : conditions) {
             boolean texts = !condition.not() && condition.field().type().kind() == Kind.TEXT;
             if (texts
                     && condition.values() instanceof Spans spans
                     && spans.spans().stream().allMatch(Span::isOne)) {
-                missing(condition.field(), spans, sentences);
+                if (condition.field().equals(Fields.JOB)) {
+                    missing(condition.field(), spans, new TreeSet<>(jobs.all()), sentences);
+                } else {
+                    missing(condition.field(), spans, sentences);
+                }
             }
         }
         return sentences.subList(0, Math.min(MOST_HINTS, sentences.size()));
@@ -268,6 +291,10 @@ public final class DatasetQuery {
         } catch (QueryException tooMany) {
             return;
         }
+        missing(field, asked, there, sentences);
+    }
+
+    private static void missing(Field field, Spans asked, Set<String> there, List<String> sentences) {
         for (Span span : asked.spans()) {
             String text = (String) span.from();
             if (!there.contains(text)) {
@@ -286,12 +313,26 @@ public final class DatasetQuery {
     }
 
     /**
-     * What columns hold.
+     * What columns hold, some of it estimated where there are very many different values.
      *
      * @param columns which; empty for all that are declared
      * @param where conditions that rows must satisfy, all of them
      */
     public List<ColumnProfile> profile(List<String> columns, List<String> where) throws IOException, QueryException {
+        return new Profiler(parts, where(where)).profile(profiled(columns));
+    }
+
+    /**
+     * The same with nothing estimated, which takes much longer.
+     *
+     * @param scratch folder for files of rows that are sorted; they are gone at the end
+     */
+    public List<ColumnProfile> exactProfile(List<String> columns, List<String> where, Path scratch)
+            throws IOException, QueryException {
+        return new Profiler(parts, where(where)).exact(profiled(columns), scratch);
+    }
+
+    private List<Field> profiled(List<String> columns) throws QueryException {
         List<Field> wanted = new ArrayList<>();
         for (String column : columns) {
             wanted.add(fields.field(column));
@@ -299,13 +340,13 @@ public final class DatasetQuery {
         if (wanted.isEmpty()) {
             fields.all().stream().filter(field -> !field.name().startsWith("_")).forEach(wanted::add);
         }
-        return new Profiler(parts, WhereParser.parse(where, fields)).profile(wanted);
+        return wanted;
     }
 
     /**
      * What is counted.
      *
-     * @param by at most four columns; dates and timestamps also as {@code sampled_at:month}, by one of
+     * @param by at most four columns, or {@code _job}; dates and timestamps also as {@code sampled_at:month}, by one of
      *     {@link Key#UNITS}; empty for all rows as one group
      * @param measures what is found out of other columns in each group, such as {@code mean(value)}
      * @param where conditions, all of which must hold
@@ -335,7 +376,7 @@ public final class DatasetQuery {
         }
         List<Key> keys = new ArrayList<>();
         for (String text : by) {
-            keys.add(Key.parse(text, fields));
+            keys.add(Key.parse(text.equals(Fields.JOB.name()) ? PartSchema.RUN : text, fields));
         }
         List<Measure> measures = new ArrayList<>();
         for (String text : asked.measures()) {
@@ -345,7 +386,7 @@ public final class DatasetQuery {
         List<String> sort = asked.sort().isEmpty() && asked.top() > 0 ? List.of("-rows") : asked.sort();
         Comparator<Counts.Group> order = Counts.order(by, names, sort);
         Map<List<Comparable<?>>, Tally> tallies =
-                tallies(keys, measures, WhereParser.parse(asked.where(), fields), asked.top() > 0);
+                byJob(by, tallies(keys, measures, where(asked.where()), asked.top() > 0), measures);
         Tally total = together(tallies.values(), measures);
         List<Counts.Group> groups = tallies.entrySet().stream()
                 .map(entry -> group(entry.getKey(), entry.getValue(), measures))
@@ -360,6 +401,25 @@ public final class DatasetQuery {
             groups = groups.subList(0, asked.top());
         }
         return new Counts(by, names, group(List.of(), total, measures), groups, rest);
+    }
+
+    /** The same with the job of each run in place of it. */
+    private Map<List<Comparable<?>>, Tally> byJob(
+            List<String> by, Map<List<Comparable<?>>, Tally> byRun, List<Measure> measures) {
+        if (!by.contains(Fields.JOB.name())) {
+            return byRun;
+        }
+        Map<List<Comparable<?>>, Tally> tallies = new HashMap<>();
+        byRun.forEach((key, tally) -> {
+            List<Comparable<?>> named = new ArrayList<>(key);
+            for (int i = 0; i < by.size(); i++) {
+                if (by.get(i).equals(Fields.JOB.name())) {
+                    named.set(i, jobs.of((Long) key.get(i)));
+                }
+            }
+            tallies.merge(named, tally, (one, other) -> one.with(other, measures));
+        });
+        return tallies;
     }
 
     private static Counts.Group group(List<Comparable<?>> values, Tally tally, List<Measure> measures) {

@@ -96,6 +96,23 @@ public final class RowExport {
         return new RowExport(parts, wanted, written, sorts, where, count);
     }
 
+    /** The same, in an order in which rows that are the same in some of its columns stand together. */
+    RowExport groupedBy(List<Integer> columns) {
+        if (columns.isEmpty()) {
+            return this;
+        }
+        List<Sort> order = new ArrayList<>();
+        for (int column : columns) {
+            Field field = wanted.get(column);
+            order.add(sorts.stream()
+                    .filter(sort -> sort.field().equals(field))
+                    .findFirst()
+                    .orElse(new Sort(field, false)));
+        }
+        sorts.stream().filter(sort -> !order.contains(sort)).forEach(order::add);
+        return new RowExport(parts, wanted, written, order, where, rows);
+    }
+
     /** How many rows it has. */
     public long rows() {
         return rows;

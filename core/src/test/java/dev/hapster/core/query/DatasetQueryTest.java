@@ -7,6 +7,7 @@ import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.sorted.Rankings;
 import dev.hapster.core.query.write.RowStyle;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.query.write.RowWriter.Limits;
@@ -20,6 +21,7 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.IntStream;
 import java.util.zip.ZipFile;
@@ -218,5 +220,31 @@ class DatasetQueryTest {
         assertThatThrownBy(() -> query.counts(Grouping.by("number")))
                 .hasMessageContaining(" groups; count by fewer columns");
         assertThatThrownBy(() -> numbers(99_999, 100, List.of("value"))).hasMessageContaining("narrow it");
+    }
+
+    @Test
+    void jobsAreAskedForAndCountedThoughRowsHaveOnlyTheirRun() throws Exception {
+        DatasetQuery asked = new DatasetQuery(
+                TestJobs.dataset("{name: number, type: integer}"),
+                List.of(
+                        new PartFile(folder.resolve("0.parquet"), ROWS),
+                        new PartFile(folder.resolve("1.parquet"), ROWS)),
+                new Rankings(),
+                Map.of(0L, "north", 1L, "east"));
+        assertThat(asked.counts(new Grouping(
+                                List.of("_job"), List.of("max(number)"), List.of("number > 0"), List.of("_job"), 0))
+                        .groups())
+                .extracting(group -> group.values().get(0) + " " + group.rows() + " " + group.measures())
+                .containsExactly("east 30000 [59999]", "north 29999 [29999]");
+        for (String where : List.of("_job = east", "_job like e%", "not _job in (north, west)", "_job ~ AST")) {
+            assertThat(asked.rows(0, 1, List.of(), List.of(where)).rows().get(0).get(5))
+                    .as(where)
+                    .isEqualTo(30_000L);
+        }
+        assertThat(asked.rows(0, 1, List.of(), List.of("_job = nort")).rows()).isEmpty();
+        assertThat(asked.missing(List.of("_job = nort")))
+                .containsExactly("No row has \"nort\" in _job. Did you mean \"north\"?");
+        assertThat(asked.rows(0, 1, List.of(), List.of("_job is filled")).total())
+                .hasValue(60_000);
     }
 }

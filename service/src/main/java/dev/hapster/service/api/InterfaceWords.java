@@ -176,6 +176,7 @@ public final class InterfaceWords implements OASFilter {
             entry("from", "The first line, counted from 1; negative to count from the end."),
             entry("job", "The name of a job."),
             entry("limit", "How many, at most 1000."),
+            entry("exact", "Whether nothing is estimated, which takes much longer."),
             entry(
                     "partial",
                     "Whether parts that are missing or damaged are left out; otherwise there is no answer then."),

@@ -18,6 +18,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -89,7 +90,10 @@ public class StoredRows {
         int changes = 0;
         while (true) {
             try {
-                List<PartFile> files = records.parts(dataset).stream()
+                Map<Long, String> jobs = new HashMap<>();
+                List<Part> counting = records.parts(dataset);
+                counting.forEach(part -> jobs.put(part.run(), part.job()));
+                List<PartFile> files = counting.stream()
                         .map(part -> new PartFile(
                                 parts.span(part.name()),
                                 part.job() + "\n" + part.source(),
@@ -98,7 +102,8 @@ public class StoredRows {
                                 part.masked()))
                         .filter(part -> !out.containsKey(part.path()))
                         .toList();
-                return new Answer<>(question.ask(new DatasetQuery(def, files, rankings)), List.copyOf(out.values()));
+                return new Answer<>(
+                        question.ask(new DatasetQuery(def, files, rankings, jobs)), List.copyOf(out.values()));
             } catch (DamagedPartException damaged) {
                 if (isGone(damaged) && ++changes < MOST_CHANGES) {
                     continue; // its dataset was renamed, or the part let go of, since we asked for its name

@@ -30,8 +30,10 @@ import picocli.CommandLine.ParentCommand;
             "",
             "Examples:  hapster profile river_samples",
             "           hapster profile river_samples --columns value",
+            "           hapster profile river_samples --columns sample_id --exact",
             "           hapster profile river_samples --where \"lab = East\"",
             "           hapster profile river_samples --by lab",
+            "           hapster profile river_samples --by _job",
             "           hapster profile river_samples --by _file --columns value",
             "           hapster profile east-lab samples-2026-03.csv",
             "           hapster profile east-lab --job",
@@ -65,8 +67,14 @@ public final class ProfileCommand implements Callable<Integer> {
             names = "--by",
             paramLabel = "COLUMN",
             description = "Set groups of rows beside each other: which share of them has no value in each column; with "
-                    + "one column, its figures. _file and _run set files and runs beside each other.")
+                    + "one column, its figures. _job, _file and _run set jobs, files and runs beside each other.")
     private String by;
+
+    @Option(
+            names = "--exact",
+            description =
+                    "Estimate nothing: sort the values of columns with very many different ones. Takes much longer.")
+    private boolean exact;
 
     @Mixin
     private FilterOptions filter;
@@ -74,18 +82,26 @@ public final class ProfileCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         if (job || !files.isEmpty()) {
-            if (by != null || !columns.isEmpty() || !filter.conditions().isEmpty()) {
+            if (by != null
+                    || exact
+                    || !columns.isEmpty()
+                    || !filter.conditions().isEmpty()) {
                 throw new ClientException(
-                        ExitStatus.WRONG_USE, "--by, --columns and --where go with a dataset, not with a job's files.");
+                        ExitStatus.WRONG_USE,
+                        "--by, --exact, --columns and --where go with a dataset, not with a job's files.");
             }
             return new FilesProfile(client).print(dataset, files);
         }
         String address = "/datasets/" + Api.encode(dataset);
+        if (by != null && exact) {
+            throw new ClientException(ExitStatus.WRONG_USE, "--by and --exact do not go together.");
+        }
         if (by != null) {
             return new GroupsBeside(client, address, by, filter).print(columns);
         }
-        JsonNode answer =
-                client.api().get(address + "/profile?" + FilterOptions.list("columns", columns) + filter.query());
+        JsonNode answer = client.api()
+                .get(address + "/profile?" + (exact ? "exact=true&" : "") + FilterOptions.list("columns", columns)
+                        + filter.query());
         if (client.json()) {
             client.print(answer);
             return ExitStatus.DONE;

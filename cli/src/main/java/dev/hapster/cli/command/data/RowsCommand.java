@@ -31,7 +31,7 @@ import picocli.CommandLine.Spec;
             "           hapster rows east-lab --stage cleaned --where \"value > 40\" --sort -value",
             "",
             FilterOptions.CONDITIONS,
-            "Besides the declared columns there are _file, _path, _line, _run and _loaded_at.",
+            "Besides the declared columns there are _file, _path, _line, _run and _loaded_at; conditions take _job, too.",
             "With --stage, a condition is an expression, as `keep` in a job has it, and ! marks values at fault."
         })
 public final class RowsCommand implements Callable<Integer> {

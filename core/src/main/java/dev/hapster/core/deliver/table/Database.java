@@ -6,6 +6,7 @@ import dev.hapster.core.definition.AccountDef.OfFile;
 import dev.hapster.core.definition.AccountDef.Postgresql;
 import dev.hapster.core.definition.AccountDef.Secret;
 import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.reason.Reasons;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.nio.charset.MalformedInputException;
@@ -100,7 +101,7 @@ final class Database {
     DatabaseException told(SQLException wrong) {
         String state = wrong.getSQLState() == null ? "" : wrong.getSQLState();
         Postgresql at = account.at();
-        String said = said(wrong);
+        String said = state.startsWith("08") ? Reasons.deepest(wrong) : said(wrong);
         String what =
                 switch (state) {
                     case "08001", "08004", "08006" ->

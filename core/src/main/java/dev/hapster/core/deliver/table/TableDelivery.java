@@ -14,6 +14,7 @@ import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.Selection;
 import dev.hapster.core.query.PartExport;
 import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.value.Fields;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.Reasons;
 import java.io.IOException;
@@ -215,7 +216,8 @@ public final class TableDelivery {
     /** By which it is told whether a table has the rows of a part. */
     private String content(PartFile part) {
         byte[] identity = to.mode() == Mode.APPEND ? part.name().getBytes(StandardCharsets.UTF_8) : part.identity();
-        String form = to.mode() == Mode.APPEND ? "" : FORM + delivery.where();
+        boolean byJob = delivery.where().stream().anyMatch(where -> where.contains(Fields.JOB.name()));
+        String form = to.mode() == Mode.APPEND ? "" : FORM + delivery.where() + (byJob ? part.source() : "");
         return Hashing.xxh3_128()
                 .hashStream()
                 .putByteArray(identity)

@@ -16,6 +16,7 @@ import dev.hapster.core.query.value.Ordering;
 import dev.hapster.core.query.value.QueryException;
 import java.io.IOException;
 import java.math.BigDecimal;
+import java.nio.file.Path;
 import java.text.Normalizer;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -39,11 +40,11 @@ public final class Profiler {
     /** Columns that are looked at together; so many have room in memory. */
     private static final int TOGETHER = 40;
 
-    private static final int MOST_FREQUENT = 20;
+    static final int MOST_FREQUENT = 20;
     private static final int MOST_LOOK_ALIKES = 20;
     private static final int MOST_GAPS = 5;
     private static final int BINS = 20;
-    private static final double[] SHARES = {0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99};
+    static final double[] SHARES = {0.01, 0.05, 0.25, 0.5, 0.75, 0.95, 0.99};
     private static final Pattern MARKS = Pattern.compile("[\\p{M}\\p{Cf}\\p{Cc}]+");
     private static final Pattern SPACES = Pattern.compile("[\\s\\p{Z}]+");
 
@@ -60,6 +61,19 @@ public final class Profiler {
         List<ColumnProfile> profiles = new ArrayList<>();
         for (int from = 0; from < fields.size(); from += TOGETHER) {
             profiles.addAll(some(fields.subList(from, Math.min(fields.size(), from + TOGETHER))));
+        }
+        return profiles;
+    }
+
+    /**
+     * The same with nothing estimated, which takes much longer.
+     *
+     * @param scratch folder for files of rows that are sorted; they are gone at the end
+     */
+    public List<ColumnProfile> exact(List<Field> fields, Path scratch) throws IOException, QueryException {
+        List<ColumnProfile> profiles = new ArrayList<>();
+        for (ColumnProfile profile : profile(fields)) {
+            profiles.add(ExactFigures.isMissingIn(profile) ? ExactFigures.of(profile, parts, where, scratch) : profile);
         }
         return profiles;
     }

@@ -17,6 +17,12 @@ public final class Fields {
     /** The line of that file on which it begins. */
     public static final Field LINE = new Field(PartSchema.LINE, ColumnType.of(Kind.INTEGER));
 
+    /** The run that brought a row. */
+    public static final Field RUN = new Field(PartSchema.RUN, ColumnType.of(Kind.INTEGER));
+
+    /** The job that did; rows do not have it, but can be asked for by it, and counted. */
+    public static final Field JOB = new Field("_job", ColumnType.of(Kind.TEXT));
+
     private final List<Field> fields;
 
     public Fields(DatasetDef dataset) {
@@ -24,10 +30,21 @@ public final class Fields {
         all.add(FILE);
         all.add(LINE);
         all.add(new Field(PartSchema.PATH, ColumnType.of(Kind.TEXT)));
-        all.add(new Field(PartSchema.RUN, ColumnType.of(Kind.INTEGER)));
+        all.add(RUN);
         all.add(new Field(PartSchema.LOADED_AT, ColumnType.of(Kind.TIMESTAMP)));
         dataset.columns().forEach(column -> all.add(Field.of(column)));
         fields = List.copyOf(all);
+    }
+
+    private Fields(List<Field> fields) {
+        this.fields = List.copyOf(fields);
+    }
+
+    /** The same with the job, for conditions. */
+    public Fields withJob() {
+        List<Field> all = new ArrayList<>(fields);
+        all.add(JOB);
+        return new Fields(all);
     }
 
     public List<Field> all() {

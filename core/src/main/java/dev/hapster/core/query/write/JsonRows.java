@@ -2,17 +2,20 @@ package dev.hapster.core.query.write;
 
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.core.util.MinimalPrettyPrinter;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.QueryException;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.math.BigDecimal;
+import java.util.ArrayDeque;
+import java.util.Deque;
 import java.util.List;
 
 /**
  * JSON in UTF-8: an object a row, empty values as null; one behind the other in an array, or each on a line. Columns
- * with points in their names lie in objects of their own.
+ * with points in their names lie in objects of their own, and behind {@code []} in lists of those.
  */
 final class JsonRows implements RowWriter {
 
@@ -23,6 +26,12 @@ final class JsonRows implements RowWriter {
     private final RowStyle.Values texts;
     private JsonGenerator json;
     private Nesting nesting;
+    private Levels levels;
+    /** What is to be ended, and how much of it was before something of each level began. */
+    private final Deque<JsonToken> open = new ArrayDeque<>();
+
+    private int[] before = new int[0];
+    private boolean some;
 
     /** @param lines whether each row is a line; otherwise all are one array */
     JsonRows(OutputStream out, boolean lines, RowStyle style) {
@@ -38,6 +47,8 @@ final class JsonRows implements RowWriter {
         } catch (QueryException wrong) {
             throw new IOException(wrong.getMessage(), wrong);
         }
+        levels = new Levels(nesting);
+        before = new int[levels.count()];
         json = FACTORY.createGenerator(out)
                 .setRootValueSeparator(null)
                 .disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET)
@@ -50,23 +61,71 @@ final class JsonRows implements RowWriter {
 
     @Override
     public void row(List<Comparable<?>> values) throws IOException {
-        object(nesting, values);
-        if (lines) {
-            json.writeRaw('\n');
+        int level = levels.next(values);
+        if (level == 0) {
+            endRow();
+        } else {
+            end(before[level]);
+        }
+        Nesting at = nesting;
+        for (int i = 0; i < level; ) {
+            at = at.inside.get(at.inside.size() - 1);
+            i += at.list ? 1 : 0;
+        }
+        begin(at, level, values);
+        some = true;
+        if (levels.count() == 1) {
+            endRow();
         }
     }
 
-    private void object(Nesting of, List<Comparable<?>> values) throws IOException {
-        json.writeStartObject();
-        for (Nesting one : of.inside) {
-            json.writeFieldName(one.name);
-            if (one.column < 0) {
-                object(one, values);
+    private void endRow() throws IOException {
+        end(0);
+        if (lines && some) {
+            json.writeRaw('\n');
+        }
+        some = false;
+    }
+
+    private void end(int left) throws IOException {
+        while (open.size() > left) {
+            if (open.pop() == JsonToken.END_ARRAY) {
+                json.writeEndArray();
             } else {
-                value(values.get(one.column));
+                json.writeEndObject();
             }
         }
-        json.writeEndObject();
+    }
+
+    /** Writes one of a level, up to what comes in further rows. */
+    private void begin(Nesting of, int level, List<Comparable<?>> values) throws IOException {
+        before[level] = open.size();
+        if (of.column >= 0) {
+            value(values.get(of.column));
+        } else {
+            object(of, level, values);
+        }
+    }
+
+    private void object(Nesting of, int level, List<Comparable<?>> values) throws IOException {
+        json.writeStartObject();
+        open.push(JsonToken.END_OBJECT);
+        for (Nesting one : of.inside) {
+            json.writeFieldName(one.name);
+            if (one.list) {
+                json.writeStartArray();
+                open.push(JsonToken.END_ARRAY);
+                begin(one, level + 1, values);
+            } else if (one.column >= 0) {
+                value(values.get(one.column));
+            } else {
+                int depth = open.size();
+                object(one, level, values);
+                if (!one.holdsList()) {
+                    end(depth);
+                }
+            }
+        }
     }
 
     private void value(Comparable<?> value) throws IOException {
@@ -103,7 +162,9 @@ final class JsonRows implements RowWriter {
 
         @Override
         public void beforeArrayValues(JsonGenerator to) throws IOException {
-            to.writeRaw('\n');
+            if (depth == 0) {
+                to.writeRaw('\n');
+            }
         }
 
         @Override
@@ -113,12 +174,13 @@ final class JsonRows implements RowWriter {
 
         @Override
         public void writeEndArray(JsonGenerator to, int values) throws IOException {
-            to.writeRaw("\n]");
+            to.writeRaw(depth == 0 ? "\n]" : "]");
         }
     }
 
     @Override
     public void finish() throws IOException {
+        endRow();
         if (!lines) {
             json.writeEndArray();
             json.writeRaw('\n');

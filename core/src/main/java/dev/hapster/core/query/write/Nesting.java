@@ -5,31 +5,37 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * Columns as they lie in each other: {@code station.id} and {@code station.name} are two of {@code station}. Immutable
- * once it is made.
+ * Columns as they lie in each other: {@code station.id} and {@code station.name} are two of {@code station}. Behind a
+ * name that ends with {@code []} lies a list: {@code samples[].value} is one of each of several {@code samples}, which
+ * are the rows that are the same in all columns outside of the list. Immutable once it is made.
  */
 final class Nesting {
 
     private static final int DEEPEST = 20;
+    private static final String LIST = "[]";
 
     final String name;
     /** Its column; -1 where others lie in it. */
     final int column;
+    /** Whether there are several of it. */
+    final boolean list;
 
     final List<Nesting> inside = new ArrayList<>();
 
-    private Nesting(String name, int column) {
+    private Nesting(String name, int column, boolean list) {
         this.name = name;
         this.column = column;
+        this.list = list;
     }
 
     /**
      * What columns make.
      *
-     * @throws QueryException where a column lies in another one, or has no name between two points
+     * @throws QueryException where a column lies in another one, or has no name between two points, or a list lies
+     *     beside another one
      */
     static Nesting of(List<String> columns) throws QueryException {
-        Nesting root = new Nesting("", -1);
+        Nesting root = new Nesting("", -1, false);
         for (int i = 0; i < columns.size(); i++) {
             String[] steps = columns.get(i).split("\\.", -1);
             if (steps.length > DEEPEST) {
@@ -38,7 +44,8 @@ final class Nesting {
             Nesting at = root;
             for (int step = 0; step < steps.length; step++) {
                 boolean last = step == steps.length - 1;
-                String name = steps[step];
+                boolean list = steps[step].endsWith(LIST);
+                String name = list ? steps[step].substring(0, steps[step].length() - LIST.length()) : steps[step];
                 if (name.isBlank()) {
                     throw new QueryException("'" + columns.get(i) + "' has no name before or behind a point");
                 }
@@ -46,18 +53,65 @@ final class Nesting {
                         .filter(one -> one.name.equals(name))
                         .findFirst()
                         .orElse(null);
-                if (known != null && (last || known.column >= 0)) {
+                if (known != null && (last || known.column >= 0 || known.list != list)) {
                     throw new QueryException(
                             "'" + columns.get(i) + "' lies in another column, or twice in the same place");
                 }
                 if (known == null) {
-                    known = new Nesting(name, last ? i : -1);
+                    known = new Nesting(name, last ? i : -1, list);
                     at.inside.add(known);
                 }
                 at = known;
             }
         }
+        root.listsLast();
         return root;
+    }
+
+    /** Puts what holds a list behind all else, so that it can be written while its rows come. */
+    private void listsLast() throws QueryException {
+        for (Nesting one : inside) {
+            one.listsLast();
+        }
+        List<Nesting> lists = inside.stream().filter(Nesting::holdsList).toList();
+        if (lists.size() > 1) {
+            throw new QueryException("'" + lists.get(0).name + "' and '" + lists.get(1).name
+                    + "' are lists beside each other; a list may only lie in another one");
+        }
+        inside.removeAll(lists);
+        inside.addAll(lists);
+    }
+
+    /** Whether it is a list, or one lies in it. */
+    boolean holdsList() {
+        return list || (!inside.isEmpty() && inside.get(inside.size() - 1).holdsList());
+    }
+
+    /** The columns of each level: those outside of every list first, then those of the outermost list, and so on. */
+    List<List<Integer>> levels() {
+        List<List<Integer>> levels = new ArrayList<>(List.of(new ArrayList<>()));
+        gather(levels);
+        return levels;
+    }
+
+    private void gather(List<List<Integer>> levels) {
+        if (column >= 0) {
+            levels.get(levels.size() - 1).add(column);
+        }
+        for (Nesting one : inside) {
+            if (one.list) {
+                levels.add(new ArrayList<>());
+            }
+            one.gather(levels);
+        }
+    }
+
+    /** The columns in which rows of one group are the same; empty where rows are not grouped. */
+    List<Integer> groupedBy() {
+        List<List<Integer>> levels = levels();
+        return levels.subList(0, levels.size() - 1).stream()
+                .flatMap(List::stream)
+                .toList();
     }
 
     /** Whether a row has no value in it. */

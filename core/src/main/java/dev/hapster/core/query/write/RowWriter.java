@@ -23,11 +23,18 @@ public interface RowWriter extends Closeable {
      *
      * @param mostText how many UTF-16 units a text may have
      * @param characters which characters a text may have, as code points; null for all
+     * @param groupedBy columns by which rows must be sorted before all else, since those that are the same in them are
+     *     written as one
      */
-    record Limits(int mostText, IntPredicate characters) {
+    record Limits(int mostText, IntPredicate characters, List<Integer> groupedBy) {
 
         /** Nothing is in the way. */
         public static final Limits NONE = new Limits(Integer.MAX_VALUE, null);
+
+        /** For rows that are not grouped. */
+        public Limits(int mostText, IntPredicate characters) {
+            this(mostText, characters, List.of());
+        }
 
         /** Whether texts need not be looked at. */
         public boolean isNone() {
@@ -48,11 +55,13 @@ public interface RowWriter extends Closeable {
             }
             case "xml" -> {
                 XmlRows.check(columns);
-                return new Limits(Integer.MAX_VALUE, XmlRows::isCharacter);
+                return new Limits(
+                        Integer.MAX_VALUE,
+                        XmlRows::isCharacter,
+                        Nesting.of(columns).groupedBy());
             }
             case "json", "json_lines" -> {
-                Nesting unused = Nesting.of(columns);
-                return Limits.NONE;
+                return new Limits(Integer.MAX_VALUE, null, Nesting.of(columns).groupedBy());
             }
             case "csv" -> {
                 if (style.isUnicode()) {

@@ -13,7 +13,8 @@ import javax.xml.stream.XMLStreamWriter;
 
 /**
  * XML 1.0 in UTF-8: an element a row, and in it one for each value; empty values have none. Columns with points in
- * their names lie in elements of their own, and those whose last name begins with {@code @} are attributes.
+ * their names lie in elements of their own, and those whose last name begins with {@code @} are attributes. Behind
+ * {@code []} there are several elements of the name.
  */
 final class XmlRows implements RowWriter {
 
@@ -31,6 +32,11 @@ final class XmlRows implements RowWriter {
     private final RowStyle.Values texts;
     private XMLStreamWriter xml;
     private Nesting nesting;
+    private Levels levels;
+    /** How many elements are open in that of all rows, and how many were before one of each level began. */
+    private int open;
+
+    private int[] before = new int[0];
 
     XmlRows(OutputStream out, RowStyle style) {
         this.out = out;
@@ -61,6 +67,9 @@ final class XmlRows implements RowWriter {
     private static void check(Nesting of) throws QueryException {
         for (Nesting one : of.inside) {
             boolean attribute = one.name.startsWith("@");
+            if (attribute && one.list) {
+                throw new QueryException("'" + one.name + "' is an attribute, of which there is one in an element");
+            }
             String name = attribute ? one.name.substring(1) : one.name;
             if (!isName(name) || (attribute && one.column < 0)) {
                 throw new QueryException("'" + one.name + "' cannot be the name of an "
@@ -89,6 +98,8 @@ final class XmlRows implements RowWriter {
         } catch (QueryException wrong) {
             throw new IOException(wrong.getMessage(), wrong);
         }
+        levels = new Levels(nesting);
+        before = new int[levels.count()];
         write(() -> {
             xml = new OutputFactoryImpl().createXMLStreamWriter(out, StandardCharsets.UTF_8.name());
             xml.writeStartDocument("UTF-8", "1.0");
@@ -100,37 +111,71 @@ final class XmlRows implements RowWriter {
 
     @Override
     public void row(List<Comparable<?>> values) throws IOException {
+        int level = levels.next(values);
         write(() -> {
-            xml.writeStartElement(style.row());
-            inside(nesting, values);
-            xml.writeEndElement();
-            xml.writeCharacters("\n");
+            end(before[level]);
+            Nesting at = nesting;
+            for (int i = 0; i < level; ) {
+                at = at.inside.get(at.inside.size() - 1);
+                i += at.list ? 1 : 0;
+            }
+            begin(at, level, values);
+            if (levels.count() == 1) {
+                end(0);
+            }
         });
     }
 
-    private void inside(Nesting of, List<Comparable<?>> values) throws XMLStreamException {
+    private void end(int left) throws XMLStreamException {
+        while (open > left) {
+            xml.writeEndElement();
+            if (--open == 0) {
+                xml.writeCharacters("\n");
+            }
+        }
+    }
+
+    /** Writes one of a level, up to what comes in further rows. */
+    private void begin(Nesting of, int level, List<Comparable<?>> values) throws XMLStreamException {
+        before[level] = open;
+        xml.writeStartElement(level == 0 ? style.row() : of.name);
+        open++;
+        if (of.column < 0) {
+            inside(of, level, values);
+        } else if (values.get(of.column) != null) {
+            xml.writeCharacters(texts.of(values.get(of.column)));
+        }
+    }
+
+    private void inside(Nesting of, int level, List<Comparable<?>> values) throws XMLStreamException {
         for (Nesting one : of.inside) {
             if (one.name.startsWith("@") && values.get(one.column) != null) {
                 xml.writeAttribute(one.name.substring(1), texts.of(values.get(one.column)));
             }
         }
         for (Nesting one : of.inside) {
-            if (one.name.startsWith("@") || one.isEmpty(values)) {
-                continue;
+            if (one.list) {
+                begin(one, level + 1, values);
+            } else if (one.holdsList()) {
+                xml.writeStartElement(one.name);
+                open++;
+                inside(one, level, values);
+            } else if (!one.name.startsWith("@") && !one.isEmpty(values)) {
+                xml.writeStartElement(one.name);
+                if (one.column < 0) {
+                    inside(one, level, values);
+                } else {
+                    xml.writeCharacters(texts.of(values.get(one.column)));
+                }
+                xml.writeEndElement();
             }
-            xml.writeStartElement(one.name);
-            if (one.column < 0) {
-                inside(one, values);
-            } else {
-                xml.writeCharacters(texts.of(values.get(one.column)));
-            }
-            xml.writeEndElement();
         }
     }
 
     @Override
     public void finish() throws IOException {
         write(() -> {
+            end(0);
             xml.writeEndElement();
             xml.writeCharacters("\n");
             xml.writeEndDocument();

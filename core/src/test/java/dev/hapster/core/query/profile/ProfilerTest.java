@@ -177,4 +177,31 @@ class ProfilerTest {
         assertThat(one.distinct().number()).isEqualTo(1);
         assertThat(one.histogram()).isEmpty();
     }
+
+    /** Of very many different numbers some figures are estimated; sorted, nothing is estimated. */
+    @Test
+    void whatIsEstimatedIsFoundOutExactlyWhereItIsAskedFor() throws Exception {
+        int most = 120_000;
+        String[] values = new String[most + 1];
+        for (int i = 0; i < most; i++) {
+            values[i] = Integer.toString((int) (i * 7919L % most));
+        }
+        values[most] = "4711";
+        ColumnProfile estimated = of("{name: a, type: integer}", values);
+        assertThat(estimated.distinct().error()).isPositive();
+        ColumnProfile exact = last.exactProfile(List.of(), List.of(), folder).get(0);
+        assertThat(exact.distinct()).isEqualTo(new ColumnProfile.Amount(most, 0));
+        assertThat(exact.frequent().get(0)).isEqualTo(new ColumnProfile.Frequent(4711L, 2, 0));
+        assertThat(exact.frequent()).hasSize(20);
+        assertThat(exact.quantiles()).allMatch(one -> one.error() == 0);
+        assertThat(exact.quantiles().get(3).value()).isEqualTo(most / 2 - 1L);
+        assertThat(exact.histogram().stream().mapToLong(ColumnProfile.Bin::rows))
+                .allMatch(rows -> rows == most / 20 || rows == most / 20 + 1)
+                .hasSize(20);
+        assertThat(exact.empty()).isZero();
+        assertThat(last.exactProfile(List.of(), List.of("a < 10"), folder)
+                        .get(0)
+                        .distinct())
+                .isEqualTo(new ColumnProfile.Amount(10, 0));
+    }
 }

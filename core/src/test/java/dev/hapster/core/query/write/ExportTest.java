@@ -19,9 +19,17 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
 import javax.xml.XMLConstants;
 import javax.xml.transform.stream.StreamSource;
 import javax.xml.validation.SchemaFactory;
+import org.apache.poi.ss.usermodel.CellType;
+import org.apache.poi.ss.usermodel.DateUtil;
+import org.apache.poi.xssf.usermodel.XSSFRow;
+import org.apache.poi.xssf.usermodel.XSSFSheet;
+import org.apache.poi.xssf.usermodel.XSSFWorkbook;
+import org.dhatim.fastexcel.reader.ReadableWorkbook;
+import org.dhatim.fastexcel.reader.Row;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.TestInstance;
@@ -118,6 +126,83 @@ class ExportTest {
                 .startsWith("{\"site\":{\"name\":\"North\"");
     }
 
+    /** Two readers that have nothing in common with each other, or with ours. */
+    @Test
+    void othersReadAWorkbookAsItIsMeant() throws Exception {
+        byte[] book = bytes("xlsx", RowStyle.USUAL, "");
+        try (XSSFWorkbook poi = new XSSFWorkbook(new ByteArrayInputStream(book))) {
+            XSSFSheet sheet = poi.getSheet("x");
+            assertThat(poi.getNumberOfSheets()).isEqualTo(1);
+            assertThat(sheet.getLastRowNum()).isEqualTo(3);
+            assertThat(sheet.getPaneInformation().isFreezePane()).isTrue();
+            assertThat(sheet.getPaneInformation().getHorizontalSplitPosition()).isEqualTo((short) 1);
+            XSSFRow north = sheet.getRow(1);
+            assertThat(sheet.getRow(0).getCell(1).getStringCellValue()).isEqualTo("value");
+            assertThat(north.getCell(1).getNumericCellValue()).isEqualTo(1.5);
+            assertThat(DateUtil.isCellDateFormatted(north.getCell(2))).isTrue();
+            assertThat(north.getCell(2).getLocalDateTimeCellValue()).isEqualTo("2026-03-01T00:00");
+            assertThat(north.getCell(3).getLocalDateTimeCellValue()).isEqualTo("2026-03-01T08:05");
+            assertThat(north.getCell(4).getCellType()).isEqualTo(CellType.STRING);
+            assertThat(north.getCell(4).getStringCellValue()).isEqualTo("=1+1");
+            assertThat(sheet.getRow(2).getCell(4).getStringCellValue()).isEqualTo("Größe < 5 & \"µ\"");
+            assertThat(sheet.getRow(3).getCell(1)).isNull();
+            assertThat(sheet.getRow(3).getCell(3).getLocalDateTimeCellValue()).isEqualTo("2026-12-31T23:59:59.500");
+        }
+        try (ReadableWorkbook other = new ReadableWorkbook(new ByteArrayInputStream(book));
+                Stream<Row> rows = other.getFirstSheet().openStream()) {
+            List<Row> all = rows.toList();
+            assertThat(all).hasSize(4);
+            assertThat(all.get(1).getCellAsNumber(1).orElseThrow()).isEqualByComparingTo("1.5");
+            assertThat(all.get(1).getCellAsDate(3).orElseThrow()).isEqualTo("2026-03-01T08:05");
+            assertThat(all.get(1).getCellAsString(4)).contains("=1+1");
+            assertThat(all.get(2).getCellAsDate(2)).isEmpty();
+        }
+    }
+
+    @Test
+    void rowsAreGroupedUnderWhatTheyHaveInCommon() throws Exception {
+        String[] columns = {"lab as site.name", "value as site.samples[].value", "day as site.samples[].day"};
+        assertThat(text("json", RowStyle.USUAL, "", columns))
+                .isEqualTo(
+                        """
+                        [
+                        {"site":{"name":"East","samples":[{"value":-2.25,"day":null},{"value":null,"day":"2026-12-31"}]}},
+                        {"site":{"name":"North","samples":[{"value":1.50,"day":"2026-03-01"}]}}
+                        ]
+                        """);
+        assertThat(text("json_lines", RowStyle.USUAL, "", "value as values[]", "lab"))
+                .isEqualTo("{\"lab\":\"East\",\"values\":[-2.25,null]}\n{\"lab\":\"North\",\"values\":[1.50]}\n");
+        assertThat(text("json", RowStyle.USUAL, "", "lab as labs[].lab", "value as labs[].days[].value", "day as all"))
+                .isEqualTo(
+                        """
+                        [
+                        {"all":"2026-03-01","labs":[{"lab":"North","days":[{"value":1.50}]}]},
+                        {"all":"2026-12-31","labs":[{"lab":"East","days":[{"value":null}]}]},
+                        {"all":null,"labs":[{"lab":"East","days":[{"value":-2.25}]}]}
+                        ]
+                        """);
+        assertThat(text("json", RowStyle.USUAL, "", "lab as labs[].lab", "value as labs[].found[].value"))
+                .as("one of all rows, with two labs, of which one has two")
+                .isEqualTo("[\n{\"labs\":[{\"lab\":\"East\",\"found\":[{\"value\":-2.25},{\"value\":null}]},"
+                        + "{\"lab\":\"North\",\"found\":[{\"value\":1.50}]}]}\n]\n");
+        assertThat(text(
+                        "xml",
+                        RowStyle.USUAL,
+                        "",
+                        "lab as @lab",
+                        "value as found.sample[].@value",
+                        "day as found.sample[].day"))
+                .endsWith(
+                        """
+                        <rows>
+                        <row lab="East"><found><sample value="-2.25"/><sample><day>2026-12-31</day></sample></found></row>
+                        <row lab="North"><found><sample value="1.50"><day>2026-03-01</day></sample></found></row>
+                        </rows>
+                        """);
+        assertThat(text("json", RowStyle.USUAL, "lab = nowhere", columns)).isEqualTo("[\n]\n");
+        assertThat(text("csv", RowStyle.USUAL, "lab = North", "value as a[].b")).startsWith("a[].b");
+    }
+
     @Test
     void xmlIsValidByASchemaMadeForIt() throws Exception {
         String schema =
@@ -172,6 +257,9 @@ class ExportTest {
                 "xml # lab as @a.b # cannot be the name of an attribute",
                 "json # lab as a,value as a.b # 'a.b' lies in another column",
                 "json # lab as a..b # has no name before or behind a point",
+                "json # lab as a[].b,value as c[].d # are lists beside each other",
+                "json # lab as a[].b,value as a.c # lies in another column, or twice in the same place",
+                "xml # lab as @a[],value # of which there is one in an element",
                 "csv # lab as a,value as a # Two columns would be called \"a\"",
                 "csv # lab as value,value # Two columns would be called \"value\"",
                 "csv # labb as a # There is no column 'labb'. Did you mean 'lab'?",

@@ -116,6 +116,7 @@ public class ProfileResource {
      *
      * @param columns which columns, several times or separated by commas; all where none is named
      * @param where conditions, several times; all must hold
+     * @param exact whether nothing is estimated, which takes much longer
      * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
      */
     @GET
@@ -123,11 +124,14 @@ public class ProfileResource {
             String dataset,
             @QueryParam("columns") List<String> columns,
             @QueryParam("where") List<String> where,
+            @QueryParam("exact") @DefaultValue("false") boolean exact,
             @QueryParam("partial") @DefaultValue("false") boolean partial)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         List<String> names = split(columns);
-        StoredRows.Answer<List<ColumnProfile>> answer =
-                stored.ask(dataset, partial, rows -> rows.profile(names, where));
+        StoredRows.Answer<List<ColumnProfile>> answer = stored.ask(
+                dataset,
+                partial,
+                rows -> exact ? rows.exactProfile(names, where, stored.scratch()) : rows.profile(names, where));
         List<ColumnProfile> profiles = answer.found();
         return new ProfileView(
                 dataset,
