@@ -58,7 +58,12 @@ export function ProfileView({ dataset, where, column, onColumn }: ProfileProps) 
           {columns.some((one) => one.distinctError > 0) && (
             <>
               . Some figures are estimated.{' '}
-              <Anchor component="button" variant="body2" sx={{ verticalAlign: 'baseline' }} onClick={() => setExact(true)}>
+              <Anchor
+                component="button"
+                variant="body2"
+                sx={{ verticalAlign: 'baseline' }}
+                onClick={() => setExact(true)}
+              >
                 Find them out exactly
               </Anchor>{' '}
               (takes much longer)

@@ -1251,6 +1251,119 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/datasets/{dataset}/export/sheet': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /**
+     * Sheet
+     * @description A workbook with rows in one of its sheets; all else in it stays as it is.
+     */
+    post: {
+      parameters: {
+        query?: {
+          /** @description Whether the rows go below the last one of the sheet; otherwise they take the place of all. */
+          below?: boolean
+          /** @description Which columns, in this order, several times or separated by commas; all where none is named. In exports each also as lab as Laboratory. */
+          columns?: string[]
+          /** @description Whether the columns that say where a row comes from are among them. */
+          origins?: boolean
+          /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
+          partial?: boolean
+          /** @description The name of a sheet; it is added where the workbook has none of this name. */
+          sheet?: string
+          /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
+          sort?: string[]
+          /** @description Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it is given several times, all must hold. */
+          where?: string[]
+        }
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+        }
+        cookie?: never
+      }
+      requestBody: {
+        content: {
+          'application/json': components['schemas']['SheetRequest']
+        }
+      }
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/datasets/{dataset}/parts': {
     parameters: {
       query?: never
@@ -1363,6 +1476,8 @@ export interface paths {
         query?: {
           /** @description Which columns, in this order, several times or separated by commas; all where none is named. In exports each also as lab as Laboratory. */
           columns?: string[]
+          /** @description Whether nothing is estimated, which takes much longer. */
+          exact?: boolean
           /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
           partial?: boolean
           /** @description Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it is given several times, all must hold. */
@@ -7151,6 +7266,9 @@ export interface components {
       set?: {
         [key: string]: string
       }
+    }
+    SheetRequest: {
+      book?: string
     }
     StageColumn: {
       name: string

@@ -16,6 +16,8 @@ import java.util.Map;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.dhatim.fastexcel.reader.ReadableWorkbook;
+import org.dhatim.fastexcel.reader.Sheet;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -253,6 +255,78 @@ class DeliveriesTest {
                     .containsExactly("7", "6", "5", "3");
             assertThat(service.client("deliver", "samples", "all", "--history").out())
                     .contains("out/all.csv", "done");
+        }
+    }
+
+    /** Sheets of a workbook, and how many rows each has. */
+    private static Map<String, Integer> sheets(Path book) throws IOException {
+        Map<String, Integer> sheets = new TreeMap<>();
+        try (ReadableWorkbook all = new ReadableWorkbook(book.toFile())) {
+            for (Sheet sheet : all.getSheets().toList()) {
+                sheets.put(sheet.getName(), sheet.read().size());
+            }
+        }
+        return sheets;
+    }
+
+    @Test
+    void aSheetOfAReportIsWrittenAndTheOthersStay() throws Exception {
+        deliver("{name: report, to: out/report.xlsx, sheet: Data, columns: [id, value]}");
+        Path report = out.resolve("report.xlsx");
+        try (TestService service = TestService.start(folder, "-Dhapster.delivery-pause=300")) {
+            service.run("small");
+            assertThat(last(service, "report").path("failure").asText()).contains("report.xlsx is not there. Put");
+            Files.createDirectories(out);
+            String path = report.toString();
+            assertThat(service.client("export", "samples", "--to", path, "--where", "id = a")
+                            .status())
+                    .isZero();
+            for (int i = 0; i < 500 && sheets(report).size() < 2; i++) {
+                Thread.sleep(20);
+            }
+            assertThat(sheets(report)).isEqualTo(Map.of("samples", 2, "Data", 5));
+            write("b.csv", "c,2026-02-03,30\n");
+            service.run("small");
+            assertThat(after(service, "report", 2).path("written").asInt()).isEqualTo(1);
+            assertThat(sheets(report)).isEqualTo(Map.of("samples", 2, "Data", 4));
+            assertThat(service.client("deliver", "samples", "report").out()).contains("0 files written, 1 unchanged");
+
+            assertThat(service.client("export", "samples", "--to", path, "--sheet", "samples", "--below")
+                            .status())
+                    .isZero();
+            assertThat(sheets(report)).isEqualTo(Map.of("samples", 5, "Data", 4));
+            assertThat(service.client("export", "samples", "--to", path, "--sheet", "New", "--columns", "id as Who")
+                            .status())
+                    .isZero();
+            assertThat(sheets(report)).isEqualTo(Map.of("samples", 5, "Data", 4, "New", 4));
+            byte[] whole = Files.readAllBytes(report);
+            assertThat(service.client("export", "samples", "--to", path, "--sheet", "a/b")
+                            .err())
+                    .contains("A sheet cannot be called 'a/b'");
+            assertThat(service.client(
+                                    "export",
+                                    "samples",
+                                    "--to",
+                                    folder.resolve("in/a.csv").toString(),
+                                    "--as",
+                                    "xlsx",
+                                    "--sheet",
+                                    "Data")
+                            .err())
+                    .contains("It is not a workbook (.xlsx)");
+            assertThat(service.client(
+                                    "export",
+                                    "samples",
+                                    "--to",
+                                    folder.resolve("none.xlsx").toString(),
+                                    "--sheet",
+                                    "x")
+                            .err())
+                    .contains("is not there; leave --sheet out");
+            assertThat(report).hasBinaryContent(whole);
+            deliver("{name: other, to: out/other.csv}");
+            assertThat(service.client("deliver", "samples", "other").status()).isZero();
+            assertThat(report).as("it belongs to somebody").hasBinaryContent(whole);
         }
     }
 }

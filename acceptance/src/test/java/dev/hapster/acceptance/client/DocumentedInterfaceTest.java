@@ -6,6 +6,9 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.http.Api;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.net.URI;
 import java.net.URLEncoder;
 import java.net.http.HttpClient;
@@ -14,10 +17,13 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
+import org.dhatim.fastexcel.Workbook;
+import org.dhatim.fastexcel.Worksheet;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -34,6 +40,7 @@ class DocumentedInterfaceTest {
             Map.entry("PUT /jobs/{job}", "{\"text\": " + Api.JSON.valueToTree(JOB) + "}"),
             Map.entry(
                     "PUT /datasets/{dataset}", "{\"text\": \"dataset: fresh\\ncolumns: [{name: id, type: text}]\\n\"}"),
+            Map.entry("POST /datasets/{dataset}/export/sheet", "{\"book\": \"" + book() + "\"}"),
             Map.entry("PUT /queries/{query}", "{\"dataset\": \"samples\", \"by\": [\"id\"]}"),
             Map.entry("POST /jobs/{job}/copy", "{\"name\": \"second\"}"),
             Map.entry("POST /jobs/{job}/rows", "{\"file\": \"a.csv\", \"stage\": \"read\"}"),
@@ -60,6 +67,7 @@ class DocumentedInterfaceTest {
             Map.entry("root", "samples"),
             Map.entry("safe", "true"),
             Map.entry("separator", "tab"),
+            Map.entry("sheet", "Data"),
             Map.entry("timestamps", "dd.MM.yyyy HH:mm"),
             Map.entry("dataset", "samples"),
             Map.entry("delivery", "all"),
@@ -253,6 +261,17 @@ class DocumentedInterfaceTest {
 
     private static String body(Call call) {
         return call.about.has("requestBody") ? BODIES.getOrDefault(call.name(), "{}") : null;
+    }
+
+    /** An empty workbook, as Base64 has it. */
+    private static String book() {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+        try (Workbook book = new Workbook(bytes, "test", "1.0")) {
+            Worksheet unused = book.newWorksheet("Data");
+        } catch (IOException impossible) {
+            throw new UncheckedIOException(impossible);
+        }
+        return Base64.getEncoder().encodeToString(bytes.toByteArray());
     }
 
     private static String path(Call call, Map<String, String> instead) {

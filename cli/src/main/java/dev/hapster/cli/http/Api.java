@@ -66,7 +66,16 @@ public final class Api {
     /** Fetches rows into a file, which appears only once it is whole. */
     public Rows.Fetched fetch(String path, Path target) {
         try {
-            return rows(path).into(target);
+            return rows(path, null).into(target);
+        } catch (IOException wrong) {
+            throw noService(wrong);
+        }
+    }
+
+    /** The same, asked for with a body. */
+    public Rows.Fetched fetch(String path, JsonNode body, Path target) {
+        try {
+            return rows(path, JSON.writeValueAsBytes(body)).into(target);
         } catch (IOException wrong) {
             throw noService(wrong);
         }
@@ -75,14 +84,14 @@ public final class Api {
     /** Passes rows on as they come. */
     public void copy(String path, OutputStream out) {
         try {
-            rows(path).copy(out);
+            rows(path, null).copy(out);
         } catch (IOException wrong) {
             throw noService(wrong);
         }
     }
 
-    private Rows rows(String path) {
-        return new Rows(address("/api/v1" + path).toString(), Api::refusal);
+    private Rows rows(String path, byte[] body) {
+        return new Rows(address("/api/v1" + path).toString(), body, Api::refusal);
     }
 
     /** Whether the service answers; what is wrong with its store is told by what it answers. */

@@ -18,11 +18,15 @@ import java.util.OptionalLong;
 import java.util.UUID;
 import java.util.function.BiFunction;
 import org.apache.hc.client5.http.classic.methods.HttpGet;
+import org.apache.hc.client5.http.classic.methods.HttpPost;
 import org.apache.hc.client5.http.impl.classic.CloseableHttpClient;
 import org.apache.hc.client5.http.impl.classic.HttpClients;
 import org.apache.hc.core5.function.Supplier;
+import org.apache.hc.core5.http.ClassicHttpRequest;
+import org.apache.hc.core5.http.ContentType;
 import org.apache.hc.core5.http.Header;
 import org.apache.hc.core5.http.HttpEntity;
+import org.apache.hc.core5.http.io.entity.ByteArrayEntity;
 
 /**
  * Answers with rows, of any length. The service says in front how many there will be and behind how many it wrote; what
@@ -34,11 +38,16 @@ public final class Rows {
     private static final String WRITTEN = "Hapster-Rows-Written";
 
     private final String address;
+    private final byte[] sent;
     private final BiFunction<Integer, String, ClientException> rejection;
 
-    /** @param rejection what is told of an answer of another kind, from its status and its text */
-    Rows(String address, BiFunction<Integer, String, ClientException> rejection) {
+    /**
+     * @param sent a body of JSON that goes with the call; null where none does
+     * @param rejection what is told of an answer of another kind, from its status and its text
+     */
+    Rows(String address, byte[] sent, BiFunction<Integer, String, ClientException> rejection) {
         this.address = address;
+        this.sent = sent;
         this.rejection = rejection;
     }
 
@@ -101,7 +110,7 @@ public final class Rows {
                 .disableAutomaticRetries()
                 .disableRedirectHandling()
                 .build()) {
-            return http.execute(new HttpGet(address), answer -> {
+            return http.execute(call(), answer -> {
                 HttpEntity body = answer.getEntity();
                 if (answer.getCode() != 200) {
                     throw rejection.apply(
@@ -125,6 +134,15 @@ public final class Rows {
                 return written;
             });
         }
+    }
+
+    private ClassicHttpRequest call() {
+        if (sent == null) {
+            return new HttpGet(address);
+        }
+        HttpPost post = new HttpPost(address);
+        post.setEntity(new ByteArrayEntity(sent, ContentType.APPLICATION_JSON));
+        return post;
     }
 
     private static ClientException notWhole(String what, String sofar) {

@@ -37,9 +37,11 @@ public record DeliveryDef(
      *
      * @param pattern its path, with pieces where there are several
      * @param format one of those that rows can be written as
+     * @param sheet the sheet of a workbook of others that is written into; empty where files are the delivery's own
      * @param sort columns to sort by, with a {@code -} in front for descending
      */
-    public record ToFiles(FilePattern pattern, String format, List<String> sort, Style style) implements Target {
+    public record ToFiles(FilePattern pattern, String format, Optional<String> sheet, List<String> sort, Style style)
+            implements Target {
 
         public ToFiles {
             sort = List.copyOf(sort);
@@ -47,7 +49,7 @@ public record DeliveryDef(
 
         @Override
         public String toString() {
-            return pattern.toString();
+            return pattern + sheet.map(name -> ", sheet " + name).orElse("");
         }
     }
 

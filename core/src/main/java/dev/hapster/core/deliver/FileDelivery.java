@@ -52,6 +52,9 @@ public final class FileDelivery {
     /** To be raised where the same rows are written otherwise than before. */
     private static final String FORM = "1";
 
+    /** Begins the names of contents of sheets in workbooks of others, which are never removed. */
+    private static final String IN_SHEET = "sheet-";
+
     /** Files of text that are written at once, and of formats that keep more in memory. */
     private static final int TEXTS_AT_ONCE = 64;
 
@@ -129,8 +132,11 @@ public final class FileDelivery {
         for (Map.Entry<Path, Target> one : wanted.entrySet()) {
             Path path = one.getKey();
             checkPlace(path);
+            checkWorkbook(path);
             Optional<Product> there = own(path, known.getOrDefault(path, List.of()));
-            if (there.isEmpty() && Files.exists(path, LinkOption.NOFOLLOW_LINKS)) {
+            if (there.isEmpty() && to.sheet().isPresent()) {
+                due.put(path, one.getValue());
+            } else if (there.isEmpty() && Files.exists(path, LinkOption.NOFOLLOW_LINKS)) {
                 foreign.add(path);
             } else if (there.filter(
                             product -> product.content().equals(one.getValue().content()))
@@ -180,12 +186,14 @@ public final class FileDelivery {
                 + dataset.name()
                 + dataset.columns()
                 + to.format()
+                + to.sheet().orElse("")
                 + delivery.where()
                 + delivery.columns()
                 + to.sort()
                 + delivery.origins()
                 + to.style();
-        return HexFormat.of().formatHex(sha256().digest(all.getBytes(StandardCharsets.UTF_8)), 0, 8) + "-";
+        return (to.sheet().isPresent() ? IN_SHEET : "")
+                + HexFormat.of().formatHex(sha256().digest(all.getBytes(StandardCharsets.UTF_8)), 0, 8) + "-";
     }
 
     private static MessageDigest sha256() {
@@ -277,6 +285,14 @@ public final class FileDelivery {
         }
     }
 
+    /** Where a sheet is written into, its workbook has to be there; what else is in it does not matter. */
+    private void checkWorkbook(Path path) throws QueryException {
+        if (to.sheet().isPresent() && !Files.isRegularFile(path, LinkOption.NOFOLLOW_LINKS)) {
+            throw new QueryException(path + " is not there. Put the workbook there, into whose sheet "
+                    + to.sheet().get() + " rows are to be written, or leave `sheet` out");
+        }
+    }
+
     private static Instant micros(FileTime time) {
         return time.toInstant().truncatedTo(ChronoUnit.MICROS);
     }
@@ -353,7 +369,9 @@ public final class FileDelivery {
         log.intend(dataset.name(), delivery.name(), products);
         for (int i = 0; i < products.size(); i++) {
             Product product = products.get(i);
-            if (own(product.path(), known.getOrDefault(product.path(), List.of()))
+            if (to.sheet().isPresent()) {
+                writings.get(i).checkUnchanged();
+            } else if (own(product.path(), known.getOrDefault(product.path(), List.of()))
                             .isEmpty()
                     && Files.exists(product.path(), LinkOption.NOFOLLOW_LINKS)) {
                 throw new IOException(product.path() + " was put there by somebody else meanwhile");
@@ -396,6 +414,7 @@ public final class FileDelivery {
         private final MessageDigest digest = sha256();
         private OutputStream out;
         private RowWriter writer;
+        private BasicFileAttributes before;
 
         Writing(Path path, Target target) throws IOException {
             this.path = path;
@@ -412,11 +431,33 @@ public final class FileDelivery {
             }
         }
 
-        RowWriter begin(RowStyle style) {
+        RowWriter begin(RowStyle style) throws IOException {
             out = new DigestOutputStream(
                     new BufferedOutputStream(Channels.newOutputStream(draft.channel()), 1 << 16), digest);
-            writer = RowWriter.of(to.format(), out, dataset.name(), style).orElseThrow();
+            writer = to.sheet().isPresent()
+                    ? intoSheet(to.sheet().get())
+                    : RowWriter.of(to.format(), out, dataset.name(), style).orElseThrow();
             return writer;
+        }
+
+        private RowWriter intoSheet(String sheet) throws IOException {
+            String name = path.getFileName().toString();
+            before = folder.look(name).orElseThrow(() -> new IOException(path + " is not there any more"));
+            try {
+                return RowWriter.intoSheet(folder.read(name), out, sheet, false);
+            } catch (QueryException wrong) {
+                throw new IOException(path + ": " + wrong.getMessage());
+            }
+        }
+
+        /** Sees that nobody saved the workbook since it was read: what they did would be lost. */
+        void checkUnchanged() throws IOException {
+            Optional<BasicFileAttributes> now = folder.look(path.getFileName().toString());
+            if (now.isEmpty()
+                    || now.get().size() != before.size()
+                    || !now.get().lastModifiedTime().equals(before.lastModifiedTime())) {
+                throw new IOException(path + " was changed by somebody else meanwhile. Nothing was written");
+            }
         }
 
         Product end() throws IOException {
@@ -458,7 +499,10 @@ public final class FileDelivery {
             return;
         }
         Optional<Product> own = own(path, known);
-        if (own.isEmpty()) {
+        if (last.content().startsWith(IN_SHEET)) {
+            notes.add(path + " is not delivered any more; the workbook is left as it is");
+            changes.add(new FileChange(path, Change.LEFT, 0, 0, ""));
+        } else if (own.isEmpty()) {
             notes.add(path + " has no rows any more, but somebody changed it since it was written; it is left");
             changes.add(new FileChange(path, Change.LEFT, 0, 0, ""));
         } else {

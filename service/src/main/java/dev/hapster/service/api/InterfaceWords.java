@@ -59,6 +59,9 @@ public final class InterfaceWords implements OASFilter {
                     "GET /datasets/{dataset}/profile",
                     "What columns hold: empty, different, frequent, smallest and largest values, and what looks odd."),
             entry(
+                    "POST /datasets/{dataset}/export/sheet",
+                    "A workbook with rows in one of its sheets; all else in it stays as it is."),
+            entry(
                     "GET /datasets/{dataset}/export",
                     "Rows as a file for other programs. An export that cannot be written fails before its first byte."),
             entry("POST /drafts", "A job and a dataset proposed from files, with the evidence. Nothing is written."),
@@ -176,6 +179,10 @@ public final class InterfaceWords implements OASFilter {
             entry("from", "The first line, counted from 1; negative to count from the end."),
             entry("job", "The name of a job."),
             entry("limit", "How many, at most 1000."),
+            entry(
+                    "below",
+                    "Whether the rows go below the last one of the sheet; otherwise they take the place of all."),
+            entry("sheet", "The name of a sheet; it is added where the workbook has none of this name."),
             entry("exact", "Whether nothing is estimated, which takes much longer."),
             entry(
                     "partial",

@@ -5,8 +5,11 @@ import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.terminal.ClientException;
 import dev.hapster.cli.terminal.ExitStatus;
+import java.io.IOException;
 import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
+import java.util.Base64;
 import java.util.List;
 import java.util.Locale;
 import java.util.concurrent.Callable;
@@ -31,11 +34,14 @@ import picocli.CommandLine.ParentCommand;
             "           hapster export river_samples --to messwerte.csv --separator \";\" --decimal , --dates dd.MM.yyyy",
             "           hapster export river_samples --to samples.xml --row sample "
                     + "--columns \"station as site.@id, value as site.value\"",
+            "           hapster export river_samples --to report.xlsx --sheet Samples",
             "           hapster export --query labs-by-station --to labs.xlsx"
         })
 public final class ExportCommand implements Callable<Integer> {
 
     private static final List<String> FORMATS = List.of("csv", "xlsx", "json", "json_lines", "xml", "parquet");
+
+    private static final long LARGEST_BOOK = 1_400_000;
 
     @ParentCommand
     private Client client;
@@ -70,6 +76,16 @@ public final class ExportCommand implements Callable<Integer> {
     @Option(names = "--overwrite", description = "Replace a file that is there already.")
     private boolean overwrite;
 
+    @Option(
+            names = "--sheet",
+            paramLabel = "NAME",
+            description = "Write into this sheet of a workbook that is there, in place of what it has; all else in the "
+                    + "workbook stays as it is.")
+    private String sheet;
+
+    @Option(names = "--below", description = "With --sheet: write below the last row of the sheet.")
+    private boolean below;
+
     @Mixin
     private RowOptions which;
 
@@ -85,6 +101,12 @@ public final class ExportCommand implements Callable<Integer> {
             throw new ClientException(
                     ExitStatus.WRONG_USE, "--as must be one of " + String.join(", ", FORMATS) + ", not '" + as + "'.");
         }
+        if (sheet != null) {
+            return intoSheet(as);
+        }
+        if (below) {
+            throw new ClientException(ExitStatus.WRONG_USE, "--below goes with --sheet.");
+        }
         String path = "/datasets/" + Api.encode(named()) + "/export?as=" + as + (origins ? "&origins=true" : "")
                 + (query == null ? "" : saved()) + which.query() + style.query(as);
         if (target.toString().equals("-")) {
@@ -96,6 +118,40 @@ public final class ExportCommand implements Callable<Integer> {
             throw new ClientException(ExitStatus.WRONG_USE, target + " is there already; --overwrite replaces it.");
         }
         client.fetched(target, client.api().fetch(path, whole));
+        return ExitStatus.DONE;
+    }
+
+    private int intoSheet(String as) {
+        if (!as.equals("xlsx") || !style.query(as).isEmpty()) {
+            throw new ClientException(ExitStatus.WRONG_USE, "--sheet goes with a workbook (xlsx) alone.");
+        }
+        byte[] book;
+        try {
+            if (Files.size(target) > LARGEST_BOOK) {
+                throw new ClientException(
+                        ExitStatus.WRONG_USE,
+                        target + " is larger than the service takes (1.4 MB). Declare a delivery with `sheet: " + sheet
+                                + "`, which takes larger ones.");
+            }
+            book = Files.readAllBytes(target);
+        } catch (NoSuchFileException missing) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE, target + " is not there; leave --sheet out to write a workbook of its own.");
+        } catch (IOException wrong) {
+            throw new ClientException(ExitStatus.FAILED, "Cannot read " + target + ": " + wrong.getMessage());
+        }
+        String path = "/datasets/" + Api.encode(named()) + "/export/sheet?sheet=" + Api.encode(sheet)
+                + (below ? "&below=true" : "") + (origins ? "&origins=true" : "") + (query == null ? "" : saved())
+                + which.query();
+        client.fetched(
+                target,
+                client.api()
+                        .fetch(
+                                path,
+                                Api.JSON
+                                        .createObjectNode()
+                                        .put("book", Base64.getEncoder().encodeToString(book)),
+                                target.toAbsolutePath()));
         return ExitStatus.DONE;
     }
 

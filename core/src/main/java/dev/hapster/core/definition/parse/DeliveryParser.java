@@ -88,7 +88,16 @@ final class DeliveryParser {
         }
         try {
             FilePattern pattern = FilePattern.of(to, columns);
-            return Optional.of(new ToFiles(pattern, format(map, to), Deliver.SORT.in(map), style(map)));
+            String format = format(map, to);
+            Optional<String> sheet = Deliver.SHEET.in(map);
+            if (sheet.isPresent()
+                    && (!format.equals("xlsx") || !pattern.pieces().isEmpty())) {
+                map.wrong(
+                        "sheet",
+                        "a sheet lies in a workbook (xlsx) that is there already, which has one name",
+                        "Write `to: out/report.xlsx`, without pieces");
+            }
+            return Optional.of(new ToFiles(pattern, format, sheet, Deliver.SORT.in(map), style(map)));
         } catch (IllegalArgumentException wrong) {
             map.wrong("to", wrong.getMessage(), "");
             return Optional.empty();

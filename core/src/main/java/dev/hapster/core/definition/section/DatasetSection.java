@@ -112,6 +112,11 @@ public final class DatasetSection {
                 Shapes.some(),
                 Optional.<String>empty(),
                 "`csv`, `xlsx`, `json`, `json_lines`, `xml` or `parquet`; by the file's ending where it is not said");
+        public static final Key<Optional<String>> SHEET = Key.of(
+                "sheet",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "of a workbook: the sheet to write into; the workbook is there already, and all else in it stays");
         public static final Key<List<String>> WHERE =
                 Key.of("where", Shapes.texts(), List.<String>of(), "a condition, or several of which all must hold");
         public static final Key<List<String>> COLUMNS = Key.of(
@@ -155,6 +160,7 @@ public final class DatasetSection {
                         ABOUT,
                         TO,
                         AS,
+                        SHEET,
                         WHERE,
                         COLUMNS,
                         SORT,
@@ -173,8 +179,8 @@ public final class DatasetSection {
                 .requiring(NAME, TO);
 
         /** Those that go with files alone. */
-        public static final List<Key<?>> OF_FILES =
-                List.of(AS, SORT, SEPARATOR, ENCODING, DECIMAL, DATES, TIMESTAMPS, QUOTE_ALL, HEADER, SAFE, ROOT, ROW);
+        public static final List<Key<?>> OF_FILES = List.of(
+                AS, SHEET, SORT, SEPARATOR, ENCODING, DECIMAL, DATES, TIMESTAMPS, QUOTE_ALL, HEADER, SAFE, ROOT, ROW);
 
         private Deliver() {}
     }

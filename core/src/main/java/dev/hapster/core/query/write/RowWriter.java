@@ -7,6 +7,7 @@ import dev.hapster.core.query.value.QueryException;
 import java.io.Closeable;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.nio.channels.SeekableByteChannel;
 import java.nio.charset.CharsetEncoder;
 import java.util.List;
 import java.util.Optional;
@@ -134,5 +135,19 @@ public interface RowWriter extends Closeable {
             case "parquet" -> Optional.of(new ParquetRows(out));
             default -> Optional.empty();
         };
+    }
+
+    /**
+     * Into one sheet of a workbook that is there; all else in it stays as it is. What it can hold is what the format
+     * {@code xlsx} can.
+     *
+     * @param book the workbook; closed with the writer
+     * @param out where it is written anew
+     * @param below whether the rows go below the last one of the sheet; otherwise they take the place of all
+     * @throws QueryException where it is not a workbook, or cannot be written into
+     */
+    static RowWriter intoSheet(SeekableByteChannel book, OutputStream out, String sheet, boolean below)
+            throws IOException, QueryException {
+        return new SheetRows(book, out, sheet, below);
     }
 }

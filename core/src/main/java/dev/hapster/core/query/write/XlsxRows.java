@@ -87,37 +87,52 @@ final class XlsxRows implements RowWriter {
             widths[column] =
                     Math.max(widths[column], Math.min(60, value.toString().length()));
         }
-        if (value instanceof Long number && number > -MOST_WHOLE && number < MOST_WHOLE) {
-            sheet.value(rows, column, number);
-        } else if (value instanceof BigDecimal number
-                && number.precision() <= SURE_DIGITS
-                && number.scale() <= SURE_DIGITS) {
-            sheet.value(rows, column, number);
-        } else if (value instanceof Double number && !number.isNaN() && !number.isInfinite()) {
-            sheet.value(rows, column, number);
-        } else if (value instanceof Boolean truth) {
+        if (value instanceof Boolean truth) {
             sheet.value(rows, column, truth);
-        } else if (value instanceof LocalDate day && !day.isBefore(FIRST_DAY) && !day.isAfter(LAST_DAY)) {
+        } else if (isNumber(value)) {
+            sheet.value(rows, column, (Number) value);
+        } else if (value instanceof LocalDate day && isDay(day)) {
             sheet.value(rows, column, day);
             sheet.style(rows, column).format("yyyy-mm-dd").set();
-        } else if (value instanceof LocalDateTime moment
-                && !moment.toLocalDate().isBefore(FIRST_DAY)
-                && !moment.toLocalDate().isAfter(LAST_DAY)
-                && moment.getNano() % 1_000_000 == 0) {
+        } else if (value instanceof LocalDateTime moment && isMoment(moment)) {
             sheet.value(rows, column, moment);
             sheet.style(rows, column).format("yyyy-mm-dd hh:mm:ss").set();
         } else {
-            String text = Texts.of(value);
-            if (text.length() > MOST_TEXT) {
-                throw new IOException("A cell of a workbook holds at most " + MOST_TEXT + " characters, and "
-                        + fields.get(column).name() + " has " + text.length() + " in row " + (rows + 1));
-            }
-            sheet.value(rows, column, written(text));
+            sheet.value(rows, column, written(text(value, fields.get(column).name(), rows + 1)));
         }
     }
 
+    /** Whether a cell can have a value as a number, and lose nothing. */
+    static boolean isNumber(Comparable<?> value) {
+        return (value instanceof Long whole && whole > -MOST_WHOLE && whole < MOST_WHOLE)
+                || (value instanceof BigDecimal exact
+                        && exact.precision() <= SURE_DIGITS
+                        && exact.scale() <= SURE_DIGITS)
+                || (value instanceof Double real && !real.isNaN() && !real.isInfinite());
+    }
+
+    /** Whether workbooks have such a day. */
+    static boolean isDay(LocalDate day) {
+        return !day.isBefore(FIRST_DAY) && !day.isAfter(LAST_DAY);
+    }
+
+    /** Whether workbooks have such a time of such a day. */
+    static boolean isMoment(LocalDateTime moment) {
+        return isDay(moment.toLocalDate()) && moment.getNano() % 1_000_000 == 0;
+    }
+
+    /** A value as a text that a cell can hold. */
+    static String text(Comparable<?> value, String column, int row) throws IOException {
+        String text = Texts.of(value);
+        if (text.length() > MOST_TEXT) {
+            throw new IOException("A cell of a workbook holds at most " + MOST_TEXT + " characters, and " + column
+                    + " has " + text.length() + " in row " + row);
+        }
+        return text;
+    }
+
     /** Characters that XML cannot hold, in the way that workbooks have for them. */
-    private static String written(String text) {
+    static String written(String text) {
         String escaped = text.indexOf('_') >= 0 ? ESCAPED.matcher(text).replaceAll("_x005F_") : text;
         StringBuilder whole = new StringBuilder(escaped.length());
         for (int i = 0; i < escaped.length(); i++) {

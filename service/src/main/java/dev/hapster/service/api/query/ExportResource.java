@@ -16,6 +16,7 @@ import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
+import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
@@ -24,9 +25,12 @@ import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import jakarta.ws.rs.core.StreamingOutput;
 import java.io.IOException;
+import java.io.OutputStream;
+import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.apache.commons.compress.utils.SeekableInMemoryByteChannel;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
 /** Rows as files for other programs and people. */
@@ -122,5 +126,77 @@ public class ExportResource {
                         "Content-Disposition",
                         "attachment; filename=\"" + dataset + (as.equals("json_lines") ? ".jsonl" : "." + as) + "\"")
                 .build();
+    }
+
+    /** @param book a workbook (xlsx), as Base64 has it */
+    public record SheetRequest(String book) {}
+
+    /**
+     * A workbook with rows in one of its sheets; all else in it stays as it is.
+     *
+     * @param sheet name of the sheet; it is added where the workbook has none of this name
+     * @param below whether the rows go below the last one of the sheet; otherwise they take the place of all
+     * @param origins whether the columns that say where a row comes from are among them
+     * @param columns which columns, in this order, several times or separated by commas, each also as {@code lab as
+     *     Laboratory}; all where none is named
+     * @param where conditions, several times; all must hold
+     * @param sort columns, several times or separated by commas; with {@code -} in front for descending
+     * @param partial whether parts that are missing or damaged are left out; otherwise there is no answer then
+     */
+    @POST
+    @Path("/sheet")
+    @Produces(MediaType.APPLICATION_OCTET_STREAM)
+    public Response sheet(
+            String dataset,
+            SheetRequest request,
+            @QueryParam("sheet") String sheet,
+            @QueryParam("below") @DefaultValue("false") boolean below,
+            @QueryParam("origins") @DefaultValue("false") boolean origins,
+            @QueryParam("columns") List<String> columns,
+            @QueryParam("where") List<String> where,
+            @QueryParam("sort") List<String> sort,
+            @QueryParam("partial") @DefaultValue("false") boolean partial,
+            @Context RoutingContext call)
+            throws IOException, DefinitionException, UnknownNameException, QueryException {
+        byte[] book = book(request);
+        String name = sheet == null ? "" : sheet;
+        limits.takeLongAnswer(call);
+        Selection selection = new Selection(split(columns), origins, where, split(sort));
+        RowExport export = stored.ask(
+                        dataset,
+                        partial,
+                        all -> all.export(selection, names -> RowWriter.limits("xlsx", RowStyle.USUAL, names), true))
+                .found();
+        // whether it can be written into is known before the first byte
+        RowWriter.intoSheet(new SeekableInMemoryByteChannel(book), OutputStream.nullOutputStream(), name, below)
+                .close();
+        StreamingOutput rows = out -> WholeAnswer.write(
+                call,
+                export.rows(),
+                () -> stored.writing(() -> export.to(into(book, out, name, below), stored.scratch())));
+        return Response.ok(rows, TYPES.get("xlsx"))
+                .header(WholeAnswer.ROWS, export.rows())
+                .header("Trailer", WholeAnswer.WRITTEN)
+                .header("Content-Disposition", "attachment; filename=\"" + dataset + ".xlsx\"")
+                .build();
+    }
+
+    private static byte[] book(SheetRequest request) throws QueryException {
+        if (request == null || request.book() == null) {
+            throw new QueryException("The workbook is missing: send it as {\"book\": \"…\"}, in Base64");
+        }
+        try {
+            return Base64.getDecoder().decode(request.book());
+        } catch (IllegalArgumentException wrong) {
+            throw new QueryException("The workbook is not Base64: " + wrong.getMessage());
+        }
+    }
+
+    private static RowWriter into(byte[] book, OutputStream out, String sheet, boolean below) throws IOException {
+        try {
+            return RowWriter.intoSheet(new SeekableInMemoryByteChannel(book), out, sheet, below);
+        } catch (QueryException impossible) {
+            throw new IllegalStateException("It was seen before that it can be written into", impossible);
+        }
     }
 }
