@@ -335,4 +335,26 @@ class TablesTest {
             assertThat(rows()).isEmpty();
         }
     }
+
+    @Test
+    void aLostCatalogueEmptiesNoTable() throws Exception {
+        try (TestService service = TestService.start(folder)) {
+            service.run("small");
+            await("a=1 b=2 c=3");
+        }
+        Files.delete(folder.resolve("store/catalogue.mv.db"));
+        try (TestService service = TestService.start(folder, "-Dhapster.delivery-pause=300")) {
+            for (int i = 0; i < 500 && service.get("/store").path("deliveries").isEmpty(); i++) {
+                Thread.sleep(20);
+            }
+            assertThat(service.get("/store").path("deliveries").toString())
+                    .contains("has no rows now, and the table public.samples has 3", "hapster verify --rebuild");
+            assertThat(rows()).isEqualTo("a=1 b=2 c=3");
+            assertThat(service.client("verify", "--rebuild").status()).isZero();
+            assertThat(delivered(service)).contains("3 rows in samples at warehouse");
+            assertThat(rows()).isEqualTo("a=1 b=2 c=3");
+            service.post("/runs/1/undo");
+            await("");
+        }
+    }
 }

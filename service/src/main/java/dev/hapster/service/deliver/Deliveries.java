@@ -287,7 +287,7 @@ public class Deliveries {
                             return Optional.<Handover>empty();
                         }
                         Handover whole = table.isPresent()
-                                ? table.get().deliver(all, called.isPresent())
+                                ? table.get().deliver(all, called.isPresent(), called.isPresent() || entry != null)
                                 : files(def, delivery).deliver(all);
                         upToDate.put(key, state);
                         return Optional.of(whole);

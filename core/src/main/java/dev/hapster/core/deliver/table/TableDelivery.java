@@ -75,20 +75,23 @@ public final class TableDelivery {
 
     /** Finds out what would be done. Nothing is written. */
     public Handover trial(DatasetQuery rows) throws IOException, QueryException {
-        return perform(rows, false, true);
+        return perform(rows, false, true, true);
     }
 
     /**
      * Does it.
      *
      * @param all whether the rows in the table are counted, too, in case that others changed them
+     * @param meant whether somebody did what rows changed by; otherwise a table is not emptied, since the dataset may
+     *     have lost its catalogue
      * @throws QueryException where it cannot be done; nothing is written then
      */
-    public Handover deliver(DatasetQuery rows, boolean all) throws IOException, QueryException {
-        return perform(rows, true, all);
+    public Handover deliver(DatasetQuery rows, boolean all, boolean meant) throws IOException, QueryException {
+        return perform(rows, true, all, meant);
     }
 
-    private Handover perform(DatasetQuery rows, boolean really, boolean counted) throws IOException, QueryException {
+    private Handover perform(DatasetQuery rows, boolean really, boolean counted, boolean meant)
+            throws IOException, QueryException {
         PartExport export =
                 rows.byPart(new Selection(delivery.columns(), delivery.origins(), delivery.where(), List.of()));
         List<TableColumn> columns = TableColumn.of(export.columns(), to.mode() == Mode.FOLLOW);
@@ -101,7 +104,7 @@ public final class TableDelivery {
             if (really) {
                 grow(connection, columns);
             }
-            Transfer transfer = new Transfer(connection, export, columns, really, counted);
+            Transfer transfer = new Transfer(connection, export, columns, really, counted, meant);
             Handover done = transfer.perform();
             if (really) {
                 CrashPoint.TABLE_WRITTEN.reached();
@@ -238,16 +241,24 @@ public final class TableDelivery {
         private final List<TableColumn> columns;
         private final boolean really;
         private final boolean counted;
+        private final boolean meant;
         private final Sources sources = new Sources(workspace);
         private final List<String> notes = new ArrayList<>();
         private Target target;
 
-        Transfer(Connection connection, PartExport export, List<TableColumn> columns, boolean really, boolean counted) {
+        Transfer(
+                Connection connection,
+                PartExport export,
+                List<TableColumn> columns,
+                boolean really,
+                boolean counted,
+                boolean meant) {
             this.connection = connection;
             this.export = export;
             this.columns = columns;
             this.really = really;
             this.counted = counted;
+            this.meant = meant;
         }
 
         Handover perform() throws SQLException, IOException, QueryException {
@@ -265,6 +276,7 @@ public final class TableDelivery {
             Map<String, PartFile> wanted = new LinkedHashMap<>();
             export.parts().forEach(part -> wanted.put(content(part), part));
             List<Known> kept = new ArrayList<>(state.map(State::parts).orElse(List.of()));
+            checkMeant(kept);
             List<Known> gone = new ArrayList<>();
             boolean whole = sort(state, wanted, kept, gone);
             kept.forEach(part -> wanted.remove(part.content()));
@@ -290,6 +302,16 @@ public final class TableDelivery {
                 }
             }
             return new Handover(sources.changes(), notes);
+        }
+
+        private void checkMeant(List<Known> known) throws QueryException {
+            long rows = known.stream().mapToLong(Known::rows).sum();
+            if (!meant && to.mode() != Mode.APPEND && export.parts().isEmpty() && rows > 0) {
+                throw new QueryException(dataset.name() + " has no rows now, and the table " + target + " has "
+                        + Reasons.grouped(rows) + "; it is not emptied by itself. If the catalogue was lost, put it "
+                        + "together again: hapster verify --rebuild. If it is meant: hapster deliver " + dataset.name()
+                        + " " + delivery.name());
+            }
         }
 
         /**
