@@ -14,6 +14,7 @@ import { NewJobPage } from './draft/NewJobPage'
 import { EditPage } from './edit/EditPage'
 import { FindPage } from './job/FindPage'
 import { FitPage } from './job/FitPage'
+import { JobProfilePage } from './job/JobProfilePage'
 import { JobPage } from './job/JobPage'
 import { OverviewPage } from './overview/OverviewPage'
 import { RejectsPage } from './rejects/RejectsPage'
@@ -59,6 +60,7 @@ function Console() {
           <Route path="jobs/:job" element={<JobPage />} />
           <Route path="jobs/:job/find" element={<FindPage />} />
           <Route path="jobs/:job/fit" element={<FitPage />} />
+          <Route path="jobs/:job/profile" element={<JobProfilePage />} />
           <Route path="jobs/:job/rows" element={<RowsPage />} />
           <Route path="jobs/:job/edit" element={<EditPage />} />
           <Route path="runs" element={<RunsPage />} />

@@ -121,6 +121,15 @@ export const useFit = (job: string) =>
     staleTime: 30_000,
   })
 
+/** Every row of its files is read, which may take a while; so it is not done again without need. */
+export const useJobProfile = (job: string) =>
+  useQuery({
+    queryKey: ['job-profile', job],
+    queryFn: () => answer(service.GET('/api/v1/jobs/{job}/profile', { params: { path: { job } } })),
+    staleTime: 300_000,
+    refetchOnWindowFocus: false,
+  })
+
 export function useSave(job: string) {
   const client = useQueryClient()
   return useMutation({

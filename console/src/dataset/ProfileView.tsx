@@ -93,14 +93,14 @@ export function ProfileView({ dataset, where, column, onColumn }: ProfileProps) 
   )
 }
 
-const share = (some: number, all: number) => {
+export const share = (some: number, all: number) => {
   const percent = (100 * some) / all
   if (some === 0) return '–'
   if (some === all) return '100 %'
   return percent < 0.1 ? '< 0.1 %' : percent > 99.9 ? '> 99.9 %' : `${percent.toFixed(1)} %`
 }
 
-const about = (column: ColumnProfile) => (column.distinctError > 0 ? 'about ' : '') + grouped(column.distinct)
+export const about = (column: ColumnProfile) => (column.distinctError > 0 ? 'about ' : '') + grouped(column.distinct)
 
 const table = (chosen: string): TableColumn<ColumnProfile>[] => [
   {
@@ -129,7 +129,14 @@ function Figure({ name, children }: { name: string; children: React.ReactNode })
   )
 }
 
-function InFull({ column, where }: { column: ColumnProfile; where: string[] }) {
+interface InFullProps {
+  column: ColumnProfile
+  /** The conditions that its rows satisfy; null where these are not stored, so that none can be shown. */
+  where: string[] | null
+}
+
+/** All that is known of a column. */
+export function InFull({ column, where }: InFullProps) {
   const ranks = column.quantiles[0]?.error ?? 0
   return (
     <Section title={column.name}>
@@ -138,6 +145,8 @@ function InFull({ column, where }: { column: ColumnProfile; where: string[] }) {
         <Figure name="Empty">
           {column.empty === 0 ? (
             'none'
+          ) : where === null ? (
+            counted(column.empty, 'row')
           ) : (
             <Anchor component={Link} to={rowsLink([...where, `${column.name} is empty`])}>
               {counted(column.empty, 'row')}
@@ -190,7 +199,7 @@ function InFull({ column, where }: { column: ColumnProfile; where: string[] }) {
             right: true,
             mono: true,
             render: (one) =>
-              one.where ? (
+              one.where && where ? (
                 <Anchor component={Link} title="Show these rows" to={rowsLink([...where, one.where])}>
                   {(one.error > 0 ? 'about ' : '') + grouped(one.rows)}
                 </Anchor>
@@ -216,7 +225,7 @@ function InFull({ column, where }: { column: ColumnProfile; where: string[] }) {
   )
 }
 
-function Histogram({ column, where }: { column: ColumnProfile; where: string[] }) {
+function Histogram({ column, where }: InFullProps) {
   const theme = useTheme()
   const navigate = useNavigate()
   return (
@@ -231,7 +240,7 @@ function Histogram({ column, where }: { column: ColumnProfile; where: string[] }
         hideLegend
         onAxisClick={(_, bar) => {
           const bin = bar && column.histogram[bar.dataIndex]
-          if (bin) void navigate(rowsLink([...where, bin.where]))
+          if (bin && where) void navigate(rowsLink([...where, bin.where]))
         }}
         series={[{ data: column.histogram.map((bin) => bin.rows), color: theme.palette.primary.main }]}
         xAxis={[

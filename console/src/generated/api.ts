@@ -1966,6 +1966,262 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/datasets/{dataset}/split': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Files
+     * @description The files that there would be if rows were split by values.
+     */
+    get: {
+      parameters: {
+        query?: {
+          /** @description The format of the file. */
+          as?: string
+          /** @description Which columns, in this order, several times or separated by commas; all where none is named. In exports each also as lab as Laboratory. */
+          columns?: string[]
+          /** @description A pattern (CLDR) for dates in text formats, such as dd.MM.yyyy; usually ISO 8601. */
+          dates?: string
+          /** @description The decimal mark of CSV: a point or a comma. */
+          decimal?: string
+          /** @description The element of a row in XML. */
+          element?: string
+          /** @description The encoding of CSV; usually UTF-8. */
+          encoding?: string
+          /** @description Whether CSV begins with the names of the columns. */
+          header?: boolean
+          /** @description Whether the columns that say where a row comes from are among them. */
+          origins?: boolean
+          /** @description Whether every field of CSV is quoted. */
+          quote_all?: boolean
+          /** @description The outermost element of XML. */
+          root?: string
+          /** @description Whether texts in CSV that a spreadsheet would take for a formula get an apostrophe in front. */
+          safe?: boolean
+          /** @description The character between the fields of CSV, or tab. */
+          separator?: string
+          /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
+          sort?: string[]
+          /** @description A pattern (CLDR) for timestamps in text formats, such as dd.MM.yyyy HH:mm. */
+          timestamps?: string
+          /** @description The pattern of the paths of files, such as out/{lab}.csv. */
+          to?: string
+          /** @description Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it is given several times, all must hold. */
+          where?: string[]
+        }
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SplitFile'][]
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/v1/datasets/{dataset}/split/zip': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Zip
+     * @description Rows split by values, as a ZIP archive of files.
+     */
+    get: {
+      parameters: {
+        query?: {
+          /** @description The format of the file. */
+          as?: string
+          /** @description Which columns, in this order, several times or separated by commas; all where none is named. In exports each also as lab as Laboratory. */
+          columns?: string[]
+          /** @description A pattern (CLDR) for dates in text formats, such as dd.MM.yyyy; usually ISO 8601. */
+          dates?: string
+          /** @description The decimal mark of CSV: a point or a comma. */
+          decimal?: string
+          /** @description The element of a row in XML. */
+          element?: string
+          /** @description The encoding of CSV; usually UTF-8. */
+          encoding?: string
+          /** @description Whether CSV begins with the names of the columns. */
+          header?: boolean
+          /** @description Whether the columns that say where a row comes from are among them. */
+          origins?: boolean
+          /** @description Whether every field of CSV is quoted. */
+          quote_all?: boolean
+          /** @description The outermost element of XML. */
+          root?: string
+          /** @description Whether texts in CSV that a spreadsheet would take for a formula get an apostrophe in front. */
+          safe?: boolean
+          /** @description The character between the fields of CSV, or tab. */
+          separator?: string
+          /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
+          sort?: string[]
+          /** @description A pattern (CLDR) for timestamps in text formats, such as dd.MM.yyyy HH:mm. */
+          timestamps?: string
+          /** @description The pattern of the paths of files, such as out/{lab}.csv. */
+          to?: string
+          /** @description Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it is given several times, all must hold. */
+          where?: string[]
+        }
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/drafts': {
     parameters: {
       query?: never
@@ -7269,6 +7525,11 @@ export interface components {
     }
     SheetRequest: {
       book?: string
+    }
+    SplitFile: {
+      path: string
+      /** Format: int64 */
+      rows: number
     }
     StageColumn: {
       name: string

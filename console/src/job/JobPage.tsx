@@ -68,6 +68,9 @@ function Loaded({ job, set, onSet }: LoadedProps) {
         <Button component={Link} to={`/jobs/${job.name}/fit`} disabled={!usable}>
           Fit
         </Button>
+        <Button component={Link} to={`/jobs/${job.name}/profile`} disabled={!usable}>
+          Profile
+        </Button>
         <Button component={Link} to={`/jobs/${job.name}/rows`} disabled={!usable}>
           Rows
         </Button>

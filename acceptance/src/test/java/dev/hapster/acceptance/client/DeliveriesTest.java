@@ -329,4 +329,40 @@ class DeliveriesTest {
             assertThat(report).as("it belongs to somebody").hasBinaryContent(whole);
         }
     }
+
+    @Test
+    void anExportIsSplitOnceAndReplacesNothingUnasked() throws Exception {
+        deliver("{name: none, to: other/x.csv, when: on call}");
+        try (TestService service = TestService.start(folder)) {
+            service.run("small");
+            String to = out + "/{day:yyyy}/{file.stem}-{id}.csv";
+            assertThat(service.client("export", "samples", "--to", to, "--columns", "id,value as n")
+                            .out())
+                    .containsPattern("2026/a-a.csv +1 +11")
+                    .contains("4 files below " + out, "4 rows");
+            Map<String, String> whole = Map.of(
+                    "2026/a-a.csv", "id,n a,1",
+                    "2026/a-b.csv", "id,n b,2",
+                    "2026/b-c.csv", "id,n c,3",
+                    "empty/b-d.csv", "id,n d,4");
+            assertThat(delivered()).isEqualTo(whole);
+            assertThat(service.client("export", "samples", "--to", to, "--where", "id = a")
+                            .err())
+                    .contains("1 file is there already: 2026/a-a.csv; --overwrite replaces them");
+            assertThat(delivered()).isEqualTo(whole);
+            service.client("export", "samples", "--to", to, "--where", "id = a", "--overwrite");
+            assertThat(delivered())
+                    .containsEntry("2026/a-a.csv", "id,day,value a,2026-01-01,1")
+                    .hasSize(4);
+            assertThat(service.client("export", "samples", "--to", to, "--where", "id = nobody")
+                            .out())
+                    .contains("No row matches, so there is no file");
+            assertThat(service.client("export", "samples", "--to", out + "/{dayy}.csv")
+                            .err())
+                    .contains("there is no column 'dayy'", "Did you mean 'day'?");
+            assertThat(service.client("export", "samples", "--to", out + "/{id}")
+                            .err())
+                    .contains("says nothing of a format");
+        }
+    }
 }

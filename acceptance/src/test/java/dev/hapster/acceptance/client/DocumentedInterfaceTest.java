@@ -68,6 +68,7 @@ class DocumentedInterfaceTest {
             Map.entry("safe", "true"),
             Map.entry("separator", "tab"),
             Map.entry("sheet", "Data"),
+            Map.entry("to", "{id}.csv"),
             Map.entry("timestamps", "dd.MM.yyyy HH:mm"),
             Map.entry("dataset", "samples"),
             Map.entry("delivery", "all"),

@@ -56,6 +56,7 @@ class AccessibilityTest {
                 "/jobs/north-lab/find",
                 "/jobs/harbour?peek=harbour-2026.xlsx!2026-01",
                 "/jobs/east-lab/fit",
+                "/jobs/east-lab/profile",
                 "/jobs/east-lab/rows?file=samples-2026-02.csv&stage=cleaned",
                 "/jobs/east-lab/edit?file=samples-2026-02.csv&rejected=yes",
                 "/jobs/east-lab/edit?as=text&edit=dataset",

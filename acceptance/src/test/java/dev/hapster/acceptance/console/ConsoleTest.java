@@ -220,6 +220,20 @@ class ConsoleTest {
 
     @Test
     @Order(3)
+    void whatAJobsFilesHoldIsSeenBeforeTheyAreLoaded() {
+        Page page = browser.page(service.url() + "/jobs/east-lab");
+        page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("Profile")).click();
+        assertThat(page.getByText("nothing was loaded")).isVisible();
+        page.getByRole(AriaRole.ROW)
+                .filter(new Locator.FilterOptions().setHasText("station"))
+                .click();
+        assertThat(page.getByRole(AriaRole.HEADING, new GetByRoleOptions().setName("station")))
+                .isVisible();
+        assertThat(page.getByText("rejects").first()).isVisible();
+    }
+
+    @Test
+    @Order(3)
     void theSearchGoesToAJobAndTheThemeIsKept() {
         Page page = browser.page(service.url());
         page.getByText("Jobs", new Page.GetByTextOptions().setExact(true)).waitFor();

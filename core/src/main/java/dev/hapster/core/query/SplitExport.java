@@ -9,15 +9,24 @@ import dev.hapster.core.query.part.PartReader;
 import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.value.Field;
 import dev.hapster.core.query.value.QueryException;
+import dev.hapster.core.query.write.RowStyle;
 import dev.hapster.core.query.write.RowWriter;
+import java.io.BufferedOutputStream;
+import java.io.Closeable;
 import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.zip.Deflater;
+import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
+import org.apache.commons.compress.archivers.zip.ZipArchiveOutputStream;
 
 /** An export to several files, of which the values of each row say which one it goes to. Not thread-safe. */
 public final class SplitExport {
@@ -136,6 +145,64 @@ public final class SplitExport {
                 pieces.isEmpty() ? export.into(writers.values().iterator().next()) : new Spreading(writers));
         for (RowWriter writer : writers.values()) {
             writer.finish();
+        }
+    }
+
+    /** Files that are written at once on their way into an archive. */
+    private static final int AT_ONCE = 64;
+
+    /**
+     * Writes all files into a ZIP archive, in the order of their paths.
+     *
+     * @param targets what {@link #targets()} found
+     * @param title name of the sheets of workbooks
+     * @param scratch folder for files on their way; they are gone at the end
+     * @return how many rows there were
+     */
+    public long zip(
+            Map<String, Target> targets, OutputStream out, String format, String title, RowStyle style, Path scratch)
+            throws IOException {
+        Path folder = Files.createTempDirectory(scratch, "split-");
+        try (ZipArchiveOutputStream zip = new ZipArchiveOutputStream(out)) {
+            zip.setLevel(Deflater.BEST_SPEED);
+            List<String> paths = List.copyOf(targets.keySet());
+            for (int from = 0; from < paths.size(); from += AT_ONCE) {
+                List<String> some = paths.subList(from, Math.min(paths.size(), from + AT_ONCE));
+                draft(some, folder, format, title, style, scratch);
+                for (int i = 0; i < some.size(); i++) {
+                    zip.putArchiveEntry(new ZipArchiveEntry(some.get(i)));
+                    Files.copy(folder.resolve(Integer.toString(i)), zip);
+                    zip.closeArchiveEntry();
+                }
+            }
+        } finally {
+            for (int i = 0; i < AT_ONCE; i++) {
+                Files.deleteIfExists(folder.resolve(Integer.toString(i)));
+            }
+            Files.delete(folder);
+        }
+        return targets.values().stream().mapToLong(Target::rows).sum();
+    }
+
+    /** Writes files under their numbers. */
+    private void draft(List<String> some, Path folder, String format, String title, RowStyle style, Path scratch)
+            throws IOException {
+        List<Closeable> open = new ArrayList<>();
+        try {
+            Map<String, RowWriter> writers = new LinkedHashMap<>();
+            for (int i = 0; i < some.size(); i++) {
+                OutputStream out =
+                        new BufferedOutputStream(Files.newOutputStream(folder.resolve(Integer.toString(i))), 1 << 16);
+                open.add(out);
+                RowWriter writer = RowWriter.of(format, out, title, style).orElseThrow();
+                open.add(writer);
+                writers.put(some.get(i), writer);
+            }
+            write(writers, scratch);
+        } finally {
+            for (int i = open.size() - 1; i >= 0; i--) {
+                open.get(i).close();
+            }
         }
     }
 

@@ -31,6 +31,8 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "GET /datasets/{dataset}",
                     "A dataset: its columns, the text of its file, and what each job brought."),
+            entry("GET /datasets/{dataset}/split", "The files that there would be if rows were split by values."),
+            entry("GET /datasets/{dataset}/split/zip", "Rows split by values, as a ZIP archive of files."),
             entry(
                     "GET /datasets/{dataset}/parts",
                     "Where the rows of a dataset lie, for programs that read Parquet themselves."),
@@ -183,6 +185,7 @@ public final class InterfaceWords implements OASFilter {
                     "below",
                     "Whether the rows go below the last one of the sheet; otherwise they take the place of all."),
             entry("sheet", "The name of a sheet; it is added where the workbook has none of this name."),
+            entry("to", "The pattern of the paths of files, such as out/{lab}.csv."),
             entry("exact", "Whether nothing is estimated, which takes much longer."),
             entry(
                     "partial",

@@ -79,6 +79,11 @@ public class StoredRows {
         return parts.staging();
     }
 
+    /** Asks parts of which the names were asked for just now. */
+    public <T> T reading(PartStore.Question<T, QueryException> question) throws IOException, QueryException {
+        return parts.reading(question);
+    }
+
     /** Writes an answer that reads parts, of which the names were asked for just now. */
     public long writing(PartStore.Question<Long, IOException> answer) throws IOException {
         return parts.reading(answer);

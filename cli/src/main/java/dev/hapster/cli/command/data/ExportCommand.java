@@ -34,6 +34,7 @@ import picocli.CommandLine.ParentCommand;
             "           hapster export river_samples --to messwerte.csv --separator \";\" --decimal , --dates dd.MM.yyyy",
             "           hapster export river_samples --to samples.xml --row sample "
                     + "--columns \"station as site.@id, value as site.value\"",
+            "           hapster export river_samples --to \"out/{lab}-{sampled_at:yyyy-MM}.csv\"",
             "           hapster export river_samples --to report.xlsx --sheet Samples",
             "           hapster export --query labs-by-station --to labs.xlsx"
         })
@@ -61,7 +62,9 @@ public final class ExportCommand implements Callable<Integer> {
             names = "--to",
             paramLabel = "FILE",
             required = true,
-            description = "The file to write; it appears once it is whole. - is the standard output.")
+            description =
+                    "The file to write; it appears once it is whole. - is the standard output. With pieces such as "
+                            + "{lab}, {sampled_at:yyyy-MM} or {file.stem}, one file for each value; put it in quotes.")
     private Path target;
 
     @Option(
@@ -107,8 +110,13 @@ public final class ExportCommand implements Callable<Integer> {
         if (below) {
             throw new ClientException(ExitStatus.WRONG_USE, "--below goes with --sheet.");
         }
-        String path = "/datasets/" + Api.encode(named()) + "/export?as=" + as + (origins ? "&origins=true" : "")
-                + (query == null ? "" : saved()) + which.query() + style.query(as);
+        String address = "/datasets/" + Api.encode(named());
+        String what = "as=" + as + (origins ? "&origins=true" : "") + (query == null ? "" : saved()) + which.query()
+                + style.query(as);
+        if (target.toString().contains("{")) {
+            return new SplitFiles(client, target.toString(), overwrite).write(address, what);
+        }
+        String path = address + "/export?" + what;
         if (target.toString().equals("-")) {
             client.api().copy(path, client.screen().out());
             return ExitStatus.DONE;

@@ -14,6 +14,7 @@ import dev.hapster.service.data.StoredRows;
 import dev.hapster.service.data.WholeAnswer;
 import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;
+import jakarta.ws.rs.BeanParam;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
@@ -29,7 +30,6 @@ import java.io.OutputStream;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import org.apache.commons.compress.utils.SeekableInMemoryByteChannel;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 
@@ -76,16 +76,7 @@ public class ExportResource {
             @QueryParam("columns") List<String> columns,
             @QueryParam("where") List<String> where,
             @QueryParam("sort") List<String> sort,
-            @QueryParam("separator") String separator,
-            @QueryParam("encoding") String encoding,
-            @QueryParam("decimal") String decimal,
-            @QueryParam("dates") String dates,
-            @QueryParam("timestamps") String timestamps,
-            @QueryParam("quote_all") @DefaultValue("false") boolean quoteAll,
-            @QueryParam("header") @DefaultValue("true") boolean header,
-            @QueryParam("safe") @DefaultValue("false") boolean safe,
-            @QueryParam("root") @DefaultValue("rows") String root,
-            @QueryParam("element") @DefaultValue("row") String element,
+            @BeanParam StyleParameters texts,
             @QueryParam("partial") @DefaultValue("false") boolean partial,
             @Context RoutingContext call)
             throws IOException, DefinitionException, UnknownNameException, QueryException {
@@ -93,17 +84,7 @@ public class ExportResource {
             throw new QueryException(
                     "'as' must be one of " + String.join(", ", RowWriter.FORMATS) + ", not '" + as + "'");
         }
-        RowStyle style = RowStyle.of(
-                Optional.ofNullable(separator),
-                Optional.ofNullable(encoding),
-                Optional.ofNullable(decimal),
-                Optional.ofNullable(dates),
-                Optional.ofNullable(timestamps),
-                quoteAll,
-                header,
-                safe,
-                root,
-                element);
+        RowStyle style = texts.style();
         limits.takeLongAnswer(call);
         Selection selection = new Selection(split(columns), origins, where, split(sort));
         boolean small = stored.bytes(dataset) < WholeAnswer.READ_BEFORE;
