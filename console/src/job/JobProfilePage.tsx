@@ -83,13 +83,18 @@ function Found({ profile }: { profile: FilesProfile }) {
           maxHeight="calc(100vh - 260px)"
         />
         {looks.length > 0 && (
-          <Section title="Worth a look">
-            {looks.map((look) => (
-              <Typography key={look} sx={{ borderTop: 1, borderColor: 'divider', py: 0.75, overflowWrap: 'anywhere' }}>
-                {look}
-              </Typography>
-            ))}
-          </Section>
+          <Box sx={{ mt: 3 }}>
+            <Section title="Worth a look">
+              {looks.map((look) => (
+                <Typography
+                  key={look}
+                  sx={{ borderTop: 1, borderColor: 'divider', py: 0.75, overflowWrap: 'anywhere' }}
+                >
+                  {look}
+                </Typography>
+              ))}
+            </Section>
+          </Box>
         )}
       </Box>
       <InFull column={chosen.profile} where={null} />

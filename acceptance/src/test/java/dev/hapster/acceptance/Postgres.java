@@ -11,6 +11,7 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.stream.Collectors;
 
 /**
  * A PostgreSQL server of our own, from Debian's packages, on a socket in a folder, and on a port where a password is
@@ -113,6 +114,9 @@ public final class Postgres implements AutoCloseable {
     /** What a statement finds, as people are shown it. */
     public String table(String statement) throws Exception {
         return session(List.of("-P", "format=aligned", "-P", "tuples_only=off", "-P", "footer=off", "-c", statement))
+                .lines()
+                .map(String::stripTrailing)
+                .collect(Collectors.joining("\n"))
                 .stripTrailing();
     }
 

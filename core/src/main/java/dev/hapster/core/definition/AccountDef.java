@@ -26,7 +26,7 @@ public record AccountDef(String name, Postgresql at) {
         }
     }
 
-    /** Whether what is said to a server is encrypted, and whether the server shows who it is. */
+    /** Whether the connection to a server is encrypted, and whether the server has to show who it is. */
     public enum Encryption {
         /** Nothing is. */
         OFF,

@@ -12,13 +12,13 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 @Tag(name = "schemas")
 public class SchemasResource {
 
-    /** @param name {@code job}, {@code dataset} or {@code query} */
+    /** @param name {@code job}, {@code dataset}, {@code query} or {@code accounts} */
     @GET
     @Path("/{name}.schema.json")
     @Produces("application/schema+json")
     public String schema(String name) {
         return Schemas.of(name)
-                .orElseThrow(() ->
-                        new NotFoundException("There are schemas of job, dataset and query, not of '" + name + "'"));
+                .orElseThrow(() -> new NotFoundException(
+                        "There are schemas of job, dataset, query and accounts, not of '" + name + "'"));
     }
 }

@@ -282,7 +282,8 @@ public class Deliveries {
             Optional<TableDelivery> table =
                     delivery.to() instanceof ToTable to ? Optional.of(table(def, delivery, to)) : Optional.empty();
             Optional<Handover> handover = rows.ask(key.dataset(), false, all -> {
-                        String state = def.version() + " " + all.state();
+                        String state = def.version() + " " + all.state()
+                                + table.map(TableDelivery::place).orElse("");
                         if (called.isEmpty() && isUpToDate(key, state)) {
                             return Optional.<Handover>empty();
                         }

@@ -73,6 +73,11 @@ public final class TableDelivery {
         database = new Database(account, workspace);
     }
 
+    /** Where its table lies: as long as this is the same, so is that. */
+    public String place() {
+        return database + " " + to.path();
+    }
+
     /** Finds out what would be done. Nothing is written. */
     public Handover trial(DatasetQuery rows) throws IOException, QueryException {
         return perform(rows, false, true, true);

@@ -3,6 +3,8 @@ package dev.hapster.core.query.write;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import de.siegmar.fastcsv.reader.CsvReader;
+import de.siegmar.fastcsv.reader.NamedCsvRecord;
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.query.DatasetQuery;
@@ -124,6 +126,17 @@ class ExportTest {
         assertThat(text("json", RowStyle.USUAL, "lab = nowhere")).isEqualTo("[\n]\n");
         assertThat(text("json_lines", RowStyle.USUAL, "lab = North", columns))
                 .startsWith("{\"site\":{\"name\":\"North\"");
+    }
+
+    @Test
+    void othersReadCsvAsItIsMeant() throws Exception {
+        try (CsvReader<NamedCsvRecord> read = CsvReader.builder().ofNamedCsvRecord(text("csv", RowStyle.USUAL, ""))) {
+            assertThat(read.stream().map(record -> record.getFieldsAsMap().toString()))
+                    .containsExactly(
+                            "{lab=North, value=1.50, day=2026-03-01, at=2026-03-01T08:05:00, note==1+1}",
+                            "{lab=East, value=-2.25, day=, at=, note=Größe < 5 & \"µ\"}",
+                            "{lab=East, value=, day=2026-12-31, at=2026-12-31T23:59:59.5, note=a\u0001b}");
+        }
     }
 
     /** Two readers that have nothing in common with each other, or with ours. */
