@@ -67,12 +67,7 @@ final class JsonRows implements RowWriter {
         } else {
             end(before[level]);
         }
-        Nesting at = nesting;
-        for (int i = 0; i < level; ) {
-            at = at.inside.get(at.inside.size() - 1);
-            i += at.list ? 1 : 0;
-        }
-        begin(at, level, values);
+        begin(nesting.level(level), level, values);
         some = true;
         if (levels.count() == 1) {
             endRow();

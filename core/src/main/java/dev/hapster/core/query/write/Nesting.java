@@ -87,6 +87,16 @@ final class Nesting {
         return list || (!inside.isEmpty() && inside.get(inside.size() - 1).holdsList());
     }
 
+    /** What begins anew at a level of lists: this itself at 0, what the outermost list holds at 1, and so on. */
+    Nesting level(int number) {
+        Nesting at = this;
+        for (int level = 0; level < number; ) {
+            at = at.inside.get(at.inside.size() - 1);
+            level += at.list ? 1 : 0;
+        }
+        return at;
+    }
+
     /** The columns of each level: those outside of every list first, then those of the outermost list, and so on. */
     List<List<Integer>> levels() {
         List<List<Integer>> levels = new ArrayList<>(List.of(new ArrayList<>()));

@@ -6,8 +6,10 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.channels.SeekableByteChannel;
+import java.util.ArrayList;
 import java.util.Enumeration;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
@@ -145,7 +147,7 @@ final class SheetBook implements AutoCloseable {
         NodeList all = in instanceof Document document
                 ? document.getElementsByTagNameNS(namespace, name)
                 : ((Element) in).getElementsByTagNameNS(namespace, name);
-        java.util.List<Element> found = new java.util.ArrayList<>();
+        List<Element> found = new ArrayList<>();
         for (int i = 0; i < all.getLength(); i++) {
             found.add((Element) all.item(i));
         }
@@ -164,8 +166,7 @@ final class SheetBook implements AutoCloseable {
     private String target(Document links, String id) throws QueryException {
         for (Element link : elements(links, PACKAGE_LINKS, "Relationship")) {
             if (link.getAttribute("Id").equals(id) && link.getAttribute("Type").endsWith("/worksheet")) {
-                String to = link.getAttribute("Target");
-                String file = to.startsWith("/") ? to.substring(1) : "xl/" + to;
+                String file = file(link);
                 if (zip.getEntry(file) != null) {
                     return file;
                 }
@@ -189,6 +190,12 @@ final class SheetBook implements AutoCloseable {
             }
         }
         return false;
+    }
+
+    /** The file within the workbook that a link of the list of sheets leads to. */
+    private static String file(Element link) {
+        String to = link.getAttribute("Target");
+        return to.startsWith("/") ? to.substring(1) : "xl/" + to;
     }
 
     /** A sheet behind the others. */
@@ -259,8 +266,7 @@ final class SheetBook implements AutoCloseable {
         properties.setAttribute("fullCalcOnLoad", "1");
         for (Element link : elements(links, PACKAGE_LINKS, "Relationship")) {
             if (link.getAttribute("Type").endsWith("/calcChain")) {
-                String to = link.getAttribute("Target");
-                String file = to.startsWith("/") ? to.substring(1) : "xl/" + to;
+                String file = file(link);
                 link.getParentNode().removeChild(link);
                 dropped.add(file);
                 Document types = document(TYPES_FILE);

@@ -24,6 +24,7 @@ import javax.xml.stream.XMLStreamWriter;
 import javax.xml.stream.events.Attribute;
 import javax.xml.stream.events.StartElement;
 import javax.xml.stream.events.XMLEvent;
+import org.apache.commons.compress.archivers.zip.Zip64Mode;
 import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
 import org.apache.commons.compress.archivers.zip.ZipArchiveOutputStream;
 
@@ -67,7 +68,7 @@ final class SheetRows implements RowWriter {
         book = new SheetBook(workbook, sheet);
         this.below = below && book.isThere();
         zip = new ZipArchiveOutputStream(out);
-        zip.setUseZip64(org.apache.commons.compress.archivers.zip.Zip64Mode.AsNeeded);
+        zip.setUseZip64(Zip64Mode.AsNeeded);
     }
 
     private interface Writing {

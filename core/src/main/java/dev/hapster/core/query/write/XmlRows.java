@@ -114,12 +114,7 @@ final class XmlRows implements RowWriter {
         int level = levels.next(values);
         write(() -> {
             end(before[level]);
-            Nesting at = nesting;
-            for (int i = 0; i < level; ) {
-                at = at.inside.get(at.inside.size() - 1);
-                i += at.list ? 1 : 0;
-            }
-            begin(at, level, values);
+            begin(nesting.level(level), level, values);
             if (levels.count() == 1) {
                 end(0);
             }
