@@ -22,6 +22,7 @@ import { RowsPage } from './rows/RowsPage'
 import { RunPage } from './run/RunPage'
 import { RunsPage } from './run/RunsPage'
 import { Section } from './ui/State'
+import { SchedulePage } from './schedule/SchedulePage'
 import { Shell } from './Shell'
 import { themeOf, type Mode } from './theme'
 
@@ -65,6 +66,7 @@ function Console() {
           <Route path="jobs/:job/edit" element={<EditPage />} />
           <Route path="runs" element={<RunsPage />} />
           <Route path="runs/:run" element={<RunPage />} />
+          <Route path="schedule" element={<SchedulePage />} />
           <Route path="datasets" element={<DatasetsPage />} />
           <Route path="datasets/:dataset" element={<DatasetPage />} />
           <Route path="queries/:query" element={<QueryPage />} />

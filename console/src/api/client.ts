@@ -50,6 +50,7 @@ export type FileColumn = Schemas['FileColumnView']
 export type FilesProfile = Schemas['FilesProfileView']
 export type CountGroup = Schemas['CountGroup']
 export type Delivery = Schemas['DeliveryView']
+export type Schedule = Schemas['ScheduleView']
 export type Handover = Schemas['HandoverView']
 export type SavedQuery = Schemas['QueryView']
 export type NewQuery = Partial<Schemas['SaveQueryRequest']> & { dataset: string }
@@ -141,6 +142,8 @@ export const download = {
   events: (run: number) => `/api/v1/runs/${run}/events`,
   rows: (dataset: string, options: object) =>
     `/api/v1/datasets/${encodeURIComponent(dataset)}/export?${querySerializer(options)}`,
+  split: (dataset: string, options: object) =>
+    `/api/v1/datasets/${encodeURIComponent(dataset)}/split/zip?${querySerializer(options)}`,
 }
 
 /** Lets the browser save a file, once the service has said that it can be written. */

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import {
   answer,
@@ -529,6 +529,47 @@ export const useDeliveryTrial = (dataset: string, delivery: string) =>
     mutationFn: () =>
       answer(service.POST('/api/v1/datasets/{dataset}/deliveries/{delivery}/trial', deliveryPath(dataset, delivery))),
   })
+
+const ofJob = (job: string) => ({ params: { path: { job } } })
+
+export const useSchedules = () =>
+  useQuery({
+    queryKey: ['schedule'],
+    queryFn: () => answer(service.GET('/api/v1/schedule')),
+    refetchInterval: 10_000,
+  })
+
+export const useSchedule = (job: string) =>
+  useQuery({
+    queryKey: ['schedule', job],
+    queryFn: () => answer(service.GET('/api/v1/jobs/{job}/schedule', ofJob(job))),
+    refetchInterval: 10_000,
+  })
+
+/** The next times of a text that is not saved. */
+export const useTimes = (job: string, text: string) =>
+  useQuery({
+    queryKey: ['schedule', job, 'times', text],
+    queryFn: () => answer(service.POST('/api/v1/jobs/{job}/schedule/times', { ...ofJob(job), body: { text } })),
+    placeholderData: keepPreviousData,
+  })
+
+export function usePause(job: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (body: { until?: string; because: string }) =>
+      answer(service.POST('/api/v1/jobs/{job}/schedule/pause', { ...ofJob(job), body })),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['schedule'] }),
+  })
+}
+
+export function useResume(job: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: () => answer(service.POST('/api/v1/jobs/{job}/schedule/resume', ofJob(job))),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['schedule'] }),
+  })
+}
 
 export const useSavedQueries = () =>
   useQuery({ queryKey: ['queries'], queryFn: () => answer(service.GET('/api/v1/queries')) })

@@ -26,6 +26,7 @@ const FORMATS = {
   xml: 'XML',
   parquet: 'Parquet',
 }
+const ENDINGS = { csv: 'csv', xlsx: 'xlsx', json: 'json', json_lines: 'jsonl', xml: 'xml', parquet: 'parquet' }
 const SEPARATORS = { '': 'comma', ';': 'semicolon', tab: 'tab', '|': '|' }
 const ENCODINGS = ['', 'ISO-8859-1', 'windows-1252', 'UTF-16']
 
@@ -40,6 +41,8 @@ interface Choices {
   safe: boolean
   root: string
   element: string
+  /** The pattern of the files that rows are split into; empty for one file. */
+  split: string
 }
 
 const USUAL: Choices = {
@@ -53,6 +56,7 @@ const USUAL: Choices = {
   safe: false,
   root: '',
   element: '',
+  split: '',
 }
 
 /** Saves the rows that are shown as a file for others, with other names where these are wanted. */
@@ -70,9 +74,11 @@ export function ExportDialog({ dataset, question }: { dataset: DatasetDetail; qu
   const { as, origins } = choices
   const csv = as === 'csv'
   const text = csv || as === 'xml' || as.startsWith('json')
+  const pattern = choices.split.trim()
   const path = () =>
-    download.rows(dataset.name, {
+    (pattern ? download.split : download.rows)(dataset.name, {
       as,
+      ...(pattern ? { to: pattern } : {}),
       origins: origins || undefined,
       where: question.where,
       sort: question.sort,
@@ -91,7 +97,12 @@ export function ExportDialog({ dataset, question }: { dataset: DatasetDetail; qu
       ...(text ? { dates: choices.dates, timestamps: choices.timestamps } : {}),
       ...(as === 'xml' ? { root: choices.root, element: choices.element } : {}),
     })
-  const field = (name: 'dates' | 'timestamps' | 'root' | 'element', label: string, placeholder: string) => (
+  const field = (
+    name: 'dates' | 'timestamps' | 'root' | 'element' | 'split',
+    label: string,
+    placeholder: string,
+    width?: number,
+  ) => (
     <TextField
       variant="standard"
       size="small"
@@ -100,6 +111,7 @@ export function ExportDialog({ dataset, question }: { dataset: DatasetDetail; qu
       value={choices[name]}
       onChange={(event) => choose(name, event.target.value)}
       slotProps={{ inputLabel: { shrink: true } }}
+      sx={{ minWidth: width }}
     />
   )
   const choice = (
@@ -145,7 +157,14 @@ export function ExportDialog({ dataset, question }: { dataset: DatasetDetail; qu
               {text && field('timestamps', 'Timestamps', 'ISO 8601')}
               {as === 'xml' && field('root', 'Outermost element', 'rows')}
               {as === 'xml' && field('element', 'Element of a row', 'row')}
+              {field('split', 'One file for each value', `{${columns[0]}}.${ENDINGS[as]}`, 300)}
             </Stack>
+            {pattern && (
+              <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
+                You get a ZIP archive with the files. Pieces are columns, dates also as {'{column:yyyy-MM}'}, and
+                {' {file.stem}'} for the file that rows are from.
+              </Typography>
+            )}
             <FormControlLabel
               control={
                 <Checkbox
@@ -196,7 +215,7 @@ export function ExportDialog({ dataset, question }: { dataset: DatasetDetail; qu
           <DialogActions>
             <Button onClick={() => setOpen(false)}>Cancel</Button>
             <Button variant="contained" disabled={saving.isPending} onClick={() => saving.mutate(path())}>
-              Save the file
+              {pattern ? 'Save the files' : 'Save the file'}
             </Button>
           </DialogActions>
         </Dialog>

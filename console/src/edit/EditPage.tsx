@@ -14,7 +14,8 @@ import {
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { EditView } from '../api/client'
-import { useEdit, useEditChange, useSaveText, useSchema } from '../api/hooks'
+import { useEdit, useEditChange, useSaveText, useSchema, useTimes } from '../api/hooks'
+import { NextTimes } from '../schedule/JobSchedule'
 import { StageView } from '../rows/StageView'
 import { useAddress } from '../ui/address'
 import { useSettled } from '../ui/settled'
@@ -215,7 +216,7 @@ function Written({ which, job, into, view, text, asText, onText }: WrittenProps)
           maxHeight="68vh"
         />
       ) : which === 'jobs' ? (
-        <JobForm schema={schema} view={view} into={into} onSet={setKey.set} />
+        <JobForm schema={schema} view={view} job={job} into={into} onSet={setKey.set} />
       ) : (
         <DatasetForm schema={schema} view={view} onSet={setKey.set} />
       )}
@@ -234,11 +235,13 @@ function useChange(which: Kind, name: string, text: string, onText: (text: strin
 function JobForm({
   schema,
   view,
+  job,
   into,
   onSet,
 }: {
   schema: Schema | undefined
   view: EditView
+  job: string
   into: string
   onSet: SetKey
 }) {
@@ -294,7 +297,25 @@ function JobForm({
           </Box>
         ))}
       </Section>
+      <Section title="When">
+        <SectionForm schema={inside(schema, 'when')} path={['when']} value={view.sections.when} onSet={onSet} />
+        {view.sections.when !== undefined && <Times job={job} text={view.text} />}
+      </Section>
     </>
+  )
+}
+
+/** When the job would run next. */
+function Times({ job, text }: { job: string; text: string }) {
+  const times = useTimes(job, text)
+  if (!times.data) return null // what is wrong stands above
+  return (
+    <Box sx={{ mt: 1 }}>
+      <Typography variant="body2" color="textSecondary">
+        {times.data.words.join(' ')}
+      </Typography>
+      <NextTimes schedule={times.data} />
+    </Box>
   )
 }
 

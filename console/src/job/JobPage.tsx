@@ -9,6 +9,7 @@ import { Words } from '../rejects/ReasonList'
 import { NameDialog } from '../ui/NameDialog'
 import { Mistakes, Section, Trouble, Wait } from '../ui/State'
 import { RunTable } from '../run/RunTable'
+import { JobSchedule } from '../schedule/JobSchedule'
 import { DeleteJob } from './DeleteJob'
 import { FilesFound } from './FilesFound'
 import { Given } from './Given'
@@ -146,6 +147,7 @@ function Loaded({ job, set, onSet }: LoadedProps) {
               }
             />
           )}
+          <JobSchedule job={job.name} />
           {job.lastRun && (
             <Section
               title={`Last run, ${moment(job.lastRun.startedAt ?? job.lastRun.queuedAt)}`}
@@ -167,7 +169,7 @@ function Loaded({ job, set, onSet }: LoadedProps) {
   )
 }
 
-const SECTIONS = ['find', 'read', 'map', 'keep', 'load', 'rejects', 'after'] as const
+const SECTIONS = ['find', 'read', 'map', 'keep', 'load', 'rejects', 'after', 'when'] as const
 
 const MOST_SENTENCES = 20
 

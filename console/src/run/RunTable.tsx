@@ -7,12 +7,19 @@ import { DataTable, type TableColumn } from '../ui/DataTable'
 import { grouped, moment } from '../ui/format'
 import { Trouble, Wait } from '../ui/State'
 
+/** Why a run began by itself. */
+function began({ start }: RunView) {
+  if (!start) return ''
+  if (start.by === 'time') return 'by the clock'
+  return start.by === 'after' ? `after run ${start.run}` : 'files arrived'
+}
+
 /** What kind of entry it is, where it is not a plain run, and whether it was taken back. */
 export const runKind = (run: RunView) =>
   run.undoneBy
     ? `undone by ${run.undoneBy}`
     : run.kind === 'run'
-      ? ''
+      ? began(run)
       : `${run.kind}${run.ofRun ? ` of ${run.ofRun}` : ''}`
 
 /** The latest runs, of one job or of all. */
@@ -41,7 +48,7 @@ export function RunTable({ job, maxHeight }: { job?: string; maxHeight: string }
         </Box>
       ),
     },
-    { key: 'kind', title: 'Kind', width: 9, render: (run) => runKind(run) },
+    { key: 'kind', title: 'Kind', width: 11, render: (run) => runKind(run) },
     {
       key: 'rows',
       title: 'Rows loaded',

@@ -25,6 +25,7 @@ import dev.hapster.cli.command.run.RemoveCommand;
 import dev.hapster.cli.command.run.RetryCommand;
 import dev.hapster.cli.command.run.RunCommand;
 import dev.hapster.cli.command.run.RunsCommand;
+import dev.hapster.cli.command.run.ScheduleCommand;
 import dev.hapster.cli.command.run.TryCommand;
 import dev.hapster.cli.command.run.UndoCommand;
 import dev.hapster.cli.command.run.VerifyCommand;
@@ -78,6 +79,7 @@ public final class Hapster implements Client, Callable<Integer> {
             Map.entry("run", RunCommand.class),
             Map.entry("runs", RunsCommand.class),
             Map.entry("cancel", CancelCommand.class),
+            Map.entry("schedule", ScheduleCommand.class),
             Map.entry("rejects", RejectsCommand.class),
             Map.entry("trace", TraceCommand.class),
             Map.entry("mend", MendCommand.class),

@@ -87,6 +87,7 @@ class DocumentsTest {
         tables.put("mapping", MappingSection.SECTION.table());
         tables.put("duplicates", JobSection.Duplicate.SECTION.table());
         tables.put("rejects", JobSection.Limit.SECTION.table());
+        tables.put("when", JobSection.Starts.SECTION.table());
         tables.put("route", JobSection.Route.SECTION.table());
         tables.put(
                 "types",

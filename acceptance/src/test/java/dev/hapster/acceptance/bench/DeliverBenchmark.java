@@ -14,6 +14,11 @@ import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.stream.Stream;
@@ -21,7 +26,11 @@ import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** Rows handed over as CSV beside PostgreSQL's {@code COPY TO}, and to a table beside its {@code COPY FROM}. */
+/**
+ * 10,000,000 rows of 10 columns are profiled, sorted, exported as CSV and delivered to a table of PostgreSQL;
+ * PostgreSQL and H2, which has a file on the same disk, do the same in turn. H2 does each once, and so does PostgreSQL
+ * the profile. Run by {@code ./dev bench Deliver}.
+ */
 @Tag("benchmark")
 class DeliverBenchmark {
 
@@ -32,42 +41,135 @@ class DeliverBenchmark {
     @TempDir
     private Path folder;
 
+    /** Those that databases know a smallest value of. */
+    private static final List<String> COLUMNS =
+            List.of("sample_id", "station", "sampled_at", "parameter", "\"value\"", "unit", "method", "depth", "lab");
+
+    /**
+     * For one column: a part of what a profile finds out. H2 is not asked for different values: with these many it does
+     * not come to an end within a quarter of an hour.
+     */
+    private static final String PROFILE = "SELECT count(%1$s), min(%1$s), max(%1$s)%2$s FROM samples";
+
+    private static final String SORTED =
+            "SELECT * FROM samples ORDER BY \"value\" DESC NULLS LAST, sample_id LIMIT 100";
+
+    private static final String SORTED_PATH =
+            "/datasets/samples/rows?sort=-value&sort=sample_id&where=_line%%20%%3E%%20-%d";
+
     @Test
     void handsTenMillionRowsOver() throws Exception {
         Path workspace = folder.resolve("workspace");
         List<Path> files = LargeFiles.write(workspace.resolve("inbox"), FILES, ROWS);
         LoadBenchmark.define(workspace, "samples", "inbox");
-        try (Postgres postgres = Postgres.start(folder.resolve("postgres"))) {
+        String table = LoadBenchmark.TABLE.formatted(0);
+        try (Postgres postgres = Postgres.start(folder.resolve("postgres"));
+                Connection h2 = DriverManager.getConnection("jdbc:h2:file:" + folder.resolve("h2"))) {
             declare(workspace, postgres);
             postgres.mayRead(folder, workspace, workspace.resolve("inbox"));
-            postgres.sql(LoadBenchmark.TABLE.formatted(0).replace("samples0", "plain"));
+            postgres.sql(table.replace("samples0", "plain"), table.replace("samples0", "samples"));
+            execute(h2, table.replace("samples0", "samples"));
+            Times profile = new Times("profile of all columns", 10, 0);
+            Times sort = new Times("sorted by a column, first page", 2, 0);
+            Times export = new Times("export of all rows to CSV", 0, 1);
+            Times delivery = new Times("delivery to a table", 0, 0.9);
             try (TestService service = Measured.start(workspace)) {
                 LoadBenchmark.hapster(service, "samples", ROWS);
+                delivery.h2 = timed(() -> {
+                    for (Path file : files) {
+                        execute(h2, "INSERT INTO samples SELECT * FROM CSVREAD('" + file + "')");
+                    }
+                });
                 for (Path file : files) {
+                    postgres.sql("COPY samples FROM '" + file + "' WITH (FORMAT csv, HEADER true)");
                     Files.delete(file);
                 }
+                postgres.sql("VACUUM ANALYZE samples");
                 System.out.printf(
                         Locale.ROOT, "%n%,d rows, %d files; %d rounds, each in turn, seconds%n", ROWS, FILES, ROUNDS);
-                double[][] times = new double[4][ROUNDS];
                 Path csv = folder.resolve("export.csv");
+                Path other = folder.resolve("postgres/export.csv");
                 for (int round = 0; round < ROUNDS; round++) {
-                    times[0][round] = export(service, csv);
-                    times[1][round] = deliver(service, postgres);
-                    times[2][round] = timed(() -> postgres.sql(
+                    String page = SORTED_PATH.formatted(round + 1);
+                    profile.ours[round] = timed(() -> {
+                        for (JsonNode column :
+                                service.get("/datasets/samples/profile").path("columns")) {
+                            assertThat(column.path("rows").asInt()).isEqualTo(ROWS);
+                        }
+                    });
+                    sort.ours[round] = timed(() ->
+                            assertThat(service.get(page).path("rows").size()).isEqualTo(100));
+                    sort.postgres[round] = timed(() -> postgres.sql(SORTED));
+                    export.ours[round] = export(service, csv);
+                    delivery.ours[round] = deliver(service, postgres);
+                    delivery.postgres[round] = timed(() -> postgres.sql(
                             "TRUNCATE plain", "COPY plain FROM '" + csv + "' WITH (FORMAT csv, HEADER true)"));
-                    Path other = folder.resolve("postgres/export.csv");
-                    times[3][round] =
+                    export.postgres[round] =
                             timed(() -> postgres.sql("COPY plain TO '" + other + "' WITH (FORMAT csv, HEADER true)"));
                     Files.delete(csv);
                     Files.delete(other);
                 }
-                tell("export of all rows to CSV", times[0], "COPY TO", times[3], 1);
-                tell("delivery to a table", times[1], "COPY FROM", times[2], 0.9);
+                Arrays.fill(profile.postgres, timed(() -> {
+                    for (String column : COLUMNS) {
+                        postgres.sql(PROFILE.formatted(column, ", count(DISTINCT " + column + ")"));
+                    }
+                }));
+                profile.h2 = timed(() -> {
+                    for (String column : COLUMNS) {
+                        execute(h2, PROFILE.formatted(column, ""));
+                    }
+                });
+                sort.h2 = timed(() -> execute(h2, SORTED));
+                export.h2 = timed(() -> execute(h2, "CALL CSVWRITE('" + csv + "', 'SELECT * FROM samples')"));
+                List.of(profile, sort, export, delivery).forEach(Times::tell);
                 System.out.printf(
                         Locale.ROOT,
                         "service's peak memory %d MB with -Xmx512m%n",
                         Measured.peakMegabytes(service.pid()));
             }
+        }
+    }
+
+    /** What one act took, in seconds. */
+    private static final class Times {
+
+        private final String what;
+        private final double seconds;
+        private final double factor;
+        private final double[] ours = new double[ROUNDS];
+        private final double[] postgres = new double[ROUNDS];
+        private double h2;
+
+        /**
+         * @param seconds that it is to take at most; 0 where only the factor is a goal
+         * @param factor how many times as fast as PostgreSQL it is to be; 0 where only the seconds are
+         */
+        Times(String what, double seconds, double factor) {
+            this.what = what;
+            this.seconds = seconds;
+            this.factor = factor;
+        }
+
+        void tell() {
+            double median = Measured.median(ours);
+            double theirs = Measured.median(postgres);
+            System.out.printf(
+                    Locale.ROOT,
+                    "%-31s Hapster %5.1f (first %.1f), PostgreSQL %5.1f, H2 %5.1f: %.2f and %.1f times as fast (goal %s)%n",
+                    what,
+                    median,
+                    ours[0],
+                    theirs,
+                    h2,
+                    theirs / median,
+                    h2 / median,
+                    factor > 0 ? factor + " times PostgreSQL" : "under " + (int) seconds + " s");
+        }
+    }
+
+    private static void execute(Connection h2, String sql) throws SQLException {
+        try (Statement statement = h2.createStatement()) {
+            statement.execute(sql);
         }
     }
 
@@ -119,18 +221,5 @@ class DeliverBenchmark {
         });
         assertThat(postgres.sql("SELECT count(*) FROM followed")).isEqualTo(Integer.toString(ROWS));
         return time;
-    }
-
-    private static void tell(String what, double[] ours, String other, double[] theirs, double goal) {
-        System.out.printf(
-                Locale.ROOT,
-                "%-32s Hapster %.1f (first %.1f), PostgreSQL's %s %.1f: %.2f times as fast (goal %.1f)%n",
-                what,
-                Measured.median(ours),
-                ours[0],
-                other,
-                Measured.median(theirs),
-                Measured.median(theirs) / Measured.median(ours),
-                goal);
     }
 }

@@ -46,6 +46,8 @@ class DocumentedInterfaceTest {
             Map.entry("POST /jobs/{job}/rows", "{\"file\": \"a.csv\", \"stage\": \"read\"}"),
             Map.entry("POST /jobs/{job}/rows/trace", "{\"file\": \"a.csv\", \"from\": 1}"),
             Map.entry("POST /jobs/{job}/dismissals", "{\"file\": \"a.csv\", \"why\": \"known\"}"),
+            Map.entry("POST /jobs/{job}/schedule/times", "{\"text\": \"job: small\\nwhen: {every: 1h}\\n\"}"),
+            Map.entry("POST /jobs/{job}/schedule/pause", "{\"because\": \"stocktaking\"}"),
             Map.entry("POST /jobs/{job}/rename", "{\"name\": \"small\"}"),
             Map.entry("POST /datasets/{dataset}/copy", "{\"name\": \"second\"}"),
             Map.entry("POST /datasets/{dataset}/rename", "{\"name\": \"samples\"}"));
@@ -69,6 +71,7 @@ class DocumentedInterfaceTest {
             Map.entry("separator", "tab"),
             Map.entry("sheet", "Data"),
             Map.entry("to", "{id}.csv"),
+            Map.entry("times", "3"),
             Map.entry("timestamps", "dd.MM.yyyy HH:mm"),
             Map.entry("dataset", "samples"),
             Map.entry("delivery", "all"),

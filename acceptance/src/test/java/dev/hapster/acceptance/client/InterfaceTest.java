@@ -69,9 +69,19 @@ class InterfaceTest {
         assertThat(started.headers().firstValue("Location"))
                 .hasValueSatisfying(location -> assertThat(location).endsWith("/api/v1/runs/" + run));
 
-        HttpResponse<String> busy = post("/jobs/bulk/runs", "{}");
+        HttpResponse<String> second = post("/jobs/bulk/runs", "{}");
+        assertThat(second.statusCode()).as(second.body()).isEqualTo(202);
+        long waiting = Api.JSON.readTree(second.body()).path("run").asLong();
+        assertThat(Api.JSON.readTree(second.body()).path("state").asText()).isEqualTo("queued");
+        assertThat(Api.JSON
+                        .readTree(post("/jobs/bulk/runs", "{}").body())
+                        .path("run")
+                        .asLong())
+                .as("asked for once more, it is the same")
+                .isEqualTo(waiting);
+        HttpResponse<String> busy = post("/jobs/bulk/runs", "{\"again\": true}");
         assertThat(busy.statusCode()).isEqualTo(409);
-        assertThat(busy.body()).contains("urn:hapster:job-busy", "bulk is being run already, as run " + run);
+        assertThat(busy.body()).contains("urn:hapster:job-busy", "bulk is being run already, as run " + waiting);
 
         List<JsonNode> events = new ArrayList<>();
         service.api().follow("/runs/" + run + "/events", event -> {
@@ -93,7 +103,7 @@ class InterfaceTest {
                 .as("what was committed stays, whole")
                 .isEqualTo(files.path("loaded").asLong() * 10_000);
 
-        JsonNode rest = service.run("bulk");
+        JsonNode rest = service.await(waiting); // what waited has begun by itself
         assertThat(rest.path("files").path("unchanged").asLong())
                 .isEqualTo(files.path("loaded").asLong());
         assertThat(rest.path("dataset").path("rows").asLong()).isEqualTo(400_000);

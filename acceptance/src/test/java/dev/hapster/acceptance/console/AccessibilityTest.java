@@ -64,6 +64,7 @@ class AccessibilityTest {
                 "/runs",
                 "/runs/1?open=east-lab.date-unreadable.sampled_at",
                 "/runs/2",
+                "/schedule",
                 "/datasets",
                 "/datasets/river_samples?sort=-value",
                 "/datasets/river_samples?view=counts&by=sampled_at:month&by=lab",

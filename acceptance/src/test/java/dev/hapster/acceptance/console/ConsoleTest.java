@@ -220,6 +220,29 @@ class ConsoleTest {
 
     @Test
     @Order(3)
+    void showsWhenJobsRunAndPausesThem() {
+        Page page = browser.page(service.url() + "/schedule");
+        Locator visits = page.getByRole(AriaRole.ROW).filter(new Locator.FilterOptions().setHasText("field-visits"));
+        assertThat(visits.getByText("at 30 7 * * MON-FRI (Europe/Vienna)")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Pause field-visits"))
+                .click();
+        page.getByLabel("Why, for others").fill("the team is away");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Pause").setExact(true))
+                .click();
+        assertThat(visits.getByText("paused")).isVisible();
+        page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("field-visits"))
+                .click();
+        assertThat(page.getByText("the team is away")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Resume field-visits"))
+                .click();
+        assertThat(page.getByLabel("Next times").getByRole(AriaRole.LISTITEM)).hasCount(10);
+        page.navigate(service.url() + "/jobs/field-visits/edit");
+        assertThat(page.getByLabel("Next times").getByRole(AriaRole.LISTITEM).first())
+                .containsText("07:30");
+    }
+
+    @Test
+    @Order(3)
     void whatAJobsFilesHoldIsSeenBeforeTheyAreLoaded() {
         Page page = browser.page(service.url() + "/jobs/east-lab");
         page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("Profile")).click();

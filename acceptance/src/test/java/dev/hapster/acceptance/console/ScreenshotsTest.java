@@ -52,6 +52,7 @@ class ScreenshotsTest {
             for (Map.Entry<String, String> entry : pages.entrySet()) {
                 take(browser, service.url() + entry.getValue(), entry.getKey(), page -> {});
             }
+            take(browser, service.url() + "/schedule", "schedule", page -> {});
             take(browser, service.url() + "/new-job?at=inbox/weather&path=inbox/weather", "new-job", page -> {});
             terminal(browser, service, "terminal-draft", "draft inbox/weather");
             take(browser, service.url() + "/jobs/east-lab/edit?file=samples-2026-02.csv", "edit", page -> page.locator(
@@ -80,15 +81,6 @@ class ScreenshotsTest {
                     "trace 3 samples-2026-01.csv:26",
                     "mend 3 number-unreadable --apply 1",
                     "retry 3");
-            terminal(
-                    browser,
-                    service,
-                    "terminal-undo",
-                    "undo 8 --try",
-                    "undo 8",
-                    "undo 9 --try",
-                    "ledger north-lab samples-2026-01.csv",
-                    "verify");
             terminal(
                     browser,
                     service,

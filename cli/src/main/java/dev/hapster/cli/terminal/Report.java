@@ -74,12 +74,20 @@ public final class Report {
             screen.line(
                     screen.bad("undone") + " by entry " + run.path("undoneBy").asLong());
         }
+        if (run.has("start")) {
+            screen.line(began(run.path("start")));
+        }
+        if (!trial && run.path("state").asText().equals("failed") && !run.has("startedAt")) {
+            screen.paragraph(
+                    "", screen.bad("failed") + ": " + run.path("failure").asText());
+            return ExitStatus.FAILED;
+        }
         if (!kind.equals("run") && !kind.equals("retry") && !trial) {
             run.path("notes").forEach(note -> screen.paragraph("  ", note.asText()));
             return ExitStatus.DONE;
         }
         if (!run.path("values").isEmpty()) {
-            screen.line("with " + values(run.path("values")));
+            screen.paragraph("with ", values(run.path("values")));
         }
         List<JsonNode> shown = shown(files);
         screen.table(files(shown));
@@ -92,6 +100,20 @@ public final class Report {
         reasons(run, reasons);
         run.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
         return verdict(run, reasons, trial);
+    }
+
+    private static String began(JsonNode start) {
+        long missed = start.path("missed").asLong();
+        long again = start.path("again").asLong();
+        return switch (start.path("by").asText()) {
+                    case "time" ->
+                        "started by the clock, due "
+                                + Screen.time(start.path("due").asText())
+                                + (missed > 0 ? "; it makes up for " + Screen.count(missed, "missed time") : "");
+                    case "after" -> "started after run " + start.path("run").asLong();
+                    default -> "started because files arrived";
+                }
+                + (again > 0 ? "; tried " + Screen.count(again + 1, "time") + " with the same result" : "");
     }
 
     /** Whether a file counts as loaded or replaced though every row of it was rejected. */

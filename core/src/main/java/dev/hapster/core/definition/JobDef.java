@@ -4,6 +4,7 @@ import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.expression.Expression;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.schedule.When;
 import java.time.ZoneId;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -18,6 +19,7 @@ import java.util.Set;
  * @param values the values that were put in, and where each came from
  * @param map how dataset columns come about, by column name, in the order written
  * @param handling what is done with rows and files once they are read
+ * @param when when it runs by itself; empty where somebody asks for each run
  * @param version first 12 hexadecimal digits of the SHA-256 of the file's text
  * @param text the file as it stands
  */
@@ -30,6 +32,7 @@ public record JobDef(
         Read read,
         Map<String, Mapping> map,
         Handling handling,
+        Optional<When> when,
         String version,
         String text) {
 

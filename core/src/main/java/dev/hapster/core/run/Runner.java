@@ -39,6 +39,7 @@ import dev.hapster.core.run.act.Acts;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.Decider;
 import dev.hapster.core.run.decide.Decision;
+import dev.hapster.core.run.decide.Outstanding;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.duplicates.RowResolution;
 import dev.hapster.core.run.duplicates.RowsThatCount;
@@ -572,6 +573,15 @@ public final class Runner {
             throws IOException {
         return execution(prepared, run, prepared.finding().taken(), asked, listener, cancelled)
                 .execute();
+    }
+
+    /** What a run would find to be done. Files are read only where nothing else tells whether they changed. */
+    public Outstanding outstanding(PreparedJob prepared) throws IOException {
+        return Outstanding.of(
+                prepared,
+                new JobLedger(catalogue.history(
+                        prepared.dataset().name(), Optional.of(prepared.job().name()))),
+                opener);
     }
 
     /**

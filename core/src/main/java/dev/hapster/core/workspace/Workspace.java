@@ -11,6 +11,7 @@ import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.disk.OpenFolder;
+import dev.hapster.core.schedule.When;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.ByteBuffer;
@@ -166,6 +167,34 @@ public final class Workspace {
     public Definitions.Search search(String name, String text, Map<String, String> call)
             throws IOException, DefinitionException {
         return Definitions.search(file(name), text, values(call));
+    }
+
+    /** The dataset that a job's file names, whatever else is wrong with it; empty where it names none. */
+    public String into(String name) throws IOException, DefinitionException, UnknownNameException {
+        return Definitions.into(file(name), jobText(name));
+    }
+
+    /**
+     * What a job's file says of when it runs, whatever else is wrong with it; empty where it says nothing.
+     *
+     * @throws DefinitionException where that cannot be read
+     */
+    public Optional<When> when(String name) throws IOException, DefinitionException, UnknownNameException {
+        return when(name, jobText(name));
+    }
+
+    /** Whether a job's file says that it runs by itself; a file that cannot be read says nothing. */
+    public boolean runsByItself(String name) {
+        try {
+            return when(name).isPresent();
+        } catch (IOException | DefinitionException | UnknownNameException unreadable) {
+            return false;
+        }
+    }
+
+    /** The same for a text that is not in the job's file, or not yet. */
+    public Optional<When> when(String name, String text) throws IOException, DefinitionException {
+        return Definitions.when(file(name), text, values(Map.of()));
     }
 
     /**

@@ -83,6 +83,11 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "GET /jobs/{job}/profile",
                     "What the columns of a job's files hold before they are loaded, and what would be rejected."),
+            entry("GET /schedule", "When jobs run by themselves, each with its next times."),
+            entry("GET /jobs/{job}/schedule", "When a job runs by itself: its next times, and whether it is paused."),
+            entry("POST /jobs/{job}/schedule/times", "The next times of a job's text that is not saved."),
+            entry("POST /jobs/{job}/schedule/pause", "Pauses a job: it does not run by itself any more."),
+            entry("POST /jobs/{job}/schedule/resume", "Ends the pause of a job."),
             entry("GET /jobs/{job}/peek", "The first lines or rows of one file, as they are."),
             entry(
                     "GET /jobs/{job}/fit",
@@ -173,6 +178,7 @@ public final class InterfaceWords implements OASFilter {
                     "safe",
                     "Whether texts in CSV that a spreadsheet would take for a formula get an apostrophe in front."),
             entry("separator", "The character between the fields of CSV, or tab."),
+            entry("times", "How many of the next times."),
             entry("timestamps", "A pattern (CLDR) for timestamps in text formats, such as dd.MM.yyyy HH:mm."),
             entry("dataset", "The name of a dataset."),
             entry("file", "A file: its name, or as much of its path as tells it apart."),

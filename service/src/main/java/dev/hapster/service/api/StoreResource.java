@@ -3,6 +3,7 @@ package dev.hapster.service.api;
 import dev.hapster.service.deliver.Deliveries;
 import dev.hapster.service.runs.RunControl;
 import dev.hapster.service.runs.StoreCheck;
+import dev.hapster.service.schedule.Scheduler;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
@@ -25,7 +26,10 @@ public class StoreResource {
 
     private final Deliveries deliveries;
 
-    StoreResource(RunControl desk, StoreCheck store, Deliveries deliveries) {
+    private final Scheduler scheduler;
+
+    StoreResource(RunControl desk, StoreCheck store, Deliveries deliveries, Scheduler scheduler) {
+        this.scheduler = scheduler;
         this.desk = desk;
         this.store = store;
         this.deliveries = deliveries;
@@ -36,13 +40,14 @@ public class StoreResource {
      *
      * @param problems of the store, a sentence each; empty where nothing is
      * @param deliveries those that fail, a sentence each
+     * @param schedules jobs that do not run by themselves as they declare, a sentence each
      */
-    public record StoreView(List<String> problems, List<String> deliveries) {}
+    public record StoreView(List<String> problems, List<String> deliveries, List<String> schedules) {}
 
     /** What was found when the store was last looked through: at the start, or by {@code POST /store/verify}. */
     @GET
-    public StoreView store() {
-        return new StoreView(store.problems(), deliveries.problems());
+    public StoreView store() throws IOException {
+        return new StoreView(store.problems(), deliveries.problems(), scheduler.problems());
     }
 
     /**

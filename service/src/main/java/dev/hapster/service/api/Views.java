@@ -18,6 +18,7 @@ import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.run.inspect.CheckResult.FileCheck;
+import dev.hapster.core.schedule.Start;
 import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.service.catalogue.RunFileRecord;
 import dev.hapster.service.catalogue.RunRecord;
@@ -74,6 +75,7 @@ public final class Views {
      * @param values what was put in for names in the job's file, and where each came from
      * @param rejectsFile path of the rejects on the service's machine, once the run has ended
      * @param asideFile path of the rows set aside, where there are any
+     * @param start why it began by itself; absent where somebody asked for it
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record RunView(
@@ -99,7 +101,31 @@ public final class Views {
             String jobVersion,
             String datasetVersion,
             String rejectsFile,
-            String asideFile) {}
+            String asideFile,
+            StartView start) {}
+
+    /**
+     * Why a run began by itself.
+     *
+     * @param by {@code time}, {@code arrival} or {@code after}
+     * @param due the time by the clock; absent where it began for another reason
+     * @param missed times that were missed, for which it makes up
+     * @param run the run of another job after which it began; absent where it began for another reason
+     * @param again how often it could not begin after the first time, for the same reason
+     */
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record StartView(String by, Instant due, long missed, Long run, long again) {
+        static StartView of(RunRecord run) {
+            return run.startedBy == Start.By.CALL
+                    ? null
+                    : new StartView(
+                            run.startedBy.name().toLowerCase(Locale.ROOT),
+                            run.dueAt,
+                            run.missed,
+                            run.afterRun > 0 ? run.afterRun : null,
+                            run.againFailed);
+        }
+    }
 
     /**
      * What became of one file.
@@ -315,7 +341,8 @@ public final class Views {
                 run.jobVersion,
                 run.datasetVersion,
                 loads && run.state.ended() ? rejects.path(run.id).toString() : null,
-                run.rowsAside + run.rowsRepeated > 0 ? rejects.asidePath(run.id).toString() : null);
+                run.rowsAside + run.rowsRepeated > 0 ? rejects.asidePath(run.id).toString() : null,
+                StartView.of(run));
     }
 
     static RunView trial(
@@ -357,6 +384,7 @@ public final class Views {
                         balance.rowsHold()),
                 new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()),
                 balance.holds(),
+                null,
                 null,
                 null,
                 null,

@@ -17,6 +17,8 @@ public class Names {
             "update run set job = :to where job = :from and id <= :upTo",
             "update arrival set job = :to where job = :from and run_id <= :upTo",
             "update look set job = :to where job = :from and run_id <= :upTo",
+            "delete from schedule where job = :to",
+            "update schedule set job = :to where job = :from",
             "update route set job = :to where job = :from and run_id <= :upTo",
             "delete from shared_header where job = :to", // of an earlier one, of which nothing else is known
             "update shared_header set job = :to where job = :from and not exists "

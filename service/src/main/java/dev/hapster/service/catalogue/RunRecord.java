@@ -1,6 +1,7 @@
 package dev.hapster.service.catalogue;
 
 import dev.hapster.core.run.load.RunState;
+import dev.hapster.core.schedule.Start.By;
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
 import jakarta.persistence.EnumType;
@@ -60,6 +61,25 @@ public class RunRecord {
 
     @Column(name = "ended_at")
     public Instant endedAt;
+
+    @Enumerated(EnumType.STRING)
+    @Column(name = "started_by")
+    public By startedBy = By.CALL;
+
+    /** The time by the clock for which it began. */
+    @Column(name = "due_at")
+    public Instant dueAt;
+
+    /** Times by the clock that were missed, and for which it makes up. */
+    public long missed;
+
+    /** The run of another job after which it began. */
+    @Column(name = "after_run")
+    public long afterRun;
+
+    /** How often it could not begin after the first time, for the same reason. */
+    @Column(name = "again_failed")
+    public long againFailed;
 
     public String failure;
     /** A line each. */

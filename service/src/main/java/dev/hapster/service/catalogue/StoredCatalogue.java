@@ -21,6 +21,8 @@ import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.load.RunState;
+import dev.hapster.core.schedule.Progress;
+import dev.hapster.core.schedule.Start;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
@@ -47,11 +49,18 @@ public class StoredCatalogue implements Catalogue {
     private final EntityManager entities;
     private final Transactions transactions;
     private final Arrivals arrivals;
+    private final StoredSchedules schedules;
     private final ObjectMapper json;
     private final Clock clock;
 
     StoredCatalogue(
-            EntityManager entities, Transactions transactions, Arrivals arrivals, ObjectMapper json, Clock clock) {
+            EntityManager entities,
+            Transactions transactions,
+            Arrivals arrivals,
+            StoredSchedules schedules,
+            ObjectMapper json,
+            Clock clock) {
+        this.schedules = schedules;
         this.transactions = transactions;
         this.entities = entities;
         this.arrivals = arrivals;
@@ -533,22 +542,89 @@ public class StoredCatalogue implements Catalogue {
 
     /** Records that a run was asked for; returns its number. The definitions are kept with it, as they are now. */
     public long queue(JobDef job, DatasetDef dataset, boolean again, Long retryOf) {
+        return queue(job, dataset, again, retryOf, Start.CALLED, Optional.empty());
+    }
+
+    /**
+     * The same.
+     *
+     * @param start why
+     * @param then how far the job's schedule has been followed with it
+     */
+    public long queue(
+            JobDef job, DatasetDef dataset, boolean again, Long retryOf, Start start, Optional<Progress> then) {
         return transactions.change(() -> {
-            keep(DefinitionRecord.JOB, job.name(), job.version(), job.text());
-            keep(DefinitionRecord.DATASET, dataset.name(), dataset.version(), dataset.text());
             RunRecord run = new RunRecord();
-            run.job = job.name();
-            run.dataset = dataset.name();
-            run.jobVersion = job.version();
-            run.datasetVersion = dataset.version();
+            set(run, job, dataset);
             run.state = RunState.QUEUED;
             run.again = again;
-            run.values = write(job.values());
             run.kind = retryOf == null ? RunRecord.RUN : RunRecord.RETRY;
             run.ofRun = retryOf;
             run.queuedAt = clock.instant();
+            set(run, start);
             entities.persist(run);
+            then.ifPresent(progress -> schedules.enter(job.name(), progress));
             return run.id;
+        });
+    }
+
+    private void set(RunRecord run, JobDef job, DatasetDef dataset) {
+        keep(DefinitionRecord.JOB, job.name(), job.version(), job.text());
+        keep(DefinitionRecord.DATASET, dataset.name(), dataset.version(), dataset.text());
+        run.job = job.name();
+        run.dataset = dataset.name();
+        run.jobVersion = job.version();
+        run.datasetVersion = dataset.version();
+        run.values = write(job.values());
+    }
+
+    /** A run that waited is about to begin, by definitions that may be others by now. */
+    public void definitions(long run, JobDef job, DatasetDef dataset) {
+        transactions.change(() -> set(entities.find(RunRecord.class, run), job, dataset));
+    }
+
+    private static void set(RunRecord run, Start start) {
+        run.startedBy = start.by();
+        run.dueAt = start.due();
+        run.missed = start.missed();
+        run.afterRun = start.afterRun();
+    }
+
+    /**
+     * Records that a run could not begin by itself. Where the entry before says the same, it says how often.
+     *
+     * @param then how far the job's schedule has been followed with it
+     */
+    public void notBegun(String job, String dataset, String why, Start start, Optional<Progress> then) {
+        transactions.change(() -> {
+            Instant now = clock.instant();
+            String failure = Arrivals.shorten(why);
+            RunRecord last = entities.createQuery("from RunRecord where job = :job order by id desc", RunRecord.class)
+                    .setParameter("job", job)
+                    .setMaxResults(1)
+                    .getResultStream()
+                    .findFirst()
+                    .orElse(null);
+            if (last != null
+                    && last.startedAt == null
+                    && last.state == RunState.FAILED
+                    && failure.equals(last.failure)) {
+                last.againFailed++;
+                last.endedAt = now;
+            } else {
+                RunRecord run = new RunRecord();
+                run.job = job;
+                run.dataset = dataset;
+                run.jobVersion = "";
+                run.datasetVersion = "";
+                run.state = RunState.FAILED;
+                run.queuedAt = now;
+                run.endedAt = now;
+                run.failure = failure;
+                set(run, start);
+                entities.persist(run);
+            }
+            then.ifPresent(progress -> schedules.enter(job, progress));
         });
     }
 

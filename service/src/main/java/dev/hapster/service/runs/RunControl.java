@@ -4,6 +4,7 @@ import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.FilesNamed;
 import dev.hapster.core.query.value.QueryException;
@@ -15,6 +16,8 @@ import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
+import dev.hapster.core.schedule.Progress;
+import dev.hapster.core.schedule.Start;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.PartStore.Swept;
 import dev.hapster.core.store.reject.RejectStore;
@@ -25,6 +28,7 @@ import dev.hapster.core.workspace.Workspace.Kind;
 import dev.hapster.service.catalogue.Retention;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.StoredSchedules;
 import dev.hapster.service.catalogue.Upgrade;
 import dev.hapster.service.runs.Renames.Renamed;
 import io.quarkus.runtime.ShutdownEvent;
@@ -33,6 +37,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Event;
 import jakarta.enterprise.event.Observes;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -46,6 +51,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -67,6 +73,7 @@ public class RunControl {
     private final StoredCatalogue records;
     private final Workspace workspace;
     private final Upgrade upgrade;
+    private final StoredSchedules schedules;
     private final StoreCheck store;
     private final Renames renames;
     private final Retention retention;
@@ -74,8 +81,12 @@ public class RunControl {
     private final RejectStore rejects;
     private final Clock clock;
     private final Event<DatasetChanged> changed;
+    private final Event<JobRenamed> renamed;
     private volatile boolean stopping;
     private final Map<String, ActiveRun> byJob = new ConcurrentHashMap<>();
+    /** Of each job at most one run that begins when the one that is going on ends. */
+    private final Map<String, Waiting> waiting = new ConcurrentHashMap<>();
+
     private final ExecutorService runs = Executors.newFixedThreadPool(AT_ONCE, work -> {
         Thread thread = new Thread(work, "run");
         thread.setDaemon(true);
@@ -87,16 +98,20 @@ public class RunControl {
             Runner runner,
             StoredCatalogue records,
             Upgrade upgrade,
+            StoredSchedules schedules,
             StoreCheck store,
             Renames renames,
             Retention retention,
             PartStore parts,
             RejectStore rejects,
             Event<DatasetChanged> changed,
+            Event<JobRenamed> renamed,
             Clock clock) {
         this.changed = changed;
+        this.renamed = renamed;
         this.workspace = workspace;
         this.upgrade = upgrade;
+        this.schedules = schedules;
         this.store = store;
         this.renames = renames;
         this.retention = retention;
@@ -125,9 +140,10 @@ public class RunControl {
         upgrade.run();
         tidy("A job or dataset that was being renamed has its old name in places", renames::complete);
         for (RunRecord run : records.unfinished()) {
-            tidy(
-                    "Run " + run.id + " of " + run.job + ", which was cut off, cannot be closed",
-                    () -> close(run.id, run.job, "The service was stopped while this run was going on"));
+            tidy("Run " + run.id + " of " + run.job + ", which was cut off, cannot be closed", () -> {
+                schedules.takeBack(run);
+                close(run.id, run.job, "The service was stopped while this run was going on");
+            });
         }
         tidy("What earlier runs left to be done with files cannot be finished", () -> runner.finishRoutes(null)
                 .forEach(undone -> store.left(undone + " (the service tries it at each start, too)")));
@@ -312,7 +328,8 @@ public class RunControl {
     }
 
     /**
-     * Starts a run; it goes on in the background.
+     * Starts a run; it goes on in the background. While the job is being run, it waits; asked for the same once more,
+     * it is that one.
      *
      * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded
      *     when it said otherwise
@@ -322,15 +339,69 @@ public class RunControl {
      */
     public synchronized long start(String job, Again again, boolean applyAfter, Map<String, String> values)
             throws QueryException, IOException, DefinitionException, UnknownNameException, BusyException {
-        refuseBusy(job);
+        renames.complete();
+        Waiting before = waiting.get(job);
+        if (before != null && before.isFor(again, applyAfter, values)) {
+            return before.active().number();
+        }
+        if (before != null) {
+            throw new BusyException(job, before.active().number());
+        }
         PreparedJob prepared = runner.prepare(job, values, again.all());
         Predicate<Candidate> which = again.which(prepared);
+        if (byJob.containsKey(job)) {
+            long number = records.queue(prepared.job(), prepared.dataset(), again.any(), null);
+            waiting.put(job, new Waiting(new ActiveRun(number, job), again, applyAfter, values));
+            return number;
+        }
         RunRequest asked = RunRequest.again(which).applyingAfter(applyAfter);
         return start(
                 prepared,
                 again.any(),
                 null,
                 (number, active) -> runner.run(prepared, number, asked, active, active::isCancelled));
+    }
+
+    /** A run that waits, and what was asked for. */
+    private record Waiting(ActiveRun active, Again again, boolean applyAfter, Map<String, String> values) {
+        boolean isFor(Again otherwise, boolean after, Map<String, String> given) {
+            return again.equals(otherwise) && applyAfter == after && values.equals(given);
+        }
+    }
+
+    /** Begins the run that waits for a job, where there is one. */
+    private synchronized void beginWaiting(String job) {
+        Waiting next = waiting.get(job);
+        if (next != null && !stopping && !byJob.containsKey(job)) {
+            waiting.remove(job);
+            byJob.put(job, next.active());
+            runs.execute(() -> begin(next));
+        }
+    }
+
+    /** By the definitions and with the files as they are now. */
+    private void begin(Waiting next) {
+        ActiveRun active = next.active();
+        try {
+            PreparedJob prepared =
+                    runner.prepare(active.job(), next.values(), next.again().all());
+            RunRequest asked = RunRequest.again(next.again().which(prepared)).applyingAfter(next.applyAfter());
+            records.definitions(active.number(), prepared.job(), prepared.dataset());
+            execute(prepared, active, (number, run) -> runner.run(prepared, number, asked, run, run::isCancelled));
+        } catch (DefinitionException | UnknownNameException | QueryException | IOException | RuntimeException wrong) {
+            breakOff(active, "It could not begin: " + why(wrong));
+            byJob.remove(active.job(), active);
+            beginWaiting(active.job());
+        }
+    }
+
+    private static String why(Exception wrong) {
+        if (wrong instanceof DefinitionException mistakes) {
+            return mistakes.problems().stream().map(Problem::toString).collect(Collectors.joining("; "));
+        }
+        return wrong instanceof UnknownNameException || wrong instanceof QueryException
+                ? wrong.getMessage()
+                : Reasons.deepest(wrong);
     }
 
     /**
@@ -358,8 +429,61 @@ public class RunControl {
         }
     }
 
+    /**
+     * Starts a run that nobody asked for. What keeps the job from running is entered as a run that failed.
+     *
+     * @param then how far the job's schedule has been followed with it, which is kept together with the run
+     * @return whether it was started or entered; otherwise the job is being run
+     */
+    public synchronized boolean startBy(String job, Start start, Optional<Progress> then) {
+        if (stopping || byJob.containsKey(job)) {
+            return false;
+        }
+        PreparedJob prepared;
+        try {
+            renames.complete();
+            prepared = runner.prepare(job, Map.of());
+        } catch (DefinitionException | UnknownNameException | IOException | UncheckedIOException wrong) {
+            notBegun(job, wrong, start, then);
+            return true;
+        }
+        begin(prepared, start, then);
+        return true;
+    }
+
+    /** The same for a job that is made ready. */
+    public synchronized boolean startBy(PreparedJob prepared, Start start) {
+        if (stopping || byJob.containsKey(prepared.job().name())) {
+            return false;
+        }
+        begin(prepared, start, Optional.empty());
+        return true;
+    }
+
+    private void begin(PreparedJob prepared, Start start, Optional<Progress> then) {
+        start(
+                prepared,
+                records.queue(prepared.job(), prepared.dataset(), false, null, start, then),
+                (number, active) -> runner.run(prepared, number, RunRequest.NOTHING, active, active::isCancelled));
+    }
+
+    /** Enters that a run could not begin. */
+    public void notBegun(String job, Exception wrong, Start start, Optional<Progress> then) {
+        LOG.warn("{} cannot run: {}", job, wrong.getMessage());
+        String dataset = "";
+        try {
+            dataset = workspace.into(job);
+        } catch (IOException | DefinitionException | UnknownNameException unreadable) {
+            LOG.debug("The dataset of {} is not known", job, unreadable);
+        }
+        records.notBegun(job, dataset, "It could not begin: " + why(wrong), start, then);
+    }
+
     private long start(PreparedJob prepared, boolean again, Long retryOf, Work work) {
-        long number = records.queue(prepared.job(), prepared.dataset(), again, retryOf);
+        return start(prepared, records.queue(prepared.job(), prepared.dataset(), again, retryOf), work);
+    }
+
+    private long start(PreparedJob prepared, long number, Work work) {
         ActiveRun active = new ActiveRun(number, prepared.job().name());
         byJob.put(prepared.job().name(), active);
         runs.execute(() -> execute(prepared, active, work));
@@ -381,6 +505,9 @@ public class RunControl {
             rejects.merge(number, committed::contains);
             sweep(job, prepared.dataset().name());
             CrashPoint.BEFORE_END.reached();
+            if (stopping && result.state() == RunState.CANCELLED) {
+                records.run(number).ifPresent(schedules::takeBack);
+            }
             byJob.remove(job, active); // whoever hears that it has ended may start the next one
             records.ended(number, result);
             if (result.state() == RunState.FINISHED && result.files().stream().anyMatch(file -> file.loaded() > 0)) {
@@ -395,6 +522,7 @@ public class RunControl {
             breakOff(active, Reasons.deepest(wrong));
         } finally {
             byJob.remove(job, active);
+            beginWaiting(job);
         }
     }
 
@@ -424,13 +552,26 @@ public class RunControl {
         }
     }
 
+    /** Whether the last run of a job failed. */
+    public boolean lastFailed(String job) {
+        return records.runs(job, 0, 1).stream().anyMatch(run -> run.state == RunState.FAILED);
+    }
+
     /** What would come of taking an entry of the history back. */
     public Effect undoEffect(RunRecord run) throws IOException, DefinitionException, UnknownNameException {
         DatasetDef dataset = workspace.dataset(run.dataset);
         Effect effect = runner.undoEffect(dataset, run.id);
-        return isTooOld(run, dataset)
-                ? new Effect(effect.out(), effect.back(), effect.files(), effect.notes(), List.of(TOO_OLD))
-                : effect;
+        List<String> notes = new ArrayList<>(effect.notes());
+        if (effect.out() > 0 && !run.job.isEmpty() && workspace.runsByItself(run.job)) {
+            notes.add(run.job + " runs by itself, and then loads these files again; hapster schedule " + run.job
+                    + " --pause prevents that");
+        }
+        return new Effect(
+                effect.out(),
+                effect.back(),
+                effect.files(),
+                notes,
+                isTooOld(run, dataset) ? List.of(TOO_OLD) : effect.obstacles());
     }
 
     /**
@@ -508,7 +649,12 @@ public class RunControl {
                 throw new BusyException(active.job(), active.number());
             }
         }
-        return runner.holding(new TreeSet<>(renames.datasets(kind, from)), () -> renames.rename(kind, from, to));
+        Renamed done =
+                runner.holding(new TreeSet<>(renames.datasets(kind, from)), () -> renames.rename(kind, from, to));
+        if (kind == Kind.JOB) {
+            renamed.fire(new JobRenamed(from, to));
+        }
+        return done;
     }
 
     private Set<String> jobs(DatasetDef dataset, Predicate<LedgerEntry> which) {
@@ -552,14 +698,25 @@ public class RunControl {
     }
 
     /** Asks a run to stop; what it has committed stays. False where it is not going on. */
-    public boolean cancel(long run) {
+    public synchronized boolean cancel(long run) {
         Optional<ActiveRun> active = active(run);
-        active.ifPresent(ActiveRun::cancel);
+        active.ifPresent(one -> {
+            if (waiting.containsKey(one.job())
+                    && waiting.get(one.job()).active().equals(one)) {
+                waiting.remove(one.job());
+                records.brokenOff(run, RunState.CANCELLED, "It was cancelled before it began");
+            } else {
+                one.cancel();
+            }
+        });
         return active.isPresent();
     }
 
+    /** A run that is going on or waits. */
     public Optional<ActiveRun> active(long run) {
-        return byJob.values().stream().filter(active -> active.number() == run).findFirst();
+        return Stream.concat(byJob.values().stream(), waiting.values().stream().map(Waiting::active))
+                .filter(active -> active.number() == run)
+                .findFirst();
     }
 
     public Optional<ActiveRun> activeOf(String job) {

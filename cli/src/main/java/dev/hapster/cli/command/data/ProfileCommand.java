@@ -34,6 +34,7 @@ import picocli.CommandLine.ParentCommand;
             "           hapster profile river_samples --where \"lab = East\"",
             "           hapster profile river_samples --by lab",
             "           hapster profile river_samples --by _job",
+            "           hapster profile river_samples --latest --where \"_job = north-lab\"",
             "           hapster profile river_samples --by _file --columns value",
             "           hapster profile east-lab samples-2026-03.csv",
             "           hapster profile east-lab --job",
@@ -71,6 +72,13 @@ public final class ProfileCommand implements Callable<Integer> {
     private String by;
 
     @Option(
+            names = "--latest",
+            description =
+                    "Set what the latest run brought beside what the one before it brought, and show what differs. "
+                            + "With --where \"_job = north-lab\", the runs of one job.")
+    private boolean latest;
+
+    @Option(
             names = "--exact",
             description =
                     "Estimate nothing: sort the values of columns with very many different ones. Takes much longer.")
@@ -83,18 +91,22 @@ public final class ProfileCommand implements Callable<Integer> {
     public Integer call() {
         if (job || !files.isEmpty()) {
             if (by != null
+                    || latest
                     || exact
                     || !columns.isEmpty()
                     || !filter.conditions().isEmpty()) {
                 throw new ClientException(
                         ExitStatus.WRONG_USE,
-                        "--by, --exact, --columns and --where go with a dataset, not with a job's files.");
+                        "--by, --latest, --exact, --columns and --where go with a dataset, not with a job's files.");
             }
             return new FilesProfile(client).print(dataset, files);
         }
         String address = "/datasets/" + Api.encode(dataset);
-        if (by != null && exact) {
-            throw new ClientException(ExitStatus.WRONG_USE, "--by and --exact do not go together.");
+        if ((by != null && (exact || latest)) || (exact && latest)) {
+            throw new ClientException(ExitStatus.WRONG_USE, "Only one of --by, --latest and --exact can be given.");
+        }
+        if (latest) {
+            return new RunsBeside(client, address, filter).print(columns);
         }
         if (by != null) {
             return new GroupsBeside(client, address, by, filter).print(columns);

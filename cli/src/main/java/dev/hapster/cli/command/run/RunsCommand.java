@@ -96,7 +96,7 @@ public final class RunsCommand implements Callable<Integer> {
                     files.path("rejected").asLong(),
                     one.path("rows").path("loaded").asLong(),
                     one.path("rows").path("rejected").asLong(),
-                    one.path("holds").asBoolean() ? "holds" : "DOES NOT HOLD");
+                    !one.has("startedAt") ? "" : one.path("holds").asBoolean() ? "holds" : "DOES NOT HOLD");
         }
         screen.table(table);
         return ExitStatus.DONE;
@@ -158,12 +158,21 @@ public final class RunsCommand implements Callable<Integer> {
         return ExitStatus.DONE;
     }
 
+    private static String began(JsonNode start) {
+        return switch (start.path("by").asText()) {
+            case "time" -> "by the clock";
+            case "arrival" -> "files arrived";
+            case "after" -> "after " + start.path("run").asLong();
+            default -> "";
+        };
+    }
+
     private static String kind(JsonNode run) {
         String kind = run.path("kind").asText();
         return run.has("undoneBy")
                 ? "undone by " + run.path("undoneBy").asLong()
                 : kind.equals("run")
-                        ? ""
+                        ? began(run.path("start"))
                         : kind + (run.has("ofRun") ? " of " + run.path("ofRun").asLong() : "");
     }
 }

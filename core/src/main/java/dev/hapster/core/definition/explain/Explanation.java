@@ -13,11 +13,15 @@ import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.pattern.DateNames;
+import dev.hapster.core.pattern.Durations;
 import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.schedule.CronTimes;
+import dev.hapster.core.schedule.When;
 import java.nio.charset.Charset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -29,7 +33,8 @@ public record Explanation(
         List<String> keep,
         List<String> load,
         List<String> rejects,
-        List<String> after) {
+        List<String> after,
+        List<String> when) {
 
     public static Explanation of(JobDef job, DatasetDef dataset) {
         return new Explanation(
@@ -39,7 +44,44 @@ public record Explanation(
                 keep(job.handling()),
                 load(job.handling(), dataset),
                 rejects(job.handling()),
-                after(job.handling().after()));
+                after(job.handling().after()),
+                when(job.when()));
+    }
+
+    /** When a job runs by itself. */
+    public static List<String> when(Optional<When> declared) {
+        if (declared.isEmpty()) {
+            return List.of("It runs when somebody asks for it.");
+        }
+        When when = declared.get();
+        List<String> sentences = new ArrayList<>();
+        if (!when.cron().isEmpty()) {
+            sentences.add("It runs by the clock, at "
+                    + when.cron().stream().map(CronTimes::text).collect(Collectors.joining(" and at ")) + " ("
+                    + when.zone() + ").");
+        }
+        when.every()
+                .ifPresent(step -> sentences.add(
+                        "It runs every " + Durations.format(step) + ", counted from midnight (" + when.zone() + ")."));
+        when.arrival()
+                .ifPresent(look -> sentences.add(
+                        "It runs as soon as complete files are there that are new or changed; besides being watched, "
+                                + "its folders are looked at every " + Durations.format(look) + "."));
+        if (!when.after().isEmpty()) {
+            sentences.add("It runs after each finished run of " + String.join(" or ", when.after()) + ".");
+        }
+        when.notBefore().ifPresent(first -> sentences.add("Nothing of this happens before " + first + "."));
+        if (!when.notOn().isEmpty()) {
+            sentences.add("Nothing of this happens on "
+                    + when.notOn().stream().map(When.Days::toString).collect(Collectors.joining(", ")) + ".");
+        }
+        if (when.isTimed()) {
+            sentences.add(
+                    when.catchUp()
+                            ? "One run makes up for times that were missed."
+                            : "Times that were missed are left out.");
+        }
+        return sentences;
     }
 
     /** From so many columns on, those without a rule of their own are put into one sentence. */

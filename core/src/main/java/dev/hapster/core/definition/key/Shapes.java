@@ -7,7 +7,9 @@ import java.nio.charset.Charset;
 import java.nio.charset.IllegalCharsetNameException;
 import java.nio.charset.StandardCharsets;
 import java.nio.charset.UnsupportedCharsetException;
+import java.time.DateTimeException;
 import java.time.Duration;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -261,6 +263,27 @@ public final class Shapes {
                 },
                 Map.of("type", "string"),
                 Durations::format);
+    }
+
+    /** A time zone by its name, such as {@code Europe/Vienna}. */
+    public static Shape<Optional<ZoneId>> zone() {
+        return Shape.of(
+                (map, key, usual) -> {
+                    String name = map.text(key, "");
+                    try {
+                        return Optional.of(ZoneId.of(name));
+                    } catch (DateTimeException unknown) {
+                        map.wrong(
+                                key,
+                                "unknown time zone '" + name + "'",
+                                Nearest.word(name, ZoneId.getAvailableZoneIds())
+                                        .map(word -> "Did you mean '" + word + "'?")
+                                        .orElse("Write it like Europe/Vienna or UTC"));
+                        return usual;
+                    }
+                },
+                Map.of("type", "string"),
+                zone -> zone.map(ZoneId::toString).orElse(""));
     }
 
     /** A section of its own. Its keys are checked; what they say is read by who needs it. */

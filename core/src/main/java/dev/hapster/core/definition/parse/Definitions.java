@@ -21,6 +21,7 @@ import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.definition.yaml.YamlMap;
 import dev.hapster.core.expression.Expression;
 import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.schedule.When;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -141,6 +142,24 @@ public final class Definitions {
         return new Search(places, expansion.used(), problems);
     }
 
+    /**
+     * What a job's file says of when it runs, whatever else is wrong with it.
+     *
+     * @return empty where it says nothing
+     * @throws DefinitionException where that cannot be read
+     */
+    public static Optional<When> when(String file, String text, Values values) throws DefinitionException {
+        List<Problem> problems = new ArrayList<>();
+        YamlMap root = YamlMap.parse(file, text, problems);
+        Values.Expansion expansion = values.new Expansion(root.has("values") ? values(root.map("values")) : Map.of());
+        Optional<When> when = WhenParser.when(
+                root.expanding(expansion::expand), root.text("job").orElse(""));
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        return when;
+    }
+
     /** Reads a job file with no values but those it declares itself. */
     public static JobDef job(
             String file, String text, Function<String, Optional<DatasetDef>> datasets, Set<String> known)
@@ -174,7 +193,8 @@ public final class Definitions {
             throws DefinitionException {
         List<Problem> problems = new ArrayList<>();
         YamlMap plain = JobSection.SECTION.check(YamlMap.parse(file, text, problems));
-        Values.Expansion expansion = values.new Expansion(plain.has("values") ? values(plain.map("values")) : Map.of());
+        Map<String, String> own = plain.has("values") ? values(plain.map("values")) : Map.of();
+        Values.Expansion expansion = values.new Expansion(own);
         YamlMap root = plain.expanding(expansion::expand);
         String name = root.required("job", "Write `job: " + stem(file) + "` as the first line");
         checkName(root, "job", name, file);
@@ -223,11 +243,13 @@ public final class Definitions {
             checkCircles(mappings, map);
         }
         Handling handling = HandlingParser.read(root, dataset, facts(find), read);
+        // what only says when it runs is not among the values that a run was given
+        Optional<When> when = WhenParser.when(plain.expanding(values.new Expansion(own)::expand), name);
         String about = JobSection.ABOUT.in(root);
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new JobDef(name, about, into, expansion.used(), find, read, map, handling, version(text), text);
+        return new JobDef(name, about, into, expansion.used(), find, read, map, handling, when, version(text), text);
     }
 
     /** No column may be calculated from itself, be it through others. */

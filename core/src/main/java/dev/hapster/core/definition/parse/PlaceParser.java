@@ -11,7 +11,6 @@ import dev.hapster.core.definition.section.PlaceSection;
 import dev.hapster.core.definition.section.PlaceSection.Listed;
 import dev.hapster.core.definition.section.PlaceSection.Rank;
 import dev.hapster.core.definition.section.PlaceSection.Size;
-import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.definition.yaml.YamlMap;
 import dev.hapster.core.pattern.ByteSize;
 import dev.hapster.core.pattern.NamePattern;
@@ -45,7 +44,7 @@ final class PlaceParser {
         }
         int depth = PlaceSection.DEPTH.in(map);
         boolean anyCase = PlaceSection.ANY_CASE.in(map);
-        Optional<ZoneId> zone = zone(map);
+        Optional<ZoneId> zone = PlaceSection.ZONE.in(map);
         Optional<NameList> list = map.has("list") ? list(map) : Optional.empty();
         if (!map.has("take") && !map.has("list")) {
             map.missing("take", "Say which names to take, for example `take: [\"*.csv\"]`");
@@ -135,23 +134,6 @@ final class PlaceParser {
                 Listed.ENCODING.in(map),
                 Listed.SHEET.in(map),
                 !Listed.REPORT_MISSING.in(map)));
-    }
-
-    private static Optional<ZoneId> zone(YamlMap map) {
-        if (!map.has("zone")) {
-            return Optional.empty();
-        }
-        try {
-            return Optional.of(ZoneId.of(map.text("zone", "")));
-        } catch (java.time.DateTimeException unknown) {
-            map.wrong(
-                    "zone",
-                    "unknown time zone '" + map.text("zone", "") + "'",
-                    Nearest.word(map.text("zone", ""), ZoneId.getAvailableZoneIds())
-                            .map(word -> "Did you mean '" + word + "'?")
-                            .orElse("Write it like Europe/Vienna or UTC"));
-            return Optional.empty();
-        }
     }
 
     /** Patterns and regular expressions, mixed as people like. */

@@ -10,6 +10,8 @@ import dev.hapster.core.definition.key.Shape;
 import dev.hapster.core.definition.key.Shapes;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.yaml.YamlMap;
+import java.time.Duration;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -106,6 +108,60 @@ public final class JobSection {
         private After() {}
     }
 
+    /** The keys of {@code when}. */
+    public static final class Starts {
+        public static final Key<List<String>> CRON = Key.of(
+                "cron",
+                Shapes.texts(),
+                List.<String>of(),
+                "times by the clock, five fields: minute, hour, day of the month, month, day of the week, such as "
+                        + "`0 6 1 */3 *`; or a list of them");
+        public static final Key<Optional<String>> EVERY = Key.of(
+                "every",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "every so often, such as `15 min`, counted from midnight, each day anew");
+        public static final Key<Boolean> ARRIVAL = Key.of(
+                "arrival", Shapes.flag(), false, "`true`: as soon as complete files are there that are new or changed");
+        public static final Key<Duration> LOOK = Key.of(
+                "look",
+                Shapes.duration(),
+                Duration.ofMinutes(1),
+                "with `arrival`: how often the folders are looked at, besides being watched");
+        public static final Key<List<String>> AFTER = Key.of(
+                "after",
+                Shapes.texts(),
+                List.<String>of(),
+                "a job, or a list of jobs: after each run of them that ends as finished");
+        public static final Key<Optional<ZoneId>> ZONE = Key.of(
+                "zone",
+                Shapes.zone(),
+                Optional.<ZoneId>empty(),
+                "time zone of times and days, such as `Europe/Vienna`; without one the machine's");
+        public static final Key<Optional<String>> NOT_BEFORE = Key.of(
+                "not_before",
+                Shapes.some(),
+                Optional.<String>empty(),
+                "nothing starts by itself earlier: `2027-01-01` or `2027-01-01T06:00`");
+        public static final Key<List<String>> NOT_ON = Key.of(
+                "not_on",
+                Shapes.texts(),
+                List.<String>of(),
+                "days on which nothing starts by itself: `2026-12-25`, `2026-12-24 to 2027-01-06`, a list of them, or "
+                        + "one text with commas between, so that `${holidays}` of values.yaml can stand for it");
+        public static final Key<Boolean> CATCH_UP = Key.of(
+                "missed",
+                Shapes.either("skip", "once"),
+                true,
+                "what becomes of times that came while the service was down or the job was paused: `once` makes up for "
+                        + "all of them by one run, `skip` leaves them out");
+
+        public static final Section SECTION =
+                Section.of(CRON, EVERY, ARRIVAL, LOOK, AFTER, ZONE, NOT_BEFORE, NOT_ON, CATCH_UP);
+
+        private Starts() {}
+    }
+
     public static final Key<String> JOB =
             Key.of("job", Shapes.matching(DatasetSection.FILE_NAME_RULE), "", "its name, the same as the file's");
     public static final Key<String> ABOUT = Key.of("about", Shapes.text(), "", "what it does, for people");
@@ -178,6 +234,8 @@ public final class JobSection {
             Key.of("rejects", Shapes.section(Limit.SECTION), Optional.<YamlMap>empty(), "how much is too much");
     public static final Key<Optional<YamlMap>> AFTER =
             Key.of("after", Shapes.section(After.SECTION), Optional.<YamlMap>empty(), "what becomes of the files");
+    public static final Key<Optional<YamlMap>> WHEN =
+            Key.of("when", Shapes.section(Starts.SECTION), Optional.<YamlMap>empty(), "when it runs by itself");
 
     public static final Section SECTION = Section.of(
                     JOB,
@@ -195,7 +253,8 @@ public final class JobSection {
                     DELETED,
                     TOGETHER,
                     REJECTS,
-                    AFTER)
+                    AFTER,
+                    WHEN)
             .requiring(JOB, INTO, FIND);
 
     private static Map<String, Object> place() {

@@ -9,6 +9,7 @@ import dev.hapster.core.definition.read.Format;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.time.ZoneId;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -132,10 +133,10 @@ public final class PlaceSection {
             Shapes.some(),
             Optional.<String>empty(),
             "the same words: when it came into being on this file system");
-    public static final Key<Optional<String>> ZONE = Key.of(
+    public static final Key<Optional<ZoneId>> ZONE = Key.of(
             "zone",
-            Shapes.some(),
-            Optional.<String>empty(),
+            Shapes.zone(),
+            Optional.<ZoneId>empty(),
             "time zone in which days begin and end, such as `Europe/Vienna`; without one the machine's");
     public static final Key<Boolean> RANK = Key.of(
             "rank",

@@ -1,0 +1,2 @@
+/** When jobs run by themselves. */
+package dev.hapster.service.api.schedule;

@@ -1,0 +1,165 @@
+package dev.hapster.service.schedule;
+
+import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.find.Roots;
+import dev.hapster.core.run.Runner;
+import dev.hapster.core.schedule.Progress;
+import dev.hapster.core.schedule.Progress.Pause;
+import dev.hapster.core.schedule.Start;
+import dev.hapster.core.schedule.Timetable;
+import dev.hapster.core.schedule.When;
+import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.catalogue.StoredSchedules;
+import dev.hapster.service.runs.JobRenamed;
+import dev.hapster.service.runs.RunControl;
+import io.quarkus.runtime.ShutdownEvent;
+import io.quarkus.runtime.StartupEvent;
+import jakarta.annotation.Priority;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import jakarta.interceptor.Interceptor;
+import java.io.IOException;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Starts what is due, from a thread of its own. Thread-safe. */
+@ApplicationScoped
+public class Scheduler implements Timetable.Starter {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Scheduler.class);
+
+    /** So often it is seen to what has happened in folders; what is due by the clock at each full second. */
+    private static final long STEP = 250;
+
+    private final Workspace workspace;
+    private final RunControl runs;
+    private final StoredSchedules schedules;
+    private final Clock clock;
+    private final Declarations declarations;
+    private final ArrivalWatch arrivals;
+    private volatile Timetable timetable;
+    private volatile boolean stopping;
+    private Thread thread;
+
+    Scheduler(
+            Workspace workspace, Roots roots, Runner runner, RunControl runs, StoredSchedules schedules, Clock clock) {
+        this.workspace = workspace;
+        this.runs = runs;
+        this.schedules = schedules;
+        this.clock = clock;
+        declarations = new Declarations(workspace);
+        arrivals = new ArrivalWatch(workspace, roots, runner, runs, clock);
+    }
+
+    /** After all else that a start puts in order. */
+    void onStart(@Observes @Priority(Interceptor.Priority.PLATFORM_AFTER) StartupEvent start) {
+        timetable = new Timetable(schedules, this, clock);
+        thread = new Thread(this::follow, "schedule");
+        thread.setDaemon(true);
+        thread.start();
+    }
+
+    /** Nobody is interrupted: that would close the catalogue's file. */
+    void onStop(@Observes @Priority(Interceptor.Priority.PLATFORM_BEFORE) ShutdownEvent stop)
+            throws InterruptedException {
+        stopping = true;
+        if (thread != null) {
+            thread.join(10_000);
+        }
+        arrivals.close();
+    }
+
+    private void follow() {
+        long second = -1;
+        while (!stopping) {
+            try {
+                Instant now = clock.instant();
+                if (now.getEpochSecond() != second) {
+                    second = now.getEpochSecond();
+                    step();
+                }
+                arrivals.step(timetable);
+            } catch (IOException | RuntimeException wrong) {
+                LOG.warn("Schedules cannot be followed at the moment; it is tried again every second", wrong);
+            }
+            try {
+                Thread.sleep(STEP);
+            } catch (InterruptedException nobody) {
+                Thread.currentThread().interrupt();
+                return;
+            }
+        }
+    }
+
+    private synchronized void step() throws IOException {
+        timetable.declare(declarations.now());
+        timetable.tick();
+    }
+
+    @Override
+    public boolean start(String job, Start start, Progress then) {
+        return !stopping && runs.startBy(job, start, Optional.of(then));
+    }
+
+    @Override
+    public long lastFinished(Set<String> jobs) {
+        return schedules.lastFinished(jobs);
+    }
+
+    void onRename(@Observes JobRenamed rename) {
+        timetable.renamed(rename.from(), rename.to());
+    }
+
+    /** What jobs declare, by name, as their files say now. */
+    public synchronized Map<String, When> declared() throws IOException {
+        timetable.declare(declarations.now());
+        return timetable.declared();
+    }
+
+    /** From now on nothing of a job starts by itself. */
+    public void pause(String job, Optional<Instant> until, String because)
+            throws IOException, DefinitionException, UnknownNameException {
+        workspace.jobText(job); // says so where there is none
+        timetable.pause(job, until, because);
+    }
+
+    /** Ends a pause. */
+    public void resume(String job) throws IOException, DefinitionException, UnknownNameException {
+        workspace.jobText(job); // says so where there is none
+        timetable.resume(job);
+    }
+
+    /** The pause of a job; empty where it has none, or it is over. */
+    public Optional<Pause> pause(String job) {
+        Instant now = clock.instant();
+        return timetable.pause(job).filter(pause -> pause.holds(now));
+    }
+
+    /** What keeps a job from starting as it declares, a sentence each. */
+    public synchronized List<String> troubles(String job) throws IOException {
+        List<String> all = new ArrayList<>();
+        declarations
+                .trouble(job)
+                .ifPresent(what -> all.add("What its file says of when it runs cannot be read: " + what));
+        timetable.trouble(job, workspace.jobs()).ifPresent(all::add);
+        arrivals.trouble(job).ifPresent(all::add);
+        return all;
+    }
+
+    /** What keeps any job from starting as it declares, a sentence each. */
+    public List<String> problems() throws IOException {
+        List<String> all = new ArrayList<>();
+        for (String job : workspace.jobs()) {
+            troubles(job).forEach(what -> all.add("The job " + job + " does not run by itself as it should: " + what));
+        }
+        return all;
+    }
+}
