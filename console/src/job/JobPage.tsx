@@ -101,7 +101,8 @@ function Loaded({ job, set, onSet }: LoadedProps) {
           onClose={() => setNaming(null)}
           onDo={(name) => copy.mutate(name, { onSuccess: (made) => void navigate(`/jobs/${made.name}/find`) })}
         >
-          Its file is copied as it stands, comments and all. Nothing is loaded until the new job runs.
+          Its file is copied as it stands, comments and all. Nothing is loaded until the new job runs; if it runs by
+          itself, it is paused first.
         </NameDialog>
       )}
       {naming === 'rename' && (

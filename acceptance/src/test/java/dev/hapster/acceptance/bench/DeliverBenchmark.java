@@ -34,7 +34,7 @@ import org.junit.jupiter.api.io.TempDir;
 @Tag("benchmark")
 class DeliverBenchmark {
 
-    private static final int ROWS = 10_000_000;
+    private static final int ROWS = Integer.getInteger("bench.rows", 10_000_000);
     private static final int FILES = 10;
     private static final int ROUNDS = 3;
 
@@ -53,6 +53,10 @@ class DeliverBenchmark {
 
     private static final String SORTED =
             "SELECT * FROM samples ORDER BY \"value\" DESC NULLS LAST, sample_id LIMIT 100";
+
+    /** H2 sorts rows whole, on disk: of all columns these many take it more than ten minutes. */
+    private static final String SORTED_BY_KEY =
+            "SELECT sample_id FROM samples ORDER BY \"value\" DESC NULLS LAST, sample_id LIMIT 100";
 
     private static final String SORTED_PATH =
             "/datasets/samples/rows?sort=-value&sort=sample_id&where=_line%%20%%3E%%20-%d";
@@ -75,7 +79,7 @@ class DeliverBenchmark {
             Times delivery = new Times("delivery to a table", 0, 0.9);
             try (TestService service = Measured.start(workspace)) {
                 LoadBenchmark.hapster(service, "samples", ROWS);
-                delivery.h2 = timed(() -> {
+                double loading = timed(() -> {
                     for (Path file : files) {
                         execute(h2, "INSERT INTO samples SELECT * FROM CSVREAD('" + file + "')");
                     }
@@ -114,18 +118,19 @@ class DeliverBenchmark {
                         postgres.sql(PROFILE.formatted(column, ", count(DISTINCT " + column + ")"));
                     }
                 }));
-                profile.h2 = timed(() -> {
-                    for (String column : COLUMNS) {
-                        execute(h2, PROFILE.formatted(column, ""));
-                    }
-                });
-                sort.h2 = timed(() -> execute(h2, SORTED));
-                export.h2 = timed(() -> execute(h2, "CALL CSVWRITE('" + csv + "', 'SELECT * FROM samples')"));
                 List.of(profile, sort, export, delivery).forEach(Times::tell);
                 System.out.printf(
                         Locale.ROOT,
                         "service's peak memory %d MB with -Xmx512m%n",
                         Measured.peakMegabytes(service.pid()));
+                sort.tellH2(timed(() -> execute(h2, SORTED_BY_KEY)));
+                export.tellH2(timed(() -> execute(h2, "CALL CSVWRITE('" + csv + "', 'SELECT * FROM samples')")));
+                profile.tellH2(timed(() -> {
+                    for (String column : COLUMNS) {
+                        execute(h2, PROFILE.formatted(column, ""));
+                    }
+                }));
+                delivery.tellH2(loading);
             }
         }
     }
@@ -138,7 +143,6 @@ class DeliverBenchmark {
         private final double factor;
         private final double[] ours = new double[ROUNDS];
         private final double[] postgres = new double[ROUNDS];
-        private double h2;
 
         /**
          * @param seconds that it is to take at most; 0 where only the factor is a goal
@@ -155,15 +159,22 @@ class DeliverBenchmark {
             double theirs = Measured.median(postgres);
             System.out.printf(
                     Locale.ROOT,
-                    "%-31s Hapster %5.1f (first %.1f), PostgreSQL %5.1f, H2 %5.1f: %.2f and %.1f times as fast (goal %s)%n",
+                    "%-31s Hapster %5.1f (first %.1f), PostgreSQL %5.1f: %.2f times as fast (goal %s)%n",
                     what,
                     median,
                     ours[0],
                     theirs,
-                    h2,
                     theirs / median,
-                    h2 / median,
                     factor > 0 ? factor + " times PostgreSQL" : "under " + (int) seconds + " s");
+        }
+
+        void tellH2(double took) {
+            System.out.printf(
+                    Locale.ROOT,
+                    "%-31s H2 %5.1f: Hapster %.1f times as fast%n",
+                    what,
+                    took,
+                    took / Measured.median(ours));
         }
     }
 

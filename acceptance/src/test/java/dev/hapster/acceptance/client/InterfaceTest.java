@@ -14,6 +14,7 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.AfterAll;
@@ -83,6 +84,11 @@ class InterfaceTest {
         assertThat(busy.statusCode()).isEqualTo(409);
         assertThat(busy.body()).contains("urn:hapster:job-busy", "bulk is being run already, as run " + waiting);
 
+        post("/runs/" + waiting + "/cancel", "");
+        JsonNode never = service.get("/runs/" + waiting);
+        assertThat(never.path("state").asText()).isEqualTo("cancelled");
+        assertThat(never.path("failure").asText()).isEqualTo("It was cancelled before it began");
+
         List<JsonNode> events = new ArrayList<>();
         service.api().follow("/runs/" + run + "/events", event -> {
             events.add(event);
@@ -103,10 +109,30 @@ class InterfaceTest {
                 .as("what was committed stays, whole")
                 .isEqualTo(files.path("loaded").asLong() * 10_000);
 
-        JsonNode rest = service.await(waiting); // what waited has begun by itself
+        JsonNode rest = service.run("bulk");
         assertThat(rest.path("files").path("unchanged").asLong())
                 .isEqualTo(files.path("loaded").asLong());
         assertThat(rest.path("dataset").path("rows").asLong()).isEqualTo(400_000);
+    }
+
+    @Test
+    void aRunThatWaitsBeginsOnceTheOneBeforeItHasEnded() throws Exception {
+        long first = Api.JSON
+                .readTree(post("/jobs/bulk/runs", "{\"again\": true}").body())
+                .path("run")
+                .asLong();
+        long second = Api.JSON
+                .readTree(post("/jobs/bulk/runs", "{}").body())
+                .path("run")
+                .asLong();
+        assertThat(second).isGreaterThan(first);
+        JsonNode waited = service.await(second);
+        assertThat(waited.path("state").asText()).isEqualTo("finished");
+        assertThat(waited.path("files").path("unchanged").asLong()).isEqualTo(40);
+        assertThat(Instant.parse(waited.path("startedAt").asText()))
+                .isAfterOrEqualTo(Instant.parse(
+                                service.get("/runs/" + first).path("endedAt").asText())
+                        .minusMillis(200));
     }
 
     @Test

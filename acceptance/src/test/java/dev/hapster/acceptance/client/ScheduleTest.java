@@ -216,6 +216,25 @@ class ScheduleTest {
     }
 
     @Test
+    void aCopyIsPausedAndAJobOfADeletedNameIsNot() throws Exception {
+        job("arriving", "when: {arrival: true}\n");
+        service = TestService.start(workspace);
+        file("in/arriving/a.csv", "a,2026-01-01,1\n");
+        await("arriving", runs -> finished(runs, 1));
+        assertThat(service.client("jobs", "copy", "arriving", "second").out())
+                .contains("hapster schedule second --resume");
+        assertThat(service.client("schedule", "arriving", "--pause").status()).isZero();
+        String text = Files.readString(workspace.resolve("jobs/arriving.yaml"));
+        service.api().delete("/jobs/arriving");
+        Workspaces.write(workspace, "jobs/arriving.yaml", text);
+        file("in/arriving/b.csv", "b,2026-01-01,1\n");
+        await("arriving", runs -> finished(runs, 2));
+        assertThat(runs("second")).isEmpty();
+        assertThat(service.client("schedule", "second").out()).contains("It is a copy of arriving");
+        assertThat(rows()).isEqualTo(2);
+    }
+
+    @Test
     void mistakesInWhenHaveTheirPlaceAndTheirCure() throws Exception {
         service = TestService.start(workspace);
         for (String[] one : new String[][] {

@@ -37,6 +37,9 @@ public final class Timetable {
 
         /** Keeps it durably. */
         void keep(String job, Progress progress);
+
+        /** Keeps nothing of a job any more. */
+        void forget(String job);
     }
 
     /** Starts runs. */
@@ -290,6 +293,14 @@ public final class Timetable {
                 .sorted()
                 .findFirst()
                 .map(name -> "It starts after " + name + ", and there is no such job");
+    }
+
+    /** Forgets a job that is no more, with its pause: another one may get its name. */
+    public synchronized void forget(String job) {
+        log.forget(job);
+        progress.remove(job);
+        dues.remove(job);
+        watchedSince.remove(job);
     }
 
     /** Another name for a job, with how far its schedule has been followed. */

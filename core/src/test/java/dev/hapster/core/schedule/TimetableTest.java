@@ -61,6 +61,11 @@ class TimetableTest {
         }
 
         @Override
+        public void forget(String job) {
+            kept.remove(job);
+        }
+
+        @Override
         public boolean start(String job, Start start, Progress then) {
             if (busyUntil.getOrDefault(job, Instant.MIN).isAfter(now)) {
                 return false;

@@ -33,6 +33,7 @@ import dev.hapster.service.runs.ActiveRun;
 import dev.hapster.service.runs.RunControl;
 import dev.hapster.service.runs.RunControl.Again;
 import dev.hapster.service.runs.RunControl.BusyException;
+import dev.hapster.service.schedule.Scheduler;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.DELETE;
@@ -70,6 +71,7 @@ public class JobsResource {
     private final RunControl desk;
     private final StoredCatalogue records;
     private final RejectStore rejects;
+    private final Scheduler scheduler;
     private final Clock clock;
 
     JobsResource(
@@ -78,7 +80,9 @@ public class JobsResource {
             RunControl desk,
             StoredCatalogue records,
             RejectStore rejects,
+            Scheduler scheduler,
             Clock clock) {
+        this.scheduler = scheduler;
         this.workspace = workspace;
         this.runner = runner;
         this.desk = desk;
@@ -263,6 +267,7 @@ public class JobsResource {
             throw new BusyException(job, running);
         }
         workspace.delete(job);
+        scheduler.deleted(job);
     }
 
     /**
@@ -440,7 +445,14 @@ public class JobsResource {
         if (request == null || request.name() == null) {
             throw new BadRequestException("The new job needs a name");
         }
-        workspace.copy(job, request.name(), ValueParameters.orNone(request.values()));
+        scheduler.copying(job, request.name());
+        try {
+            workspace.copy(job, request.name(), ValueParameters.orNone(request.values()));
+        } finally {
+            if (!workspace.jobs().contains(request.name())) {
+                scheduler.deleted(request.name());
+            }
+        }
         return Response.created(URI.create("/api/v1/jobs/" + request.name()))
                 .entity(job(request.name(), List.of()))
                 .build();

@@ -52,6 +52,15 @@ public class StoredSchedules implements Timetable.Log {
         transactions.change(() -> enter(job, progress));
     }
 
+    @Override
+    public void forget(String job) {
+        transactions.change(() -> {
+            entities.createQuery("delete from ScheduleRecord where job = :job")
+                    .setParameter("job", job)
+                    .executeUpdate();
+        });
+    }
+
     /** The same within a transaction that has begun. */
     void enter(String job, Progress progress) {
         ScheduleRecord record = entities.find(ScheduleRecord.class, job);

@@ -124,6 +124,21 @@ public class Scheduler implements Timetable.Starter {
         return timetable.declared();
     }
 
+    /**
+     * A job is about to be copied: where it runs by itself, the copy is paused before it is there. It would take the
+     * same files before anybody has looked at it.
+     */
+    public void copying(String from, String to) throws IOException {
+        if (workspace.runsByItself(from) && !workspace.jobs().contains(to)) {
+            timetable.pause(to, Optional.empty(), "It is a copy of " + from);
+        }
+    }
+
+    /** A job is no more. */
+    public void deleted(String job) {
+        timetable.forget(job);
+    }
+
     /** From now on nothing of a job starts by itself. */
     public void pause(String job, Optional<Instant> until, String because)
             throws IOException, DefinitionException, UnknownNameException {

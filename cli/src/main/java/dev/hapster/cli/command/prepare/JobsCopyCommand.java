@@ -43,6 +43,11 @@ final class JobsCopyCommand implements Callable<Integer> {
             jobs.client().print(made);
         } else {
             jobs.client().screen().line("jobs/" + to + ".yaml is made. It takes these now:  hapster find " + to);
+            if (jobs.client().api().get("/jobs/" + Api.encode(to) + "/schedule").has("pause")) {
+                jobs.client()
+                        .screen()
+                        .line("It runs by itself once you have looked at it:  hapster schedule " + to + " --resume");
+            }
         }
         return ExitStatus.DONE;
     }
