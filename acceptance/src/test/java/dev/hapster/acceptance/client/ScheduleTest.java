@@ -102,6 +102,12 @@ class ScheduleTest {
         await("arriving", runs -> finished(runs, 3));
         Thread.sleep(5000); // what is rejected does not start one run after the other
         assertThat(runs("arriving")).hasSize(3);
+        assertThat(service.client("undo", first.path("run").asText()).out()).contains("1 row taken out");
+        int entries = runs("arriving").size();
+        service.kill();
+        service.startAgain();
+        Thread.sleep(4000);
+        assertThat(runs("arriving")).as("what was undone has not arrived").hasSize(entries);
         assertThat(service.client("runs", "--job", "arriving").out()).contains("files arrived");
         assertThat(service.client("runs", after.path("run").asText()).out())
                 .contains("started after run " + first.path("run").asLong());

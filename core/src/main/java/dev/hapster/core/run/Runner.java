@@ -575,7 +575,10 @@ public final class Runner {
                 .execute();
     }
 
-    /** What a run would find to be done. Files are read only where nothing else tells whether they changed. */
+    /**
+     * What has arrived since runs last dealt with it. Files are read only where nothing else tells whether they
+     * changed.
+     */
     public Outstanding outstanding(PreparedJob prepared) throws IOException {
         return Outstanding.of(
                 prepared,

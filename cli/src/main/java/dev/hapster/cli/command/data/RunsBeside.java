@@ -33,9 +33,11 @@ final class RunsBeside {
     int print(List<String> columns) {
         JsonNode dataset = client.api().get(address);
         Map<String, Boolean> wanted = new LinkedHashMap<>();
+        List<String> all = new ArrayList<>();
         for (JsonNode column : dataset.path("columns")) {
             String type = column.path("type").asText();
             String name = column.path("name").asText();
+            all.add(name);
             if (columns.isEmpty() || columns.contains(name)) {
                 wanted.put(name, type.equals("integer") || type.equals("double") || type.startsWith("decimal"));
             }
@@ -43,8 +45,8 @@ final class RunsBeside {
         columns.stream().filter(name -> !wanted.containsKey(name)).findFirst().ifPresent(name -> {
             throw new ClientException(
                     ExitStatus.WRONG_USE,
-                    dataset.path("name").asText() + " has no column '" + name + "'; it has "
-                            + String.join(", ", wanted.keySet()) + ".");
+                    dataset.path("name").asText() + " has no column '" + name + "'; it has " + String.join(", ", all)
+                            + ".");
         });
         if (wanted.size() > MOST_COLUMNS) {
             throw new ClientException(
@@ -121,7 +123,7 @@ final class RunsBeside {
     }
 
     private String head(String run) {
-        String job = client.api().get("/runs/" + run).path("run").path("job").asText();
+        String job = client.api().get("/runs/" + run).path("job").asText();
         return "run " + run + (job.isEmpty() ? "" : ", " + job);
     }
 
