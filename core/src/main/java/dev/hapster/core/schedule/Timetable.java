@@ -67,6 +67,9 @@ public final class Timetable {
 
     private final Instant since;
 
+    /** Why jobs that are due could not be started. */
+    private final Map<String, String> unable = new HashMap<>();
+
     /** The next time of each job behind what is done with: calculated once, and not every second. */
     private final Map<String, Due> dues = new HashMap<>();
 
@@ -123,9 +126,13 @@ public final class Timetable {
         for (Map.Entry<String, When> one : declared.entrySet()) {
             try {
                 tick(one.getKey(), one.getValue(), now);
+                unable.remove(one.getKey());
             } catch (RuntimeException wrong) {
                 // the disk may be full: nothing was started, and the next tick tries again
-                LOG.warn("{} is due, and cannot be started: {}", one.getKey(), wrong.getMessage());
+                String why = String.valueOf(wrong.getMessage());
+                if (!why.equals(unable.put(one.getKey(), why))) {
+                    LOG.warn("{} is due, and cannot be started; it is tried again every second", one.getKey(), wrong);
+                }
             }
         }
     }
@@ -283,6 +290,10 @@ public final class Timetable {
 
     /** What keeps a job from starting as it declares, a sentence; empty where nothing does. */
     public synchronized Optional<String> trouble(String job, Set<String> jobs) {
+        if (unable.containsKey(job)) {
+            return Optional.of(
+                    "It is due, and cannot be started: " + unable.get(job) + ". It is tried again every second");
+        }
         if (circles.containsKey(job)) {
             return Optional.of("It starts after itself: " + circles.get(job) + ". It does not start after other jobs");
         }
@@ -300,6 +311,7 @@ public final class Timetable {
         log.forget(job);
         progress.remove(job);
         dues.remove(job);
+        unable.remove(job);
         watchedSince.remove(job);
     }
 

@@ -192,8 +192,11 @@ class TimetableTest {
         world.full = true;
         world.pass(Duration.ofHours(6));
         assertThat(world.of("a")).isEmpty();
+        assertThat(world.timetable.trouble("a", Set.of("a")))
+                .contains("It is due, and cannot be started: no space left. It is tried again every second");
         world.full = false;
         world.pass(Duration.ofMinutes(1));
+        assertThat(world.timetable.trouble("a", Set.of("a"))).isEmpty();
         assertThat(world.of("a")).hasSize(1);
     }
 

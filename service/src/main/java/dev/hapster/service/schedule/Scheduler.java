@@ -79,6 +79,7 @@ public class Scheduler implements Timetable.Starter {
 
     private void follow() {
         long second = -1;
+        String trouble = "";
         while (!stopping) {
             try {
                 Instant now = clock.instant();
@@ -87,8 +88,13 @@ public class Scheduler implements Timetable.Starter {
                     step();
                 }
                 arrivals.step(timetable);
+                trouble = "";
             } catch (IOException | RuntimeException wrong) {
-                LOG.warn("Schedules cannot be followed at the moment; it is tried again every second", wrong);
+                String why = String.valueOf(wrong.getMessage());
+                if (!why.equals(trouble)) {
+                    LOG.warn("Schedules cannot be followed at the moment; it is tried again every second", wrong);
+                }
+                trouble = why;
             }
             try {
                 Thread.sleep(STEP);
