@@ -639,7 +639,16 @@ public class RunControl {
      * Gives a job or dataset another name, with all that is known of it. No run may be going on that concerns it, and
      * what else is done to datasets is waited for.
      */
-    public synchronized Renamed rename(Kind kind, String from, String to)
+    public Renamed rename(Kind kind, String from, String to)
+            throws IOException, DefinitionException, UnknownNameException, BusyException, ActNotPossibleException {
+        Renamed done = renameIdle(kind, from, to);
+        if (kind == Kind.JOB) {
+            renamed.fire(new JobRenamed(from, to)); // whoever hears it may be about to start a run
+        }
+        return done;
+    }
+
+    private synchronized Renamed renameIdle(Kind kind, String from, String to)
             throws IOException, DefinitionException, UnknownNameException, BusyException, ActNotPossibleException {
         for (ActiveRun active : byJob.values()) {
             String name = kind == Kind.JOB
@@ -649,12 +658,7 @@ public class RunControl {
                 throw new BusyException(active.job(), active.number());
             }
         }
-        Renamed done =
-                runner.holding(new TreeSet<>(renames.datasets(kind, from)), () -> renames.rename(kind, from, to));
-        if (kind == Kind.JOB) {
-            renamed.fire(new JobRenamed(from, to));
-        }
-        return done;
+        return runner.holding(new TreeSet<>(renames.datasets(kind, from)), () -> renames.rename(kind, from, to));
     }
 
     private Set<String> jobs(DatasetDef dataset, Predicate<LedgerEntry> which) {

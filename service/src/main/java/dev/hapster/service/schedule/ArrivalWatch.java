@@ -247,7 +247,7 @@ final class ArrivalWatch implements AutoCloseable {
         } catch (ClosedWatchServiceException stopped) {
             LOG.debug("The service is stopping", stopped);
         } catch (RuntimeException wrong) {
-            LOG.warn("Whether files have arrived for {} cannot be told; it is looked again", job, wrong);
+            LOG.warn("{} could not be looked through for new files; it is looked again", job, wrong);
         }
     }
 
