@@ -165,12 +165,17 @@ public class Scheduler implements Timetable.Starter {
     }
 
     /** What keeps a job from starting as it declares, a sentence each. */
-    public synchronized List<String> troubles(String job) throws IOException {
+    public List<String> troubles(String job) throws IOException {
+        return troubles(job, workspace.jobs());
+    }
+
+    /** @param jobs all that there are */
+    public synchronized List<String> troubles(String job, Set<String> jobs) {
         List<String> all = new ArrayList<>();
         declarations
                 .trouble(job)
                 .ifPresent(what -> all.add("What its file says of when it runs cannot be read: " + what));
-        timetable.trouble(job, workspace.jobs()).ifPresent(all::add);
+        timetable.trouble(job, jobs).ifPresent(all::add);
         arrivals.trouble(job).ifPresent(all::add);
         return all;
     }
@@ -178,8 +183,10 @@ public class Scheduler implements Timetable.Starter {
     /** What keeps any job from starting as it declares, a sentence each. */
     public List<String> problems() throws IOException {
         List<String> all = new ArrayList<>();
-        for (String job : workspace.jobs()) {
-            troubles(job).forEach(what -> all.add("The job " + job + " does not run by itself as it should: " + what));
+        Set<String> jobs = workspace.jobs();
+        for (String job : jobs) {
+            troubles(job, jobs)
+                    .forEach(what -> all.add("The job " + job + " does not run by itself as it should: " + what));
         }
         return all;
     }

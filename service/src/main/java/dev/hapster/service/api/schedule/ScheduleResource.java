@@ -8,7 +8,6 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
 import java.io.IOException;
-import java.util.ArrayList;
 import java.util.List;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 import org.jboss.resteasy.reactive.RestQuery;
@@ -35,11 +34,6 @@ public class ScheduleResource {
      */
     @GET
     public List<ScheduleView> schedule(@RestQuery Integer times) throws IOException {
-        int many = ScheduleViews.checked(times, 1);
-        List<ScheduleView> all = new ArrayList<>();
-        for (String job : workspace.jobs()) {
-            all.add(views.of(job, many));
-        }
-        return all;
+        return views.all(workspace.jobs(), ScheduleViews.checked(times, 1));
     }
 }

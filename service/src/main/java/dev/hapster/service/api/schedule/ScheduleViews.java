@@ -11,7 +11,9 @@ import java.io.IOException;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Makes schedules ready to be shown. */
 @ApplicationScoped
@@ -68,7 +70,22 @@ class ScheduleViews {
 
     /** @param count how many of the next times are found */
     ScheduleView of(String job, int count) throws IOException {
-        Optional<When> when = Optional.ofNullable(scheduler.declared().get(job));
+        return of(job, Optional.ofNullable(scheduler.declared().get(job)), count, scheduler.troubles(job));
+    }
+
+    /**
+     * All jobs.
+     *
+     * @param count how many of the next times of each are found
+     */
+    List<ScheduleView> all(Set<String> jobs, int count) throws IOException {
+        Map<String, When> declared = scheduler.declared();
+        return jobs.stream()
+                .map(job -> of(job, Optional.ofNullable(declared.get(job)), count, scheduler.troubles(job, jobs)))
+                .toList();
+    }
+
+    private ScheduleView of(String job, Optional<When> when, int count, List<String> troubles) {
         Optional<Pause> pause = scheduler.pause(job);
         // within a pause nothing starts; what is due at its end is the next
         Instant from = pause.flatMap(Pause::until).orElse(clock.instant());
@@ -77,7 +94,7 @@ class ScheduleViews {
                 when,
                 pause.isPresent() && pause.get().until().isEmpty() ? List.of() : times(when, from, count),
                 pause,
-                scheduler.troubles(job));
+                troubles);
     }
 
     /** The same of a declaration that is not saved. */
