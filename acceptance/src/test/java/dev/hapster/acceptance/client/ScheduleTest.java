@@ -210,7 +210,9 @@ class ScheduleTest {
         assertThat(problems)
                 .contains("x after y after x")
                 .contains("there is no such job")
-                .contains("The job gone does not run by itself as it should");
+                .contains("The job gone does not run by itself as it should")
+                .contains(
+                        "The job broken does not run by itself as it should: It could not begin: jobs/broken.yaml:4:");
         Result all = service.client("schedule");
         assertThat(all.status()).isEqualTo(1);
         Files.createDirectory(workspace.resolve("in/gone"));

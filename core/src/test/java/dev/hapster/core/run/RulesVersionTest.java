@@ -72,6 +72,7 @@ class RulesVersionTest {
                         "about",
                         "into",
                         "values",
+                        "when",
                         "version",
                         "text");
         assertThat(parts(Handling.class))

@@ -557,6 +557,14 @@ public class RunControl {
         return records.runs(job, 0, 1).stream().anyMatch(run -> run.state == RunState.FAILED);
     }
 
+    /** Why the last run of a job could not begin; empty where it did. */
+    public Optional<String> couldNotBegin(String job) {
+        return records.runs(job, 0, 1).stream()
+                .filter(run -> run.state == RunState.FAILED && run.startedAt == null)
+                .map(run -> run.failure)
+                .findFirst();
+    }
+
     /** What would come of taking an entry of the history back. */
     public Effect undoEffect(RunRecord run) throws IOException, DefinitionException, UnknownNameException {
         DatasetDef dataset = workspace.dataset(run.dataset);

@@ -177,6 +177,9 @@ public class Scheduler implements Timetable.Starter {
                 .ifPresent(what -> all.add("What its file says of when it runs cannot be read: " + what));
         timetable.trouble(job, jobs).ifPresent(all::add);
         arrivals.trouble(job).ifPresent(all::add);
+        if (all.isEmpty() && timetable.declared().containsKey(job)) {
+            runs.couldNotBegin(job).ifPresent(all::add);
+        }
         return all;
     }
 
