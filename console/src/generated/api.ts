@@ -7993,6 +7993,7 @@ export interface components {
       job: string
       declared: boolean
       words: string[]
+      starts: string[]
       zone: string
       next: string[]
       arrival: boolean

@@ -55,14 +55,6 @@ function byNext(one: Schedule, other: Schedule) {
   return key(one).localeCompare(key(other)) || one.job.localeCompare(other.job)
 }
 
-/** What starts a job, without what holds for all ways. */
-function ways(schedule: Schedule) {
-  return schedule.words
-    .filter((word) => word.startsWith('It runs '))
-    .map((word) => word.slice('It runs '.length).replace(/[;.].*/, ''))
-    .join('; ')
-}
-
 const columns = (jobs: JobView[]): TableColumn<Schedule>[] => [
   {
     key: 'job',
@@ -95,7 +87,7 @@ const columns = (jobs: JobView[]): TableColumn<Schedule>[] => [
         title={[...one.troubles, ...one.words].join('\n')}
         sx={{ color: one.troubles.length > 0 ? 'error.main' : undefined }}
       >
-        {one.troubles.length > 0 ? one.troubles.join(' ') : ways(one)}
+        {one.troubles.length > 0 ? one.troubles.join(' ') : one.starts.join('; ')}
       </Box>
     ),
   },

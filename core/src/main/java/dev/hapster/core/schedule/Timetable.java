@@ -5,6 +5,7 @@ import dev.hapster.core.schedule.Start.By;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
@@ -73,6 +74,9 @@ public final class Timetable {
     /** The next time of each job behind what is done with: calculated once, and not every second. */
     private final Map<String, Due> dues = new HashMap<>();
 
+    /** Whether a run may have finished since it was last asked for those that others follow. */
+    private volatile boolean finished = true;
+
     private record Due(When when, Instant handled, Optional<Instant> next) {}
 
     public Timetable(Log log, Starter starter, Clock clock) {
@@ -90,6 +94,12 @@ public final class Timetable {
         }
         declared = new TreeMap<>(jobs);
         circles = circles(declared);
+        finished = true;
+    }
+
+    /** A run has ended. */
+    public void ended() {
+        finished = true;
     }
 
     /** Jobs that start after one another in a circle, each with the way around. */
@@ -106,7 +116,7 @@ public final class Timetable {
         before.add(from);
         for (String next : jobs.containsKey(from) ? jobs.get(from).after() : List.<String>of()) {
             if (next.equals(to)) {
-                List<String> names = new java.util.ArrayList<>(before);
+                List<String> names = new ArrayList<>(before);
                 names.add(to);
                 return Optional.of(names);
             }
@@ -123,12 +133,15 @@ public final class Timetable {
     /** Starts whatever is due. */
     public synchronized void tick() {
         Instant now = clock.instant();
+        boolean ask = finished;
+        finished = false;
         for (Map.Entry<String, When> one : declared.entrySet()) {
             try {
-                tick(one.getKey(), one.getValue(), now);
+                tick(one.getKey(), one.getValue(), now, ask);
                 unable.remove(one.getKey());
             } catch (RuntimeException wrong) {
                 // the disk may be full: nothing was started, and the next tick tries again
+                finished = true;
                 String why = String.valueOf(wrong.getMessage());
                 if (!why.equals(unable.put(one.getKey(), why))) {
                     LOG.warn("{} is due, and cannot be started; it is tried again every second", one.getKey(), wrong);
@@ -137,7 +150,7 @@ public final class Timetable {
         }
     }
 
-    private void tick(String job, When when, Instant now) {
+    private void tick(String job, When when, Instant now, boolean ask) {
         Progress known = known(job, when, now);
         if (known.pause().isPresent()) {
             if (known.pause().get().holds(now)) {
@@ -150,8 +163,13 @@ public final class Timetable {
             LOG.warn("The clock was ahead: times of {} up to {} count as not done", job, known.handled());
             known = keep(job, known.handled(now, 0));
         }
-        if (!followTime(job, when, known, now) && !circles.containsKey(job)) {
-            followRuns(job, when, known, now);
+        boolean followed = followTime(job, when, known, now);
+        if ((ask || finished) && !circles.containsKey(job)) {
+            if (followed) {
+                finished = true; // the next time
+            } else {
+                followRuns(job, when, known, now);
+            }
         }
     }
 
@@ -231,6 +249,8 @@ public final class Timetable {
             keep(job, then);
         } else if (starter.start(job, new Start(By.AFTER, null, 0, run), then)) {
             progress.put(job, then);
+        } else {
+            finished = true; // the job is being run: the next time
         }
     }
 
@@ -246,11 +266,6 @@ public final class Timetable {
                 && when.arrival().isPresent()
                 && when.keptUntil(now).isEmpty()
                 && pause(job).filter(pause -> pause.holds(now)).isEmpty();
-    }
-
-    /** How far the schedule of a job has been followed, for a run that starts for another reason. */
-    public synchronized Optional<Progress> progress(String job) {
-        return Optional.ofNullable(progress.get(job));
     }
 
     /**
@@ -277,6 +292,7 @@ public final class Timetable {
     private void resume(String job, Instant moment) {
         keep(job, progress.get(job).with(Optional.empty()));
         watchedSince.put(job, moment);
+        finished = true;
     }
 
     public synchronized Optional<Pause> pause(String job) {

@@ -103,6 +103,7 @@ class TimetableTest {
 
         void tick() {
             timetable.declare(jobs);
+            timetable.ended();
             timetable.tick();
         }
 

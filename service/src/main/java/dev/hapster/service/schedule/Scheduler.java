@@ -11,6 +11,7 @@ import dev.hapster.core.schedule.When;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.catalogue.StoredSchedules;
+import dev.hapster.service.runs.DatasetChanged;
 import dev.hapster.service.runs.JobRenamed;
 import dev.hapster.service.runs.RunControl;
 import io.quarkus.runtime.ShutdownEvent;
@@ -118,6 +119,13 @@ public class Scheduler implements Timetable.Starter {
     @Override
     public long lastFinished(Set<String> jobs) {
         return schedules.lastFinished(jobs);
+    }
+
+    void onChange(@Observes DatasetChanged change) {
+        Timetable told = timetable;
+        if (told != null) {
+            told.ended();
+        }
     }
 
     void onRename(@Observes JobRenamed rename) {

@@ -39,9 +39,6 @@ import picocli.CommandLine.ParentCommand;
         })
 public final class ScheduleCommand implements Callable<Integer> {
 
-    /** So begin the sentences that say what starts a job. */
-    private static final String RUNS = "It runs ";
-
     private static final DateTimeFormatter WITH_DAY =
             DateTimeFormatter.ofPattern("EEE yyyy-MM-dd HH:mm:ss", Locale.ENGLISH);
 
@@ -173,11 +170,7 @@ public final class ScheduleCommand implements Callable<Integer> {
 
     private static String starts(JsonNode schedule) {
         List<String> ways = new ArrayList<>();
-        for (JsonNode word : schedule.path("words")) {
-            if (word.asText().startsWith(RUNS)) {
-                ways.add(word.asText().substring(RUNS.length()).replaceFirst("[;.].*", ""));
-            }
-        }
+        schedule.path("starts").forEach(way -> ways.add(way.asText()));
         return String.join("; ", ways);
     }
 

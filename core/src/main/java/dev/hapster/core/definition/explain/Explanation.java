@@ -48,6 +48,26 @@ public record Explanation(
                 when(job.when()));
     }
 
+    /** What starts a job, each way in a few words. */
+    public static List<String> starts(When when) {
+        List<String> ways = new ArrayList<>();
+        if (!when.cron().isEmpty()) {
+            ways.add("by the clock, at "
+                    + when.cron().stream().map(CronTimes::text).collect(Collectors.joining(" and at ")) + " ("
+                    + when.zone() + ")");
+        }
+        when.every()
+                .ifPresent(step ->
+                        ways.add("every " + Durations.format(step) + ", counted from midnight (" + when.zone() + ")"));
+        if (when.arrival().isPresent()) {
+            ways.add("as soon as complete files are there that are new or changed");
+        }
+        if (!when.after().isEmpty()) {
+            ways.add("after each finished run of " + String.join(" or ", when.after()));
+        }
+        return ways;
+    }
+
     /** When a job runs by itself. */
     public static List<String> when(Optional<When> declared) {
         if (declared.isEmpty()) {
@@ -55,21 +75,10 @@ public record Explanation(
         }
         When when = declared.get();
         List<String> sentences = new ArrayList<>();
-        if (!when.cron().isEmpty()) {
-            sentences.add("It runs by the clock, at "
-                    + when.cron().stream().map(CronTimes::text).collect(Collectors.joining(" and at ")) + " ("
-                    + when.zone() + ").");
-        }
-        when.every()
-                .ifPresent(step -> sentences.add(
-                        "It runs every " + Durations.format(step) + ", counted from midnight (" + when.zone() + ")."));
+        starts(when).forEach(way -> sentences.add("It runs " + way + "."));
         when.arrival()
                 .ifPresent(look -> sentences.add(
-                        "It runs as soon as complete files are there that are new or changed; besides being watched, "
-                                + "its folders are looked at every " + Durations.format(look) + "."));
-        if (!when.after().isEmpty()) {
-            sentences.add("It runs after each finished run of " + String.join(" or ", when.after()) + ".");
-        }
+                        "Besides being watched, its folders are looked at every " + Durations.format(look) + "."));
         when.notBefore().ifPresent(first -> sentences.add("Nothing of this happens before " + first + "."));
         if (!when.notOn().isEmpty()) {
             sentences.add("Nothing of this happens on "

@@ -42,6 +42,7 @@ class ScheduleViews {
      *
      * @param declared whether its file says anything of it
      * @param words what its file says, in sentences
+     * @param starts what starts it, each way in a few words
      * @param zone time zone of its times; absent where it has none
      * @param next the next times by the clock, the earliest first
      * @param arrival whether it runs when files arrive
@@ -54,6 +55,7 @@ class ScheduleViews {
             String job,
             boolean declared,
             List<String> words,
+            List<String> starts,
             String zone,
             List<Instant> next,
             boolean arrival,
@@ -112,6 +114,7 @@ class ScheduleViews {
                 job,
                 when.isPresent(),
                 Explanation.when(when),
+                when.map(Explanation::starts).orElse(List.of()),
                 when.map(declared -> declared.zone().getId()).orElse(null),
                 next,
                 when.flatMap(When::arrival).isPresent(),
