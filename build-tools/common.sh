@@ -54,7 +54,7 @@ need_build_tools() {
 }
 
 sources() {
-  find "$home/pom.xml" "$home"/{core,demo,console,service,cli}/pom.xml "$home"/{core,demo,service,cli}/src/main "$home/console/src" \
+  find "$home/pom.xml" "$home"/{core,terminal,demo,console,service,cli}/pom.xml "$home"/{core,terminal,demo,service,cli}/src/main "$home/console/src" \
     "$home"/console/{index.html,package.json,package-lock.json,vite.config.ts,tsconfig.json,build.mjs} "$@"
 }
 

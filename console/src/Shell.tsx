@@ -7,6 +7,7 @@ import type { Mode } from './theme'
 const PAGES = [
   { to: '/', name: 'Overview' },
   { to: '/runs', name: 'Runs' },
+  { to: '/calendar', name: 'Arrivals' },
   { to: '/schedule', name: 'Schedule' },
   { to: '/datasets', name: 'Datasets' },
   { to: '/rejects', name: 'Rejects' },
@@ -15,7 +16,12 @@ const PAGES = [
 /** The frame of every page: where one is, the search, what is running. */
 export function Shell({ mode, onMode }: { mode: Mode; onMode: () => void }) {
   const store = useStore().data
-  const problems = [...(store?.problems ?? []), ...(store?.deliveries ?? []), ...(store?.schedules ?? [])]
+  const problems = [
+    ...(store?.problems ?? []),
+    ...(store?.deliveries ?? []),
+    ...(store?.schedules ?? []),
+    ...(store?.messages ?? []),
+  ]
   const running = useJobs().data?.filter((job) => job.running) ?? []
   return (
     <Box sx={{ maxWidth: 1600, mx: 'auto', px: { xs: 2, md: 3 } }}>

@@ -7,6 +7,7 @@ import { StrictMode, useMemo, useState } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Link, Route, Routes } from 'react-router'
 import { ProblemError } from './api/client'
+import { CalendarPage } from './calendar/CalendarPage'
 import { DatasetPage } from './dataset/DatasetPage'
 import { DatasetsPage } from './dataset/DatasetsPage'
 import { QueryPage } from './dataset/SavedQueries'
@@ -16,6 +17,7 @@ import { FindPage } from './job/FindPage'
 import { FitPage } from './job/FitPage'
 import { JobProfilePage } from './job/JobProfilePage'
 import { JobPage } from './job/JobPage'
+import { MessagesPage } from './messages/MessagesPage'
 import { OverviewPage } from './overview/OverviewPage'
 import { RejectsPage } from './rejects/RejectsPage'
 import { RowsPage } from './rows/RowsPage'
@@ -66,6 +68,8 @@ function Console() {
           <Route path="jobs/:job/edit" element={<EditPage />} />
           <Route path="runs" element={<RunsPage />} />
           <Route path="runs/:run" element={<RunPage />} />
+          <Route path="calendar" element={<CalendarPage />} />
+          <Route path="messages" element={<MessagesPage />} />
           <Route path="schedule" element={<SchedulePage />} />
           <Route path="datasets" element={<DatasetsPage />} />
           <Route path="datasets/:dataset" element={<DatasetPage />} />

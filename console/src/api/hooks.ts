@@ -546,6 +546,34 @@ export const useSchedule = (job: string) =>
     refetchInterval: 10_000,
   })
 
+export const useCalendars = () =>
+  useQuery({
+    queryKey: ['calendar'],
+    queryFn: () => answer(service.GET('/api/v1/calendar', {})),
+    refetchInterval: 30_000,
+  })
+
+export const useJobCalendar = (job: string) =>
+  useQuery({
+    queryKey: ['calendar', job],
+    queryFn: () => answer(service.GET('/api/v1/jobs/{job}/calendar', ofJob(job))),
+    refetchInterval: 30_000,
+  })
+
+export const useMessages = () =>
+  useQuery({
+    queryKey: ['messages'],
+    queryFn: () => answer(service.GET('/api/v1/messages', { params: { query: { limit: 1000 } } })),
+    refetchInterval: 10_000,
+  })
+
+export const useMessage = (number: number) =>
+  useQuery({
+    queryKey: ['messages', number],
+    queryFn: () => answer(service.GET('/api/v1/messages/{message}', { params: { path: { message: number } } })),
+    refetchInterval: 10_000,
+  })
+
 /** The next times of a text that is not saved. */
 export const useTimes = (job: string, text: string) =>
   useQuery({

@@ -301,6 +301,16 @@ function JobForm({
         <SectionForm schema={inside(schema, 'when')} path={['when']} value={view.sections.when} onSet={onSet} />
         {view.sections.when !== undefined && <Times job={job} text={view.text} />}
       </Section>
+      <Section title="Who is told">
+        <Typography variant="body2" color="textSecondary">
+          {view.sections.notify === undefined
+            ? 'Nobody, as far as this file says: notify: [{by: ACCOUNT, to: ADDRESS}].'
+            : 'As the list notify in the text says.'}
+        </Typography>
+      </Section>
+      <Section title="What is due">
+        <SectionForm schema={inside(schema, 'due')} path={['due']} value={view.sections.due} onSet={onSet} />
+      </Section>
     </>
   )
 }

@@ -6,6 +6,7 @@ import type { CheckView, JobDetail, ReportView } from '../api/client'
 import { RunBalance } from '../ui/BalanceBar'
 import { afterwards, counted, moment } from '../ui/format'
 import { Words } from '../rejects/ReasonList'
+import { JobCalendar } from '../calendar/JobCalendar'
 import { NameDialog } from '../ui/NameDialog'
 import { Mistakes, Section, Trouble, Wait } from '../ui/State'
 import { RunTable } from '../run/RunTable'
@@ -148,6 +149,7 @@ function Loaded({ job, set, onSet }: LoadedProps) {
               }
             />
           )}
+          <JobCalendar job={job.name} />
           <JobSchedule job={job.name} />
           {job.lastRun && (
             <Section
@@ -170,7 +172,7 @@ function Loaded({ job, set, onSet }: LoadedProps) {
   )
 }
 
-const SECTIONS = ['find', 'read', 'map', 'keep', 'load', 'rejects', 'after', 'when'] as const
+const SECTIONS = ['find', 'read', 'map', 'keep', 'load', 'rejects', 'after', 'when', 'due'] as const
 
 const MOST_SENTENCES = 20
 

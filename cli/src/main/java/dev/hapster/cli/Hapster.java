@@ -19,8 +19,10 @@ import dev.hapster.cli.command.reject.DismissCommand;
 import dev.hapster.cli.command.reject.MendCommand;
 import dev.hapster.cli.command.reject.RejectsCommand;
 import dev.hapster.cli.command.reject.TraceCommand;
+import dev.hapster.cli.command.run.CalendarCommand;
 import dev.hapster.cli.command.run.CancelCommand;
 import dev.hapster.cli.command.run.LedgerCommand;
+import dev.hapster.cli.command.run.MessagesCommand;
 import dev.hapster.cli.command.run.RemoveCommand;
 import dev.hapster.cli.command.run.RetryCommand;
 import dev.hapster.cli.command.run.RunCommand;
@@ -33,9 +35,9 @@ import dev.hapster.cli.command.serve.CompletionCommand;
 import dev.hapster.cli.command.serve.DemoCommand;
 import dev.hapster.cli.command.serve.ServeCommand;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.cli.terminal.ExitStatus;
-import dev.hapster.cli.terminal.Screen;
+import dev.hapster.terminal.ClientException;
+import dev.hapster.terminal.ExitStatus;
+import dev.hapster.terminal.Screen;
 import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
@@ -80,6 +82,8 @@ public final class Hapster implements Client, Callable<Integer> {
             Map.entry("runs", RunsCommand.class),
             Map.entry("cancel", CancelCommand.class),
             Map.entry("schedule", ScheduleCommand.class),
+            Map.entry("calendar", CalendarCommand.class),
+            Map.entry("messages", MessagesCommand.class),
             Map.entry("rejects", RejectsCommand.class),
             Map.entry("trace", TraceCommand.class),
             Map.entry("mend", MendCommand.class),

@@ -1,6 +1,6 @@
 package dev.hapster.cli;
 
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ExitStatus;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.Optional;

@@ -10,8 +10,10 @@ import dev.hapster.core.definition.parse.Definitions;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.section.AccountSection;
 import dev.hapster.core.definition.section.DatasetSection;
+import dev.hapster.core.definition.section.DueSection;
 import dev.hapster.core.definition.section.JobSection;
 import dev.hapster.core.definition.section.MappingSection;
+import dev.hapster.core.definition.section.NotifySection;
 import dev.hapster.core.definition.section.PlaceSection;
 import dev.hapster.core.definition.section.QuerySection;
 import dev.hapster.core.definition.yaml.DefinitionException;
@@ -88,6 +90,10 @@ class DocumentsTest {
         tables.put("duplicates", JobSection.Duplicate.SECTION.table());
         tables.put("rejects", JobSection.Limit.SECTION.table());
         tables.put("when", JobSection.Starts.SECTION.table());
+        tables.put("due", DueSection.SECTION.table());
+        tables.put("notify", NotifySection.SECTION.table());
+        tables.put("mail", AccountSection.Mail.SECTION.table());
+        tables.put("http", AccountSection.Web.SECTION.table());
         tables.put("route", JobSection.Route.SECTION.table());
         tables.put(
                 "types",

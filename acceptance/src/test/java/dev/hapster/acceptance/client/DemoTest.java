@@ -6,7 +6,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.TestService.Result;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ExitStatus;
 import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -48,6 +48,7 @@ class DocumentedInterfaceTest {
             Map.entry("POST /jobs/{job}/dismissals", "{\"file\": \"a.csv\", \"why\": \"known\"}"),
             Map.entry("POST /jobs/{job}/schedule/times", "{\"text\": \"job: small\\nwhen: {every: 1h}\\n\"}"),
             Map.entry("POST /jobs/{job}/schedule/pause", "{\"because\": \"stocktaking\"}"),
+            Map.entry("POST /messages/trial", "{\"account\": \"office\", \"to\": [\"mira@vessa.example\"]}"),
             Map.entry("POST /jobs/{job}/rename", "{\"name\": \"small\"}"),
             Map.entry("POST /datasets/{dataset}/copy", "{\"name\": \"second\"}"),
             Map.entry("POST /datasets/{dataset}/rename", "{\"name\": \"samples\"}"));
@@ -71,6 +72,8 @@ class DocumentedInterfaceTest {
             Map.entry("separator", "tab"),
             Map.entry("sheet", "Data"),
             Map.entry("to", "{id}.csv"),
+            Map.entry("message", "1"),
+            Map.entry("periods", "3"),
             Map.entry("times", "3"),
             Map.entry("timestamps", "dd.MM.yyyy HH:mm"),
             Map.entry("dataset", "samples"),
@@ -110,7 +113,12 @@ class DocumentedInterfaceTest {
         Workspaces.job(workspace, "small", "in", "keep: 'id != \"c\"'\n");
         Workspaces.write(workspace, "in/a.csv", "id,day,value\na,2026-01-01,1\nb,2026-01-01,x\nc,2026-01-01,3\n");
         Workspaces.write(workspace, "queries/all.yaml", "query: all\ndataset: samples\nby: id\n");
+        Workspaces.write(
+                workspace,
+                "accounts.yaml",
+                "accounts: [{name: office, mail: {host: 127.0.0.1, port: 1, from: hapster@vessa.example}}]\n");
         service = TestService.start(workspace);
+        service.client("messages", "--try", "office", "--to", "mira@vessa.example");
         service.client("run", "small");
         Workspaces.write(workspace, "in/b.csv", "id,day,value\nd,2026-01-01,1\n");
         service.client("run", "small");
@@ -192,7 +200,8 @@ class DocumentedInterfaceTest {
             if (call.path.contains("{run}")) {
                 isProblem(call, send(call, path(call, Map.of("run", "abc")), body(call)), 400, "'run' must be a");
             }
-            String unknown = call.path.contains("{run}") ? "987654" : "nosuch";
+            boolean numbered = call.path.contains("{run}") || call.path.contains("{message}");
+            String unknown = numbered ? "987654" : "nosuch";
             boolean makes = call.method.equals("PUT");
             if (call.path.contains("{") && !makes) {
                 Map<String, String> other = Map.of(
@@ -207,6 +216,8 @@ class DocumentedInterfaceTest {
                         "query",
                         unknown,
                         "delivery",
+                        unknown,
+                        "message",
                         unknown);
                 HttpResponse<String> gone = send(call, path(call, other) + query(call, Map.of()), body(call));
                 isProblem(call, gone, 404, unknown);

@@ -6,7 +6,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.TestService.Result;
 import dev.hapster.acceptance.Workspaces;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ExitStatus;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;

@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ExitStatus;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;

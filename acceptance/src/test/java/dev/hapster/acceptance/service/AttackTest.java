@@ -7,7 +7,7 @@ import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.TestService.Result;
 import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ExitStatus;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.net.Socket;

@@ -7,7 +7,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ClientException;
+import dev.hapster.terminal.ClientException;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -4,7 +4,7 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.http.Rows;
-import dev.hapster.cli.terminal.Screen;
+import dev.hapster.terminal.Screen;
 import java.nio.file.Path;
 
 /** What all commands share: the service that they ask, and how they answer. */

@@ -1,8 +1,8 @@
 package dev.hapster.cli.command;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import dev.hapster.cli.terminal.ExitStatus;
-import dev.hapster.cli.terminal.Screen;
+import dev.hapster.terminal.ExitStatus;
+import dev.hapster.terminal.Screen;
 
 /** Shows what an act would do to a dataset, before it is done. */
 public final class EffectReport {

@@ -1,6 +1,6 @@
 package dev.hapster.cli.command;
 
-import dev.hapster.cli.terminal.Report.Detail;
+import dev.hapster.terminal.Report.Detail;
 import picocli.CommandLine.Option;
 
 /** How much a report shows. */

@@ -1,7 +1,7 @@
 package dev.hapster.cli.http;
 
-import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ClientException;
+import dev.hapster.terminal.ExitStatus;
 import java.io.FilterOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;

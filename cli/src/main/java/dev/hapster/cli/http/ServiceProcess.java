@@ -1,7 +1,7 @@
 package dev.hapster.cli.http;
 
-import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ClientException;
+import dev.hapster.terminal.ExitStatus;
 import java.io.File;
 import java.io.IOException;
 import java.net.InetAddress;
@@ -11,6 +11,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 
 /** The service as a process of its own, which ends with this one. */
@@ -34,9 +35,10 @@ public final class ServiceProcess implements AutoCloseable {
     /**
      * Starts the service and waits until it answers.
      *
+     * @param address under which people reach it, for messages; empty for this machine's own
      * @param log where its log goes; null for standard error
      */
-    public static ServiceProcess start(Path workspace, List<Path> roots, int port, Path log) {
+    public static ServiceProcess start(Path workspace, List<Path> roots, int port, Optional<String> address, Path log) {
         Path jar = Path.of(System.getProperty("hapster.service.jar", "service/target/app/hapster-service-runner.jar"));
         if (!Files.exists(jar)) {
             throw new ClientException(
@@ -77,6 +79,7 @@ public final class ServiceProcess implements AutoCloseable {
                                     .toList()));
         }
         command.add("-Dquarkus.http.port=" + port);
+        address.ifPresent(url -> command.add("-Dhapster.address=" + url));
         command.addAll(List.of("-jar", jar.toString()));
         try {
             ProcessBuilder builder = new ProcessBuilder(command)

@@ -1,5 +1,6 @@
 package dev.hapster.core.definition;
 
+import java.net.URI;
 import java.util.Optional;
 
 /**
@@ -7,9 +8,17 @@ import java.util.Optional;
  *
  * @param name by which definitions call it
  */
-public record AccountDef(String name, Postgresql at) {
+public record AccountDef(String name, Server at) {
 
     public static final int POSTGRESQL_PORT = 5432;
+
+    public static final int MAIL_PORT = 587;
+
+    /** Where it leads. */
+    public sealed interface Server {
+        /** What it is, as people call it. */
+        String noun();
+    }
 
     /**
      * A server that speaks PostgreSQL's protocol.
@@ -17,12 +26,59 @@ public record AccountDef(String name, Postgresql at) {
      * @param password where it stands; empty where the server asks for none
      */
     public record Postgresql(
-            String host, int port, String database, String user, Optional<Secret> password, Encryption encryption) {
+            String host, int port, String database, String user, Optional<Secret> password, Encryption encryption)
+            implements Server {
+
+        @Override
+        public String noun() {
+            return "a database";
+        }
 
         /** For sentences; without what is secret. */
         @Override
         public String toString() {
             return database + " at " + host + ":" + port;
+        }
+    }
+
+    /**
+     * A server that takes mail (SMTP).
+     *
+     * @param from the address of the sender
+     * @param user who signs in; empty where nobody has to
+     */
+    public record Mail(
+            String host, int port, String from, Optional<String> user, Optional<Secret> password, Encryption encryption)
+            implements Server {
+
+        @Override
+        public String noun() {
+            return "mail";
+        }
+
+        @Override
+        public String toString() {
+            return host + ":" + port;
+        }
+    }
+
+    /**
+     * An address that is called over HTTP.
+     *
+     * @param key by which calls are signed (HMAC); empty where they are not
+     * @param token what is sent as bearer token; empty where none is
+     */
+    public record Web(URI url, Optional<Secret> key, Optional<Secret> token) implements Server {
+
+        @Override
+        public String noun() {
+            return "HTTP";
+        }
+
+        /** For sentences; without what may be secret in it. */
+        @Override
+        public String toString() {
+            return url.getScheme() + "://" + url.getAuthority() + url.getPath();
         }
     }
 

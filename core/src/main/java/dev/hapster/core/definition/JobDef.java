@@ -1,7 +1,9 @@
 package dev.hapster.core.definition;
 
 import dev.hapster.core.definition.read.Read;
+import dev.hapster.core.due.Due;
 import dev.hapster.core.expression.Expression;
+import dev.hapster.core.notify.Notice;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.schedule.When;
@@ -20,6 +22,8 @@ import java.util.Set;
  * @param map how dataset columns come about, by column name, in the order written
  * @param handling what is done with rows and files once they are read
  * @param when when it runs by itself; empty where somebody asks for each run
+ * @param due what is to arrive, and by when; empty where nobody says
+ * @param notices who is told how it went, in addition to those whom all jobs tell
  * @param version first 12 hexadecimal digits of the SHA-256 of the file's text
  * @param text the file as it stands
  */
@@ -33,12 +37,15 @@ public record JobDef(
         Map<String, Mapping> map,
         Handling handling,
         Optional<When> when,
+        Optional<Due> due,
+        List<Notice> notices,
         String version,
         String text) {
 
     public JobDef {
         values = List.copyOf(values);
         find = List.copyOf(find);
+        notices = List.copyOf(notices);
     }
 
     /** Whether columns come from the names of files. */

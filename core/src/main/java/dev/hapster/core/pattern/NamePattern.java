@@ -153,6 +153,11 @@ public final class NamePattern {
         return facts;
     }
 
+    /** Those of the facts that are dates. */
+    public List<String> dates() {
+        return pieces.stream().filter(Piece::isDate).map(piece -> piece.name).toList();
+    }
+
     /** For a pattern such as {@code *.zip!/2026/*.csv}, of what lies in archives: the one that the archives match. */
     public Optional<NamePattern> archive() {
         return Optional.ofNullable(archive);

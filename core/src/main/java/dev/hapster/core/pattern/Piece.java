@@ -38,6 +38,10 @@ final class Piece {
         return new Piece(name, what, isDate ? DatePattern.partial(what) : null);
     }
 
+    boolean isDate() {
+        return date != null;
+    }
+
     /** How many characters it has; 0 where that differs from text to text. */
     int width() {
         return date == null ? 0 : date.width();

@@ -11,6 +11,7 @@ import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.disk.OpenFolder;
+import dev.hapster.core.notify.Notice;
 import dev.hapster.core.schedule.When;
 import java.io.IOException;
 import java.io.InputStream;
@@ -42,6 +43,7 @@ public final class Workspace {
     private static final String SUFFIX = ".yaml";
     private static final String VALUES = "values.yaml";
     private static final String ACCOUNTS = "accounts.yaml";
+    private static final String NOTIFY = "notify.yaml";
     private static final int MOST_BYTES = 1_000_000;
 
     private final Path folder;
@@ -195,6 +197,39 @@ public final class Workspace {
     /** The same for a text that is not in the job's file, or not yet. */
     public Optional<When> when(String name, String text) throws IOException, DefinitionException {
         return Definitions.when(file(name), text, values(Map.of()));
+    }
+
+    /**
+     * What a job's file says of what is to arrive, whatever else is wrong with it.
+     *
+     * @throws DefinitionException where that cannot be read
+     */
+    public Definitions.Expected expected(String name) throws IOException, DefinitionException, UnknownNameException {
+        return expected(name, jobText(name));
+    }
+
+    /** The same for a text that is not in the job's file, or not yet. */
+    public Definitions.Expected expected(String name, String text) throws IOException, DefinitionException {
+        return Definitions.expected(file(name), text, values(Map.of()));
+    }
+
+    /**
+     * Who is told how a job went: whom its own file names, and whom {@code notify.yaml} names.
+     *
+     * @throws DefinitionException where one of them cannot be read
+     */
+    public List<Notice> notices(String job) throws IOException, DefinitionException, UnknownNameException {
+        List<Notice> notices =
+                new java.util.ArrayList<>(Definitions.notices(file(job), jobText(job), values(Map.of())));
+        sharedNotices().stream().filter(notice -> notice.isAbout(job)).forEach(notices::add);
+        return notices;
+    }
+
+    /** Who is told of all jobs, or of several. */
+    public List<Notice> sharedNotices() throws IOException, DefinitionException {
+        return Files.isRegularFile(folder.resolve(NOTIFY))
+                ? Definitions.sharedNotices(NOTIFY, text(NOTIFY))
+                : List.of();
     }
 
     /**

@@ -16,7 +16,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 class AccountsTest {
 
     private static Postgresql at(String keys) throws DefinitionException {
-        return Definitions.accounts("accounts.yaml", "accounts: [{name: w, postgresql: {" + keys + "}}]")
+        return (Postgresql) Definitions.accounts("accounts.yaml", "accounts: [{name: w, postgresql: {" + keys + "}}]")
                 .get("w")
                 .at();
     }

@@ -73,6 +73,8 @@ class RulesVersionTest {
                         "into",
                         "values",
                         "when",
+                        "due",
+                        "notices",
                         "version",
                         "text");
         assertThat(parts(Handling.class))

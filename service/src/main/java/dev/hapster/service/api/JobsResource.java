@@ -29,6 +29,7 @@ import dev.hapster.service.api.Views.ReportView;
 import dev.hapster.service.api.Views.RunView;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.notify.Messenger;
 import dev.hapster.service.runs.ActiveRun;
 import dev.hapster.service.runs.RunControl;
 import dev.hapster.service.runs.RunControl.Again;
@@ -72,6 +73,7 @@ public class JobsResource {
     private final StoredCatalogue records;
     private final RejectStore rejects;
     private final Scheduler scheduler;
+    private final Messenger messenger;
     private final Clock clock;
 
     JobsResource(
@@ -81,7 +83,9 @@ public class JobsResource {
             StoredCatalogue records,
             RejectStore rejects,
             Scheduler scheduler,
+            Messenger messenger,
             Clock clock) {
+        this.messenger = messenger;
         this.scheduler = scheduler;
         this.workspace = workspace;
         this.runner = runner;
@@ -268,6 +272,7 @@ public class JobsResource {
         }
         workspace.delete(job);
         scheduler.deleted(job);
+        messenger.deleted(job);
     }
 
     /**

@@ -1,6 +1,7 @@
 package dev.hapster.service.api;
 
 import dev.hapster.service.deliver.Deliveries;
+import dev.hapster.service.notify.Messenger;
 import dev.hapster.service.runs.RunControl;
 import dev.hapster.service.runs.StoreCheck;
 import dev.hapster.service.schedule.Scheduler;
@@ -28,7 +29,10 @@ public class StoreResource {
 
     private final Scheduler scheduler;
 
-    StoreResource(RunControl desk, StoreCheck store, Deliveries deliveries, Scheduler scheduler) {
+    private final Messenger messenger;
+
+    StoreResource(RunControl desk, StoreCheck store, Deliveries deliveries, Scheduler scheduler, Messenger messenger) {
+        this.messenger = messenger;
         this.scheduler = scheduler;
         this.desk = desk;
         this.store = store;
@@ -41,13 +45,15 @@ public class StoreResource {
      * @param problems of the store, a sentence each; empty where nothing is
      * @param deliveries those that fail, a sentence each
      * @param schedules jobs that do not run by themselves as they declare, a sentence each
+     * @param messages those that cannot be sent, a sentence for each account
      */
-    public record StoreView(List<String> problems, List<String> deliveries, List<String> schedules) {}
+    public record StoreView(
+            List<String> problems, List<String> deliveries, List<String> schedules, List<String> messages) {}
 
     /** What was found when the store was last looked through: at the start, or by {@code POST /store/verify}. */
     @GET
     public StoreView store() throws IOException {
-        return new StoreView(store.problems(), deliveries.problems(), scheduler.problems());
+        return new StoreView(store.problems(), deliveries.problems(), scheduler.problems(), messenger.problems());
     }
 
     /**

@@ -19,6 +19,9 @@ public class Names {
             "update look set job = :to where job = :from and run_id <= :upTo",
             "delete from schedule where job = :to",
             "update schedule set job = :to where job = :from",
+            "delete from told_arrival where job = :to",
+            "update told_arrival set job = :to where job = :from",
+            "update message set job = :to where job = :from",
             "update route set job = :to where job = :from and run_id <= :upTo",
             "delete from shared_header where job = :to", // of an earlier one, of which nothing else is known
             "update shared_header set job = :to where job = :from and not exists "

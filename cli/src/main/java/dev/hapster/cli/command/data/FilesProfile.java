@@ -3,9 +3,9 @@ package dev.hapster.cli.command.data;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ExitStatus;
-import dev.hapster.cli.terminal.Screen;
-import dev.hapster.cli.terminal.Table;
+import dev.hapster.terminal.ExitStatus;
+import dev.hapster.terminal.Screen;
+import dev.hapster.terminal.Table;
 import java.util.List;
 
 /** What the columns of a job's files hold before they are loaded, on the screen. */

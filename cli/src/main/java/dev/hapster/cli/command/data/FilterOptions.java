@@ -2,8 +2,8 @@ package dev.hapster.cli.command.data;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ExitStatus;
-import dev.hapster.cli.terminal.Screen;
+import dev.hapster.terminal.ExitStatus;
+import dev.hapster.terminal.Screen;
 import java.util.List;
 import picocli.CommandLine.Option;
 

@@ -4,8 +4,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ClientException;
+import dev.hapster.terminal.ExitStatus;
 import java.util.List;
 import picocli.CommandLine.Option;
 

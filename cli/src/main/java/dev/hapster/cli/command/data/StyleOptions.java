@@ -1,8 +1,8 @@
 package dev.hapster.cli.command.data;
 
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ClientException;
+import dev.hapster.terminal.ExitStatus;
 import picocli.CommandLine.Option;
 
 /** How rows are written as text, where others want it otherwise than usual. */

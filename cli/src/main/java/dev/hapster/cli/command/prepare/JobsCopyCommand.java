@@ -3,7 +3,7 @@ package dev.hapster.cli.command.prepare;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ExitStatus;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.concurrent.Callable;

@@ -1,8 +1,8 @@
 package dev.hapster.cli.command.run;
 
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ClientException;
+import dev.hapster.terminal.ExitStatus;
 import java.util.List;
 import picocli.CommandLine.Option;
 

@@ -3,7 +3,7 @@ package dev.hapster.cli.command.run;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ExitStatus;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;

@@ -4,7 +4,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.command.ReportOptions;
 import dev.hapster.cli.command.ValueOptions;
-import dev.hapster.cli.terminal.Report;
+import dev.hapster.terminal.Report;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;

@@ -1,7 +1,7 @@
 package dev.hapster.cli.command.serve;
 
 import dev.hapster.cli.command.Client;
-import dev.hapster.cli.terminal.ExitStatus;
+import dev.hapster.terminal.ExitStatus;
 import java.util.concurrent.Callable;
 import picocli.AutoComplete;
 import picocli.CommandLine.Command;

@@ -7,18 +7,19 @@ import dev.hapster.cli.command.Client;
 import dev.hapster.cli.command.run.RunFollower;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.http.ServiceProcess;
-import dev.hapster.cli.terminal.ClientException;
-import dev.hapster.cli.terminal.ExitStatus;
-import dev.hapster.cli.terminal.Report;
-import dev.hapster.cli.terminal.Screen;
-import dev.hapster.cli.terminal.Sources;
 import dev.hapster.demo.DemoWorkspace;
+import dev.hapster.terminal.ClientException;
+import dev.hapster.terminal.ExitStatus;
+import dev.hapster.terminal.Report;
+import dev.hapster.terminal.Screen;
+import dev.hapster.terminal.Sources;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Stream;
 import picocli.CommandLine.Command;
@@ -66,8 +67,8 @@ public final class DemoCommand implements Callable<Integer> {
         Screen screen = client.screen();
         screen.complain("Demo workspace " + Report.here(workspace.toString()) + ", starting the service …");
         Files.createDirectories(workspace.resolve("store"));
-        try (ServiceProcess service =
-                ServiceProcess.start(workspace, List.of(), port, workspace.resolve("store/service.log"))) {
+        try (ServiceProcess service = ServiceProcess.start(
+                workspace, List.of(), port, Optional.empty(), workspace.resolve("store/service.log"))) {
             ObjectNode result = runAll(service.api(), workspace);
             int status = result.path("exitStatus").asInt();
             if (client.json()) {

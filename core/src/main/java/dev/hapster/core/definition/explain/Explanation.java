@@ -34,7 +34,8 @@ public record Explanation(
         List<String> load,
         List<String> rejects,
         List<String> after,
-        List<String> when) {
+        List<String> when,
+        List<String> due) {
 
     public static Explanation of(JobDef job, DatasetDef dataset) {
         return new Explanation(
@@ -45,7 +46,8 @@ public record Explanation(
                 load(job.handling(), dataset),
                 rejects(job.handling()),
                 after(job.handling().after()),
-                when(job.when()));
+                when(job.when()),
+                DueWords.of(job.due()));
     }
 
     /** What starts a job, each way in a few words. */

@@ -19,7 +19,9 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Nearest;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.definition.yaml.YamlMap;
+import dev.hapster.core.due.Due;
 import dev.hapster.core.expression.Expression;
+import dev.hapster.core.notify.Notice;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.schedule.When;
 import java.nio.charset.StandardCharsets;
@@ -160,6 +162,56 @@ public final class Definitions {
         return when;
     }
 
+    /**
+     * What a job's file says of what is to arrive, whatever else is wrong with it.
+     *
+     * @param due empty where it says nothing
+     * @param places in which the files are found, by their position in the file
+     */
+    public record Expected(Optional<Due> due, Map<Integer, Place> places) {}
+
+    /** @throws DefinitionException where that, or where to look, cannot be read */
+    public static Expected expected(String file, String text, Values values) throws DefinitionException {
+        Search search = search(file, text, values);
+        List<Problem> problems = new ArrayList<>();
+        YamlMap root = YamlMap.parse(file, text, problems);
+        Values.Expansion expansion = values.new Expansion(root.has("values") ? values(root.map("values")) : Map.of());
+        Optional<Due> due =
+                DueParser.due(root.expanding(expansion::expand), search.places().values());
+        if (due.isPresent()) {
+            problems.addAll(search.problems());
+        }
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems.stream().distinct().toList());
+        }
+        return new Expected(due, search.places());
+    }
+
+    /**
+     * Whom a job's file has told how it went, whatever else is wrong with it.
+     *
+     * @throws DefinitionException where that cannot be read
+     */
+    public static List<Notice> notices(String file, String text, Values values) throws DefinitionException {
+        List<Problem> problems = new ArrayList<>();
+        YamlMap root = YamlMap.parse(file, text, problems);
+        Values.Expansion expansion = values.new Expansion(root.has("values") ? values(root.map("values")) : Map.of());
+        List<Notice> notices = NotifyParser.own(root.expanding(expansion::expand));
+        if (!problems.isEmpty()) {
+            throw new DefinitionException(problems);
+        }
+        return notices;
+    }
+
+    /**
+     * Reads the file that says who is told of all jobs, or of several.
+     *
+     * @throws DefinitionException with every mistake in it
+     */
+    public static List<Notice> sharedNotices(String file, String text) throws DefinitionException {
+        return text.isBlank() ? List.of() : NotifyParser.shared(file, text);
+    }
+
     /** Reads a job file with no values but those it declares itself. */
     public static JobDef job(
             String file, String text, Function<String, Optional<DatasetDef>> datasets, Set<String> known)
@@ -243,13 +295,28 @@ public final class Definitions {
             checkCircles(mappings, map);
         }
         Handling handling = HandlingParser.read(root, dataset, facts(find), read);
-        // what only says when it runs is not among the values that a run was given
+        // what only says when it runs, what is to arrive, and who is told, is not among the values that a run was given
         Optional<When> when = WhenParser.when(plain.expanding(values.new Expansion(own)::expand), name);
+        Optional<Due> due = DueParser.due(plain.expanding(values.new Expansion(own)::expand), find);
+        List<Notice> notices = NotifyParser.own(plain.expanding(values.new Expansion(own)::expand));
         String about = JobSection.ABOUT.in(root);
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return new JobDef(name, about, into, expansion.used(), find, read, map, handling, when, version(text), text);
+        return new JobDef(
+                name,
+                about,
+                into,
+                expansion.used(),
+                find,
+                read,
+                map,
+                handling,
+                when,
+                due,
+                notices,
+                version(text),
+                text);
     }
 
     /** No column may be calculated from itself, be it through others. */

@@ -58,17 +58,69 @@ public final class AccountSection {
         private Postgresql() {}
     }
 
+    /** The keys of a server that takes mail. */
+    public static final class Mail {
+        public static final Key<String> HOST =
+                Key.of("host", Shapes.text(), "localhost", "name or address of the server (SMTP)");
+        public static final Key<Integer> PORT = Key.of(
+                "port",
+                Shapes.whole(1, LAST_PORT),
+                AccountDef.MAIL_PORT,
+                "its port; with 465 the connection is encrypted from the beginning, with others by STARTTLS");
+        public static final Key<String> FROM = Key.of("from", Shapes.text(), "", "the address of the sender");
+        public static final Key<Optional<String>> USER =
+                Key.of("user", Shapes.some(), Optional.<String>empty(), "who signs in; without it nobody does");
+        public static final Key<Optional<YamlMap>> PASSWORD = Key.of(
+                "password",
+                Shapes.section(Secret.SECTION),
+                Optional.<YamlMap>empty(),
+                "where the password stands: `{env: NAME}` or `{file: PATH}`");
+
+        public static final Section SECTION = Section.of(HOST, PORT, FROM, USER, PASSWORD, Postgresql.ENCRYPTION)
+                .requiring(FROM);
+
+        private Mail() {}
+    }
+
+    /** The keys of an address that is called over HTTP. */
+    public static final class Web {
+        public static final Key<String> URL =
+                Key.of("url", Shapes.text(), "", "what is called (POST): `https://…` or `http://…`");
+        public static final Key<Optional<YamlMap>> KEY = Key.of(
+                "key",
+                Shapes.section(Secret.SECTION),
+                Optional.<YamlMap>empty(),
+                "where the key stands by which calls are signed; without it they are not");
+        public static final Key<Optional<YamlMap>> TOKEN = Key.of(
+                "token",
+                Shapes.section(Secret.SECTION),
+                Optional.<YamlMap>empty(),
+                "where the token stands that is sent as `Authorization: Bearer …`; without it none is");
+
+        public static final Section SECTION = Section.of(URL, KEY, TOKEN).requiring(URL);
+
+        private Web() {}
+    }
+
     /** The keys of one account. */
     public static final class Account {
         public static final Key<String> NAME = Key.of(
-                "name", Shapes.matching(DatasetSection.FILE_NAME_RULE), "", "its name, by which deliveries call it");
+                "name",
+                Shapes.matching(DatasetSection.FILE_NAME_RULE),
+                "",
+                "its name, by which deliveries and `notify` call it");
         public static final Key<Optional<YamlMap>> POSTGRESQL = Key.of(
                 "postgresql",
                 Shapes.section(Postgresql.SECTION),
                 Optional.<YamlMap>empty(),
                 "a server that speaks PostgreSQL's protocol");
+        public static final Key<Optional<YamlMap>> MAIL = Key.of(
+                "mail", Shapes.section(Mail.SECTION), Optional.<YamlMap>empty(), "a server that takes mail (SMTP)");
+        public static final Key<Optional<YamlMap>> HTTP = Key.of(
+                "http", Shapes.section(Web.SECTION), Optional.<YamlMap>empty(), "an address that is called over HTTP");
 
-        public static final Section SECTION = Section.of(NAME, POSTGRESQL).requiring(NAME, POSTGRESQL);
+        public static final Section SECTION =
+                Section.of(NAME, POSTGRESQL, MAIL, HTTP).requiring(NAME);
 
         private Account() {}
     }

@@ -236,6 +236,11 @@ public final class JobSection {
             Key.of("after", Shapes.section(After.SECTION), Optional.<YamlMap>empty(), "what becomes of the files");
     public static final Key<Optional<YamlMap>> WHEN =
             Key.of("when", Shapes.section(Starts.SECTION), Optional.<YamlMap>empty(), "when it runs by itself");
+    public static final Key<Optional<YamlMap>> DUE = Key.of(
+            "due",
+            Shapes.section(DueSection.SECTION),
+            Optional.<YamlMap>empty(),
+            "which files are to arrive, and by when");
 
     public static final Section SECTION = Section.of(
                     JOB,
@@ -254,7 +259,9 @@ public final class JobSection {
                     TOGETHER,
                     REJECTS,
                     AFTER,
-                    WHEN)
+                    WHEN,
+                    DUE,
+                    NotifySection.NOTIFY)
             .requiring(JOB, INTO, FIND);
 
     private static Map<String, Object> place() {

@@ -55,6 +55,7 @@ public final class TableDelivery {
     /**
      * @param workspace to which the path of a password's file is relative
      * @param store by which the store is told from others
+     * @throws QueryException where the account does not lead to a database
      */
     public TableDelivery(
             DatasetDef dataset,
@@ -63,7 +64,8 @@ public final class TableDelivery {
             AccountDef account,
             Path workspace,
             String store,
-            Owners owners) {
+            Owners owners)
+            throws QueryException {
         this.dataset = dataset;
         this.delivery = delivery;
         this.to = to;

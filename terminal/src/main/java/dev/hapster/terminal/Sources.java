@@ -1,4 +1,4 @@
-package dev.hapster.cli.terminal;
+package dev.hapster.terminal;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.HashSet;

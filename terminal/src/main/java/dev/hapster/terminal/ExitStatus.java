@@ -1,4 +1,4 @@
-package dev.hapster.cli.terminal;
+package dev.hapster.terminal;
 
 /** How a command ended. */
 public final class ExitStatus {

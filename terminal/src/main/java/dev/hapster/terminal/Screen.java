@@ -1,4 +1,4 @@
-package dev.hapster.cli.terminal;
+package dev.hapster.terminal;
 
 import java.io.BufferedReader;
 import java.io.FileDescriptor;

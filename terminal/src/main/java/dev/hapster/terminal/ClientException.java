@@ -1,4 +1,4 @@
-package dev.hapster.cli.terminal;
+package dev.hapster.terminal;
 
 /** A command that cannot go on; the message is for the person at the terminal. */
 public final class ClientException extends RuntimeException {

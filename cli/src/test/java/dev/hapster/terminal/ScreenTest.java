@@ -1,4 +1,4 @@
-package dev.hapster.cli.terminal;
+package dev.hapster.terminal;
 
 import static org.assertj.core.api.Assertions.assertThat;
 

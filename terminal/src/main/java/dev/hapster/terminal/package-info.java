@@ -1,2 +1,2 @@
 /** What a person or a script sees: lines, tables, reports of runs, exit statuses. */
-package dev.hapster.cli.terminal;
+package dev.hapster.terminal;

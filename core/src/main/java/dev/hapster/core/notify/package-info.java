@@ -1,0 +1,2 @@
+/** Who is told of what. Values only: nothing here sends anything. */
+package dev.hapster.core.notify;

@@ -1,0 +1,2 @@
+/** Messages about runs and arrivals. */
+package dev.hapster.service.api.messages;

@@ -1,0 +1,2 @@
+/** Whether what is due for jobs has arrived. */
+package dev.hapster.service.calendar;

@@ -1,0 +1,197 @@
+package dev.hapster.service.catalogue;
+
+import dev.hapster.core.run.load.RunState;
+import dev.hapster.service.catalogue.MessageRecord.State;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.persistence.EntityManager;
+import java.time.Instant;
+import java.util.Collection;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.hibernate.Session;
+
+/** Messages in the catalogue, and of what messages were made. Thread-safe. */
+@ApplicationScoped
+public class StoredMessages {
+
+    private static final int AT_ONCE = 100;
+
+    private final EntityManager entities;
+    private final Transactions transactions;
+
+    StoredMessages(EntityManager entities, Transactions transactions) {
+        this.entities = entities;
+        this.transactions = transactions;
+    }
+
+    /** Runs that have ended and were not told of, the oldest first; at most 100. */
+    public List<RunRecord> untold() {
+        return transactions.read(() -> entities.unwrap(Session.class)
+                .createNativeQuery(
+                        "select * from run where told = false and ended_at is not null order by ended_at, id",
+                        RunRecord.class)
+                .setMaxResults(AT_ONCE)
+                .getResultList());
+    }
+
+    /** The last run or retry of the same job that ended before another one. */
+    public Optional<RunRecord> before(RunRecord run) {
+        return transactions.read(() -> entities.createQuery(
+                        "from RunRecord where job = :job and kind in :kinds and id <> :id and endedAt <= :ended and id < "
+                                + ":id order by endedAt desc, id desc",
+                        RunRecord.class)
+                .setParameter("job", run.job)
+                .setParameter("kinds", List.of(RunRecord.RUN, RunRecord.RETRY))
+                .setParameter("id", run.id)
+                .setParameter("ended", run.endedAt)
+                .setMaxResults(1)
+                .getResultStream()
+                .findFirst());
+    }
+
+    /** Whether a run ended without having done what it should. */
+    public static boolean isFailed(RunRecord run) {
+        return run.state == RunState.FAILED || run.state == RunState.STOPPED;
+    }
+
+    /** Enters messages about a run, and that it was told of: both or nothing. */
+    public void tell(long run, List<MessageRecord> messages) {
+        transactions.change(() -> {
+            messages.forEach(entities::persist);
+            entities.createNativeQuery("update run set told = true where id = :run")
+                    .setParameter("run", run)
+                    .executeUpdate();
+        });
+    }
+
+    /**
+     * A cell of an arrival calendar that is told of.
+     *
+     * @param period by its name
+     * @param event the word of the event
+     */
+    public record Cell(String job, String source, String period, String event) {}
+
+    /** The cells of a job of which messages were made. */
+    public Set<Cell> told(String job) {
+        return transactions.read(() -> {
+            Set<Cell> told = new HashSet<>();
+            entities.unwrap(Session.class)
+                    .createNativeQuery(
+                            "select source, period, event from told_arrival where job = :job", Object[].class)
+                    .setParameter("job", job)
+                    .getResultStream()
+                    .forEach(row -> told.add(new Cell(job, (String) row[0], (String) row[1], (String) row[2])));
+            return told;
+        });
+    }
+
+    /** Enters messages about what arrived or did not, and of which cells: both or nothing. */
+    public void tell(Collection<Cell> cells, List<MessageRecord> messages) {
+        transactions.change(() -> {
+            messages.forEach(entities::persist);
+            cells.forEach(cell -> entities.createNativeQuery(
+                            "merge into told_arrival key (job, source, period, event) values (:job, :source, :period, "
+                                    + ":event)")
+                    .setParameter("job", cell.job())
+                    .setParameter("source", cell.source())
+                    .setParameter("period", cell.period())
+                    .setParameter("event", cell.event())
+                    .executeUpdate());
+        });
+    }
+
+    /** A job is no more: another one may get its name. */
+    public void forget(String job) {
+        transactions.change(() -> {
+            entities.createNativeQuery("delete from told_arrival where job = :job")
+                    .setParameter("job", job)
+                    .executeUpdate();
+        });
+    }
+
+    /** Enters a message by itself. */
+    public MessageRecord enter(MessageRecord message) {
+        return transactions.change(() -> {
+            entities.persist(message);
+            return message;
+        });
+    }
+
+    /** Messages that are to be sent by now, the oldest first; at most 100. */
+    public List<MessageRecord> due(Instant now) {
+        return transactions.read(() -> entities.createQuery(
+                        "from MessageRecord where state = WAITING and nextAt <= :now order by id", MessageRecord.class)
+                .setParameter("now", now)
+                .setMaxResults(AT_ONCE)
+                .getResultList());
+    }
+
+    /**
+     * Enters what became of messages.
+     *
+     * @param next when they are tried again; empty where they are not
+     * @param failure why they could not be sent; empty where they were
+     */
+    public void tried(List<Long> ids, Instant now, Optional<Instant> next, Optional<String> failure) {
+        transactions.change(() -> {
+            for (Long id : ids) {
+                MessageRecord message = entities.find(MessageRecord.class, id);
+                message.tries++;
+                message.failure = failure.map(Arrivals::shorten).orElse(null);
+                if (failure.isEmpty()) {
+                    message.state = State.SENT;
+                    message.endedAt = now;
+                } else if (next.isPresent()) {
+                    message.nextAt = next.get();
+                } else {
+                    message.state = State.GIVEN_UP;
+                    message.endedAt = now;
+                }
+            }
+        });
+    }
+
+    /** Messages that could not be sent, and wait for being tried again or were given up. */
+    public List<MessageRecord> failing() {
+        return transactions.read(() -> entities.createQuery(
+                        "from MessageRecord where (state = WAITING and failure is not null) or state = GIVEN_UP order by "
+                                + "id",
+                        MessageRecord.class)
+                .setMaxResults(AT_ONCE)
+                .getResultList());
+    }
+
+    /** The latest messages, newest first. */
+    public List<MessageRecord> latest(String job, int limit) {
+        return transactions.read(() -> entities.createQuery(
+                        "from MessageRecord where :job is null or job = :job order by id desc", MessageRecord.class)
+                .setParameter("job", job)
+                .setMaxResults(limit)
+                .getResultList());
+    }
+
+    public Optional<MessageRecord> message(long id) {
+        return transactions.read(() -> Optional.ofNullable(entities.find(MessageRecord.class, id)));
+    }
+
+    /** Has messages that were given up sent once more. */
+    public int again(Instant now) {
+        return transactions.change(() -> entities.createQuery(
+                        "update MessageRecord set state = WAITING, nextAt = :now, madeAt = :now, endedAt = null where "
+                                + "state = GIVEN_UP")
+                .setParameter("now", now)
+                .executeUpdate());
+    }
+
+    /** Lets go of messages that were sent long ago. */
+    public void sweep(Instant before) {
+        transactions.change(() -> {
+            entities.createQuery("delete from MessageRecord where state = SENT and endedAt < :before")
+                    .setParameter("before", before)
+                    .executeUpdate();
+        });
+    }
+}
