@@ -8229,7 +8229,7 @@ export interface components {
       /** Format: int64 */
       run: number
       account: string
-      to: string[]
+      to: string
       subject: string
       digest: boolean
       state: string
@@ -8760,7 +8760,7 @@ export interface components {
     }
     TrialMessage: {
       account: string
-      to: string[]
+      to: string
     }
     Trouble: {
       /** Format: int32 */

@@ -59,7 +59,7 @@ const COLUMNS: TableColumn<MessageView>[] = [
     ),
   },
   { key: 'account', title: 'By', width: 14, render: (one) => one.account },
-  { key: 'to', title: 'To', width: 30, render: (one) => one.to.join(', ') },
+  { key: 'to', title: 'To', width: 30, render: (one) => one.to },
   { key: 'subject', title: 'Subject', width: 64, render: (one) => one.subject },
 ]
 
@@ -76,7 +76,7 @@ function MessageDialog({ number, onClose }: { number: number; onClose: () => voi
             <Typography color="textSecondary">
               {message.data.state.replace('_', ' ')} {message.data.endedAt ? moment(message.data.endedAt) : ''} by{' '}
               {message.data.account}
-              {message.data.to.length > 0 ? ` to ${message.data.to.join(', ')}` : ''}
+              {message.data.to ? ` to ${message.data.to}` : ''}
               {message.data.nextAt ? `, next at ${moment(message.data.nextAt)}` : ''}
             </Typography>
             {message.data.failure && <Typography color="error">{message.data.failure}</Typography>}

@@ -10,7 +10,7 @@ CREATE TABLE message (
   event VARCHAR(12) NOT NULL,
   run_id BIGINT,
   account VARCHAR(100) NOT NULL,
-  recipients VARCHAR(40000) NOT NULL,
+  recipient VARCHAR(400) NOT NULL,
   subject VARCHAR(500) NOT NULL,
   body CLOB NOT NULL,
   content CLOB NOT NULL,

@@ -48,7 +48,7 @@ class DocumentedInterfaceTest {
             Map.entry("POST /jobs/{job}/dismissals", "{\"file\": \"a.csv\", \"why\": \"known\"}"),
             Map.entry("POST /jobs/{job}/schedule/times", "{\"text\": \"job: small\\nwhen: {every: 1h}\\n\"}"),
             Map.entry("POST /jobs/{job}/schedule/pause", "{\"because\": \"stocktaking\"}"),
-            Map.entry("POST /messages/trial", "{\"account\": \"office\", \"to\": [\"mira@vessa.example\"]}"),
+            Map.entry("POST /messages/trial", "{\"account\": \"office\", \"to\": \"mira@vessa.example\"}"),
             Map.entry("POST /jobs/{job}/rename", "{\"name\": \"small\"}"),
             Map.entry("POST /datasets/{dataset}/copy", "{\"name\": \"second\"}"),
             Map.entry("POST /datasets/{dataset}/rename", "{\"name\": \"samples\"}"));

@@ -64,6 +64,8 @@ class AccessibilityTest {
                 "/runs",
                 "/runs/1?open=east-lab.date-unreadable.sampled_at",
                 "/runs/2",
+                "/calendar",
+                "/messages",
                 "/schedule",
                 "/datasets",
                 "/datasets/river_samples?sort=-value",

@@ -243,6 +243,37 @@ class ConsoleTest {
 
     @Test
     @Order(3)
+    void showsWhetherEverythingArrived() throws Exception {
+        Page page = browser.page(service.url() + "/calendar");
+        Locator grid = page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("Arrivals by month"));
+        Locator east = grid.getByRole(AriaRole.ROW).filter(new Locator.FilterOptions().setHasText("east-lab"));
+        assertThat(east).containsText("1 missing, 2 rejected");
+        assertThat(page.getByLabel("Findings")).containsText("samples-2026-03.csv: looks separated by");
+        assertThat(page.getByLabel("Findings")).containsText("nothing there by 2026-07-05 08:00");
+        east.getByRole(AriaRole.LINK, new Locator.GetByRoleOptions().setName("2026-05: rejected"))
+                .click();
+        assertThat(page.getByRole(AriaRole.HEADING, new GetByRoleOptions().setName("east-lab")))
+                .isVisible();
+        page.navigate(service.url() + "/jobs/harbour");
+        assertThat(page.getByRole(AriaRole.HEADING, new GetByRoleOptions().setName("Did everything arrive?")))
+                .isVisible();
+        page.navigate(service.url() + "/messages");
+        assertThat(page.getByText("No message was made yet")).isVisible();
+        Files.writeString(
+                folder.resolve("accounts.yaml"),
+                "accounts: [{name: nowhere, mail: {host: 127.0.0.1, port: 1, from: hapster@vessa.example}}]\n");
+        service.client("messages", "--try", "nowhere", "--to", "mira@vessa.example");
+        page.reload();
+        page.getByRole(AriaRole.ROW)
+                .filter(new Locator.FilterOptions().setHasText("a trial message"))
+                .click();
+        assertThat(page.getByText("cannot be reached")).isVisible();
+        assertThat(page.getByLabel("Text", new Page.GetByLabelOptions().setExact(true)))
+                .containsText("by the account nowhere");
+    }
+
+    @Test
+    @Order(3)
     void whatAJobsFilesHoldIsSeenBeforeTheyAreLoaded() {
         Page page = browser.page(service.url() + "/jobs/east-lab");
         page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("Profile")).click();

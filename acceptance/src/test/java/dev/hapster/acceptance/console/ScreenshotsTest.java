@@ -53,6 +53,7 @@ class ScreenshotsTest {
                 take(browser, service.url() + entry.getValue(), entry.getKey(), page -> {});
             }
             take(browser, service.url() + "/schedule", "schedule", page -> {});
+            take(browser, service.url() + "/calendar", "calendar", page -> {});
             take(browser, service.url() + "/new-job?at=inbox/weather&path=inbox/weather", "new-job", page -> {});
             terminal(browser, service, "terminal-draft", "draft inbox/weather");
             take(browser, service.url() + "/jobs/east-lab/edit?file=samples-2026-02.csv", "edit", page -> page.locator(
@@ -67,13 +68,6 @@ class ScreenshotsTest {
                             .first()
                             .click());
             terminal(browser, service, "terminal-run", "find north-lab --skipped", "run east-lab --again");
-            terminal(
-                    browser,
-                    service,
-                    "terminal-fit",
-                    "check east-lab",
-                    "fit east-lab",
-                    "peek harbour harbour-2026.xlsx!2026-01 --from 14 --count 5");
             terminal(
                     browser,
                     service,

@@ -37,9 +37,22 @@ public record ArrivalCalendar(
     /**
      * A file that belongs nowhere.
      *
-     * @param piece the piece of names that it lacks; empty where it bears the date of a period that lies ahead
+     * @param piece the piece of names that it lacks; empty where that is not why
      */
-    public record Astray(Landed file, Optional<String> piece) {}
+    public record Astray(Landed file, Why why, Optional<String> piece) {}
+
+    /** Why a file belongs nowhere. */
+    public enum Why {
+        /** Its name lacks a piece. */
+        LACKS_PIECE,
+        /** It bears the date of a period that lies ahead. */
+        LIES_AHEAD,
+        /** It is of a source of which none is due, and there are too many of those. */
+        OTHER_SOURCE
+    }
+
+    /** So many sources are shown of which nothing is due. */
+    private static final int MOST_OTHERS = 200;
 
     /** Whether somebody should look at it. */
     public boolean hasFindings() {
@@ -104,10 +117,15 @@ public record ArrivalCalendar(
             List<Source> sources = new ArrayList<>();
             Set<Map<String, String>> expected = new LinkedHashSet<>(due.combinations());
             expected.forEach(facts -> sources.add(source(facts, true, periods, from)));
-            arrived.keySet().stream()
+            List<Map<String, String>> others = arrived.keySet().stream()
                     .filter(facts -> !expected.contains(facts))
                     .sorted(Comparator.comparing(Object::toString))
-                    .forEach(facts -> sources.add(source(facts, false, periods, from)));
+                    .toList();
+            int most = Math.min(others.size(), MOST_OTHERS);
+            others.subList(0, most).forEach(facts -> sources.add(source(facts, false, periods, from)));
+            others.subList(most, others.size()).forEach(facts -> arrived.get(facts)
+                    .values()
+                    .forEach(files -> files.forEach(file -> astray(file, Why.OTHER_SOURCE, Optional.empty()))));
             return new ArrivalCalendar(due, periods, sources, astray, until(from));
         }
 
@@ -119,7 +137,7 @@ public record ArrivalCalendar(
                         .flatMap(Fact::iso)
                         .map(iso -> due.each().start(LocalDate.parse(iso.substring(0, 10))));
                 if (said.isEmpty() || said.get().isAfter(present)) {
-                    astray(file, said.isEmpty() ? due.dated() : Optional.empty());
+                    astray(file, said.isEmpty() ? Why.LACKS_PIECE : Why.LIES_AHEAD, due.dated());
                     return;
                 }
                 period = said.get();
@@ -128,7 +146,7 @@ public record ArrivalCalendar(
             for (String piece : due.facts().keySet()) {
                 Fact fact = file.facts().get(piece);
                 if (fact == null) {
-                    astray(file, Optional.of(piece));
+                    astray(file, Why.LACKS_PIECE, Optional.of(piece));
                     return;
                 }
                 facts.put(piece, fact.text());
@@ -138,9 +156,9 @@ public record ArrivalCalendar(
                     .add(file);
         }
 
-        private void astray(Landed file, Optional<String> piece) {
+        private void astray(Landed file, Why why, Optional<String> piece) {
             if (file.isTaken() || file.isRejected()) {
-                astray.add(new Astray(file, piece));
+                astray.add(new Astray(file, why, why == Why.LACKS_PIECE ? piece : Optional.empty()));
             }
         }
 

@@ -105,8 +105,11 @@ public final class CellWords {
 
     /** Why a file belongs nowhere. */
     public static String of(Astray astray) {
-        return astray.piece()
-                .map(piece -> "no name pattern of the job reads {" + piece + "} in its name")
-                .orElse("its name bears the date of a period that lies ahead");
+        return switch (astray.why()) {
+            case LACKS_PIECE ->
+                "no name pattern of the job reads {" + astray.piece().orElseThrow() + "} in its name";
+            case LIES_AHEAD -> "its name bears the date of a period that lies ahead";
+            case OTHER_SOURCE -> "nothing is due of its source, nor of those of many other files";
+        };
     }
 }

@@ -38,8 +38,8 @@ public class MessageRecord {
     public Long run;
 
     public String account;
-    /** Addresses, a comma and a space between them. */
-    public String recipients = "";
+    /** An address, for mail; empty for others. */
+    public String recipient = "";
 
     public String subject;
 

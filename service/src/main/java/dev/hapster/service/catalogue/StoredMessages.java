@@ -5,6 +5,7 @@ import dev.hapster.service.catalogue.MessageRecord.State;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashSet;
 import java.util.List;
@@ -120,11 +121,20 @@ public class StoredMessages {
         });
     }
 
-    /** Messages that are to be sent by now, the oldest first; at most 100. */
-    public List<MessageRecord> due(Instant now) {
+    /**
+     * Messages that are to be sent by now, trials first, then the oldest; at most 100.
+     *
+     * @param except accounts of which none are wanted
+     */
+    public List<MessageRecord> due(Instant now, Set<String> except) {
+        List<String> busy = new ArrayList<>(except);
+        busy.add(""); // no account is called so
         return transactions.read(() -> entities.createQuery(
-                        "from MessageRecord where state = WAITING and nextAt <= :now order by id", MessageRecord.class)
+                        "from MessageRecord where state = WAITING and nextAt <= :now and account not in :busy order by "
+                                + "case when event = 'trial' then 0 else 1 end, id",
+                        MessageRecord.class)
                 .setParameter("now", now)
+                .setParameter("busy", busy)
                 .setMaxResults(AT_ONCE)
                 .getResultList());
     }
@@ -151,6 +161,18 @@ public class StoredMessages {
                     message.endedAt = now;
                 }
             }
+        });
+    }
+
+    /** Has all messages by an account wait, but for trials: somebody waits for these. */
+    public void postpone(String account, Instant until) {
+        transactions.change(() -> {
+            entities.createQuery(
+                            "update MessageRecord set nextAt = :until where state = WAITING and account = :account and "
+                                    + "nextAt < :until and event <> 'trial'")
+                    .setParameter("account", account)
+                    .setParameter("until", until)
+                    .executeUpdate();
         });
     }
 
@@ -181,16 +203,19 @@ public class StoredMessages {
     public int again(Instant now) {
         return transactions.change(() -> entities.createQuery(
                         "update MessageRecord set state = WAITING, nextAt = :now, madeAt = :now, endedAt = null where "
-                                + "state = GIVEN_UP")
+                                + "state = GIVEN_UP and event <> 'trial'")
                 .setParameter("now", now)
                 .executeUpdate());
     }
 
-    /** Lets go of messages that were sent long ago. */
-    public void sweep(Instant before) {
+    /** Lets go of messages that were sent, and of those that were given up, before moments. */
+    public void sweep(Instant sent, Instant givenUp) {
         transactions.change(() -> {
-            entities.createQuery("delete from MessageRecord where state = SENT and endedAt < :before")
-                    .setParameter("before", before)
+            entities.createQuery(
+                            "delete from MessageRecord where (state = SENT and endedAt < :sent) or (state = GIVEN_UP "
+                                    + "and endedAt < :givenUp)")
+                    .setParameter("sent", sent)
+                    .setParameter("givenUp", givenUp)
                     .executeUpdate();
         });
     }

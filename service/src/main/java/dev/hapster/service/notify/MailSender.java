@@ -37,9 +37,7 @@ final class MailSender {
                 }
             };
             letter.setFrom(new InternetAddress(mail.from()));
-            for (String address : message.to()) {
-                letter.addRecipient(jakarta.mail.Message.RecipientType.TO, new InternetAddress(address));
-            }
+            letter.setRecipient(jakarta.mail.Message.RecipientType.TO, new InternetAddress(message.to()));
             letter.setSubject(message.subject(), StandardCharsets.UTF_8.name());
             letter.setSentDate(Date.from(message.at()));
             letter.setHeader("Auto-Submitted", "auto-generated"); // RFC 3834: nobody's absence note is wanted
@@ -57,19 +55,23 @@ final class MailSender {
             throw new SendException(
                     "The mail server " + mail + " does not let " + mail.user().orElse("anybody")
                             + " in. Look at user and password of the account " + account.name(),
+                    true,
                     wrong);
         } catch (AddressException wrong) {
-            throw new SendException("'" + wrong.getRef() + "' is not an address that mail can be sent to", wrong);
+            throw new SendException(
+                    "'" + wrong.getRef() + "' is not an address that mail can be sent to", false, wrong);
         } catch (SendFailedException wrong) {
-            throw new SendException("The mail server " + mail + " does not take the message: " + said(wrong), wrong);
+            throw new SendException(
+                    "The mail server " + mail + " does not take the message: " + said(wrong), false, wrong);
         } catch (MessagingException wrong) {
             throw new SendException(
                     "The mail server " + mail + " cannot be reached: " + said(wrong)
                             + ". Are host, port and encryption " + "of the account " + account.name() + " right?",
+                    true,
                     wrong);
         } catch (IOException wrong) {
             throw new SendException(
-                    "The password of the account " + account.name() + " cannot be read: " + wrong, wrong);
+                    "The password of the account " + account.name() + " cannot be read: " + wrong, true, wrong);
         }
     }
 
@@ -78,7 +80,7 @@ final class MailSender {
             return Secrets.read(
                     mail.password().orElseThrow(), "The password of the account " + account.name(), workspace);
         } catch (Secrets.MissingException missing) {
-            throw new SendException(missing.getMessage(), missing);
+            throw new SendException(missing.getMessage(), true, missing);
         }
     }
 

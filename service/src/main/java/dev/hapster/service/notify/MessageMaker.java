@@ -4,18 +4,22 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.hapster.core.catalogue.CatalogueException;
 import dev.hapster.core.notify.Event;
 import dev.hapster.core.notify.Notice;
 import dev.hapster.service.catalogue.MessageRecord;
 import dev.hapster.service.catalogue.RunRecord;
+import dev.hapster.terminal.Screen;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.time.ZonedDateTime;
 import java.util.ArrayList;
 import java.util.EnumSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
@@ -38,34 +42,57 @@ final class MessageMaker {
         this.address = address;
     }
 
-    /** Whom to tell, each once, with all that they are told of. */
-    private static Map<String, List<Notice>> byRecipient(List<Notice> notices, Set<Event> events) {
-        Map<String, List<Notice>> all = new LinkedHashMap<>();
-        notices.stream()
-                .filter(notice -> notice.on().stream().anyMatch(events::contains))
-                .forEach(notice -> all.computeIfAbsent(
-                                notice.by() + "\n" + String.join(", ", notice.to()) + "\n" + notice.digest(),
-                                none -> new ArrayList<>())
-                        .add(notice));
-        return all;
+    /**
+     * Somebody who is told.
+     *
+     * @param to an address; empty where the account leads to one place
+     * @param of all of what
+     */
+    private record Recipient(Notice notice, String to, Set<Event> of) {}
+
+    /** Whom to tell, each once: an address that is wrong keeps up no other. */
+    private static List<Recipient> recipients(List<Notice> notices, Set<Event> events) {
+        Map<List<Object>, Recipient> all = new LinkedHashMap<>();
+        for (Notice notice : notices) {
+            Set<Event> of = EnumSet.noneOf(Event.class);
+            of.addAll(notice.on());
+            of.retainAll(events);
+            if (!of.isEmpty()) {
+                for (String to : notice.to().isEmpty() ? List.of("") : notice.to()) {
+                    all.computeIfAbsent(
+                                    List.of(notice.by(), to, notice.digest()),
+                                    none -> new Recipient(notice, to, EnumSet.noneOf(Event.class)))
+                            .of()
+                            .addAll(of);
+                }
+            }
+        }
+        return List.copyOf(all.values());
     }
 
     /** Messages about a run that has ended, one for each who is told of such. */
     List<MessageRecord> about(RunRecord run, Set<Event> events, List<Notice> notices, Instant now) {
-        Map<String, List<Notice>> recipients = byRecipient(notices, events);
+        List<Recipient> recipients = recipients(notices, events);
         if (recipients.isEmpty()) {
             return List.of();
         }
-        JsonNode data = reports.data(run.id);
-        String text = reports.text(run.id) + "\n" + address + "/runs/" + run.id + "\n"
+        JsonNode data = json.createObjectNode();
+        String report;
+        try {
+            data = reports.data(run.id);
+            report = reports.text(run.id);
+        } catch (CatalogueException unreadable) {
+            throw unreadable; // it is tried again
+        } catch (RuntimeException wrong) { // who is told less is told all the same
+            report = "The report of this run cannot be made: " + wrong.getMessage() + "\n";
+        }
+        String text = report + "\n" + address + "/runs/" + run.id + "\n"
                 + (events.contains(Event.REJECTED) ? address + "/rejects?job=" + run.job + "\n" : "");
         List<MessageRecord> messages = new ArrayList<>();
-        for (List<Notice> some : recipients.values()) {
-            Set<Event> of = EnumSet.noneOf(Event.class);
-            some.forEach(notice -> of.addAll(notice.on()));
-            of.retainAll(events);
+        for (Recipient recipient : recipients) {
+            Set<Event> of = recipient.of();
             Event first = of.iterator().next(); // the worst, as they are declared
-            MessageRecord message = message(some.get(0), run.job, first, now);
+            MessageRecord message = message(recipient, run.job, first, now);
             message.run = run.id;
             message.subject = subject(run.job + ": " + what(run, first));
             message.body = shortened(text);
@@ -121,15 +148,14 @@ final class MessageMaker {
     List<MessageRecord> about(String job, List<Finding> findings, List<Notice> notices, Instant now) {
         Set<Event> events = findings.stream().map(Finding::event).collect(Collectors.toSet());
         List<MessageRecord> messages = new ArrayList<>();
-        for (List<Notice> some : byRecipient(notices, events).values()) {
-            Set<Event> of = EnumSet.noneOf(Event.class);
-            some.forEach(notice -> of.addAll(notice.on()));
+        for (Recipient recipient : recipients(notices, events)) {
+            Set<Event> of = recipient.of();
             List<Finding> theirs = findings.stream()
                     .filter(finding -> of.contains(finding.event()))
                     .sorted(java.util.Comparator.comparing((Finding finding) -> finding.event() != Event.MISSING))
                     .toList();
             Finding first = theirs.get(0);
-            MessageRecord message = message(some.get(0), job, first.event(), now);
+            MessageRecord message = message(recipient, job, first.event(), now);
             message.subject = subject(job + ": "
                     + (theirs.size() == 1
                             ? named(first) + " " + first.event().word()
@@ -145,11 +171,11 @@ final class MessageMaker {
             ArrayNode list = json.createArrayNode();
             theirs.stream().limit(MOST_FINDINGS).forEach(finding -> {
                 text.append("  ")
-                        .append(named(finding))
+                        .append(Screen.visible(named(finding)))
                         .append("  ")
                         .append(finding.event().word())
                         .append(": ")
-                        .append(finding.says())
+                        .append(Screen.visible(finding.says()))
                         .append('\n');
                 list.addObject()
                         .put("state", finding.event().word())
@@ -163,7 +189,6 @@ final class MessageMaker {
             message.body = text + "\n" + address + "/calendar\n";
             ObjectNode content = json.createObjectNode();
             content.put("job", job);
-            of.retainAll(events);
             of.forEach(event -> content.withArray("events").add(event.word()));
             content.put("address", address + "/calendar");
             content.set("arrivals", list);
@@ -178,25 +203,27 @@ final class MessageMaker {
     }
 
     /** A message by which somebody sees whether an account works. */
-    MessageRecord trial(Notice notice, Instant now) {
-        MessageRecord message = message(notice, "", Event.RUN, now);
+    MessageRecord trial(String account, String to, Instant now) {
+        Notice notice = new Notice(account, List.of(), Set.of(), Optional.empty(), ZoneOffset.UTC, List.of());
+        MessageRecord message = message(new Recipient(notice, to, Set.of()), "", Event.RUN, now);
         message.event = "trial";
         message.subject = subject("a trial message");
-        message.body = "This is how messages by the account " + notice.by() + " arrive.\n\n" + address + "/\n";
+        message.body = "This is how messages by the account " + account + " arrive.\n\n" + address + "/\n";
         message.content = json.createObjectNode()
-                .put("account", notice.by())
+                .put("account", account)
                 .put("address", address + "/")
                 .toString();
         return message;
     }
 
-    private static MessageRecord message(Notice notice, String job, Event event, Instant now) {
+    private static MessageRecord message(Recipient recipient, String job, Event event, Instant now) {
+        Notice notice = recipient.notice();
         MessageRecord message = new MessageRecord();
         message.uid = UUID.randomUUID().toString();
         message.job = job;
         message.event = event.word();
         message.account = notice.by();
-        message.recipients = String.join(", ", notice.to());
+        message.recipient = recipient.to();
         message.digest = notice.digest().isPresent();
         message.madeAt = now;
         message.nextAt = notice.digest()
@@ -227,14 +254,13 @@ final class MessageMaker {
     /** Several messages to the same as one. */
     static Message together(List<MessageRecord> records, ObjectMapper json) throws SendException {
         MessageRecord first = records.get(0);
-        List<String> to = first.recipients.isEmpty() ? List.of() : List.of(first.recipients.split(", "));
         if (records.size() == 1 && !first.digest) {
             return new Message(
                     first.uid,
                     type(first),
                     about(first),
                     first.madeAt,
-                    to,
+                    first.recipient,
                     first.subject,
                     first.body,
                     read(json, first));
@@ -263,7 +289,7 @@ final class MessageMaker {
                 "dev.hapster.digest",
                 "/",
                 records.get(records.size() - 1).madeAt,
-                to,
+                first.recipient,
                 subject(counted(records.size(), "message") + " of the last day: " + jobs),
                 shortened(text.toString()),
                 data);
@@ -283,7 +309,8 @@ final class MessageMaker {
         try {
             return json.readTree(record.content);
         } catch (com.fasterxml.jackson.core.JsonProcessingException wrong) {
-            throw new SendException("What is kept of the message is damaged: " + wrong.getOriginalMessage(), wrong);
+            throw new SendException(
+                    "What is kept of the message is damaged: " + wrong.getOriginalMessage(), false, wrong);
         }
     }
 }

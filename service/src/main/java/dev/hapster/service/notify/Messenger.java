@@ -66,6 +66,8 @@ public class Messenger {
     private static final Duration LONGEST_PAUSE = Duration.ofHours(1);
     private static final Duration GIVEN_UP_AFTER = Duration.ofDays(3);
     private static final Duration KEPT = Duration.ofDays(90);
+    /** So long messages are kept that were given up. */
+    private static final Duration SHOWN = Duration.ofDays(30);
     /** So many periods are looked at for what is late or missing. */
     private static final int PERIODS = 100;
 
@@ -146,7 +148,7 @@ public class Messenger {
                 }
                 if (swept.isBefore(now.minus(Duration.ofDays(1)))) {
                     swept = now;
-                    messages.sweep(now.minus(KEPT));
+                    messages.sweep(now.minus(KEPT), now.minus(SHOWN));
                 }
                 send(now);
                 trouble = "";
@@ -282,10 +284,10 @@ public class Messenger {
 
     private void send(Instant now) {
         Map<String, Map<String, List<MessageRecord>>> byAccount = new LinkedHashMap<>();
-        for (MessageRecord message : messages.due(now)) {
+        for (MessageRecord message : messages.due(now, busy)) {
             byAccount
                     .computeIfAbsent(message.account, none -> new LinkedHashMap<>())
-                    .computeIfAbsent(message.digest ? message.recipients : message.uid, none -> new ArrayList<>())
+                    .computeIfAbsent(message.digest ? message.recipient : message.uid, none -> new ArrayList<>())
                     .add(message);
         }
         byAccount.forEach((account, some) -> {
@@ -307,7 +309,7 @@ public class Messenger {
         });
     }
 
-    /** Sends messages as one; false where that failed, so that others wait, too. */
+    /** Sends messages as one; false where none can be sent by the account, so that others wait, too. */
     private boolean send(String account, List<MessageRecord> together) {
         List<Long> ids = together.stream().map(message -> message.id).toList();
         try {
@@ -325,7 +327,10 @@ public class Messenger {
                     over ? Optional.empty() : Optional.of(now.plus(pause)),
                     Optional.of(String.valueOf(wrong.getMessage())));
             LOG.warn("A message by the account {} cannot be sent: {}", account, wrong.getMessage());
-            return false;
+            if (wrong.isOfAll() && !over) {
+                messages.postpone(account, now.plus(pause));
+            }
+            return !wrong.isOfAll();
         }
         messages.tried(ids, clock.instant(), Optional.empty(), Optional.empty());
         return true;
@@ -336,28 +341,29 @@ public class Messenger {
         try {
             account = workspace.account(name);
         } catch (IOException | DefinitionException | UnknownNameException wrong) {
-            throw new SendException(String.valueOf(wrong.getMessage()), wrong);
+            throw new SendException(String.valueOf(wrong.getMessage()), true, wrong);
         }
         if (account.at() instanceof Mail mail) {
             if (message.to().isEmpty()) {
-                throw new SendException("The account " + name + " leads to mail, and 'notify' names nobody in 'to'");
+                throw new SendException(
+                        "The account " + name + " leads to mail, and 'notify' names nobody in 'to'", false);
             }
             MailSender.send(account, mail, workspace.folder(), message);
         } else if (account.at() instanceof Web at) {
             web.send(account, at, workspace.folder(), message, address);
         } else {
-            throw new SendException("The account " + name + " leads to "
-                    + account.at().noun() + "; messages need one with `mail` or `http`");
+            throw new SendException(
+                    "The account " + name + " leads to " + account.at().noun()
+                            + "; messages need one with `mail` or `http`",
+                    true);
         }
     }
 
     /** Has a trial message sent, and says under which number it is found. */
-    public MessageRecord trial(String account, List<String> to)
+    public MessageRecord trial(String account, String to)
             throws IOException, DefinitionException, UnknownNameException {
         workspace.account(account); // says so where there is none
-        return messages.enter(maker.trial(
-                new Notice(account, to, Set.of(), Optional.empty(), java.time.ZoneOffset.UTC, List.of()),
-                clock.instant()));
+        return messages.enter(maker.trial(account, to, clock.instant()));
     }
 
     /** A job is no more: another one may get its name. */

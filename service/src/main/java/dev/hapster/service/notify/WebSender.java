@@ -23,6 +23,7 @@ import java.time.Duration;
 import java.time.ZoneOffset;
 import java.util.Base64;
 import java.util.Optional;
+import java.util.Set;
 import javax.crypto.Mac;
 import javax.crypto.spec.SecretKeySpec;
 
@@ -35,6 +36,9 @@ final class WebSender {
 
     private static final Duration PATIENCE = Duration.ofSeconds(20);
     private static final int FIRST_FAILURE = 300;
+    /** Statuses by which a server says that it takes nothing at the moment, or nothing from us. */
+    private static final Set<Integer> BUSY = Set.of(401, 403, 407, 429, 502, 503, 504);
+
     private static final String ENCODED = "whsec_";
 
     private final Clock clock;
@@ -69,19 +73,21 @@ final class WebSender {
                     .ifPresent(token -> request.header("Authorization", "Bearer " + token));
             HttpResponse<Void> answer = client.send(request.build(), HttpResponse.BodyHandlers.discarding());
             if (answer.statusCode() >= FIRST_FAILURE) {
-                throw new SendException(web + " answers with status " + answer.statusCode() + " instead of 2xx");
+                throw new SendException(
+                        web + " answers with status " + answer.statusCode() + " instead of 2xx",
+                        BUSY.contains(answer.statusCode()));
             }
         } catch (HttpTimeoutException slow) {
-            throw new SendException(web + " does not answer within " + PATIENCE.toSeconds() + " seconds", slow);
+            throw new SendException(web + " does not answer within " + PATIENCE.toSeconds() + " seconds", true, slow);
         } catch (ConnectException nobody) {
-            throw new SendException(web + " cannot be reached", nobody);
+            throw new SendException(web + " cannot be reached", true, nobody);
         } catch (IOException wrong) {
-            throw new SendException(web + " cannot be reached: " + wrong.getMessage(), wrong);
+            throw new SendException(web + " cannot be reached: " + wrong.getMessage(), true, wrong);
         } catch (IllegalArgumentException wrong) {
-            throw new SendException("The call to " + web + " cannot be made: " + wrong.getMessage(), wrong);
+            throw new SendException("The call to " + web + " cannot be made: " + wrong.getMessage(), true, wrong);
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
-            throw new SendException("The service is being stopped", stopped);
+            throw new SendException("The service is being stopped", true, stopped);
         }
     }
 
@@ -97,7 +103,8 @@ final class WebSender {
                     .build();
             return new JsonFormat().serialize(event);
         } catch (EventSerializationException wrong) {
-            throw new SendException("The message cannot be written as a CloudEvent: " + wrong.getMessage(), wrong);
+            throw new SendException(
+                    "The message cannot be written as a CloudEvent: " + wrong.getMessage(), false, wrong);
         }
     }
 
@@ -111,7 +118,7 @@ final class WebSender {
             return Optional.of(
                     Secrets.read(secret.get(), "The " + what + " of the account " + account.name(), workspace));
         } catch (Secrets.MissingException missing) {
-            throw new SendException(missing.getMessage(), missing);
+            throw new SendException(missing.getMessage(), true, missing);
         }
     }
 

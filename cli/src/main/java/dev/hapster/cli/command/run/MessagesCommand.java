@@ -10,7 +10,6 @@ import dev.hapster.terminal.Screen;
 import dev.hapster.terminal.Table;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.List;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -55,15 +54,15 @@ public final class MessagesCommand implements Callable<Integer> {
             description = "Send a trial message by an account, and wait for it.")
     private String account;
 
-    @Option(names = "--to", paramLabel = "ADDRESS", description = "To whom, for mail; several times for several.")
-    private List<String> to = List.of();
+    @Option(names = "--to", paramLabel = "ADDRESS", description = "To whom, for mail.")
+    private String to;
 
     @Option(names = "--again", description = "Send messages once more that were given up.")
     private boolean again;
 
     @Override
     public Integer call() {
-        if (!to.isEmpty() && account == null) {
+        if (to != null && account == null) {
             throw new ClientException(ExitStatus.WRONG_USE, "--to goes with --try only.");
         }
         if (account != null) {
@@ -94,7 +93,9 @@ public final class MessagesCommand implements Callable<Integer> {
     private int tried() {
         ObjectNode body = Api.JSON.createObjectNode();
         body.put("account", account);
-        to.forEach(address -> body.withArray("to").add(address));
+        if (to != null) {
+            body.put("to", to);
+        }
         JsonNode message = client.api().post("/messages/trial", body);
         Instant end = Instant.now().plus(PATIENCE);
         while (message.path("state").asText().equals("waiting") && Instant.now().isBefore(end)) {
@@ -130,10 +131,7 @@ public final class MessagesCommand implements Callable<Integer> {
     }
 
     private static String to(JsonNode message) {
-        StringBuilder all = new StringBuilder();
-        message.path("to")
-                .forEach(address -> all.append(all.isEmpty() ? " to " : ", ").append(address.asText()));
-        return all.toString();
+        return message.hasNonNull("to") ? " to " + message.path("to").asText() : "";
     }
 
     private static String how(JsonNode message) {
@@ -165,13 +163,19 @@ public final class MessagesCommand implements Callable<Integer> {
                     "No message was made yet. In a job's file, notify: [{by: ACCOUNT, to: ADDRESS}] has somebody told.");
             return status;
         }
-        Table table =
-                new Table("").number("").text("made").text("by").text("state").prose("subject");
+        Table table = new Table("")
+                .number("")
+                .text("made")
+                .text("by")
+                .text("to", 1)
+                .text("state")
+                .prose("subject");
         for (JsonNode message : messages) {
             table.row(
                     message.path("number").asLong(),
                     Screen.time(message.path("madeAt").asText()),
                     message.path("account").asText(),
+                    message.path("to").asText(""),
                     message.path("state").asText().replace('_', ' '),
                     message.path("subject").asText());
         }

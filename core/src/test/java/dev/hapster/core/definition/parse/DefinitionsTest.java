@@ -291,10 +291,10 @@ class DefinitionsTest {
 
     @Test
     void keysOfLaterVersionsAreRefusedNotIgnored() {
-        assertThat(mistakes("job: north\ninto: samples\nfind: [{folder: in, take: a}]\ndue: {files: 1}\n"))
+        assertThat(mistakes("job: north\ninto: samples\nfind: [{folder: in, take: a}]\nfaults: {tries: 5}\n"))
                 .singleElement()
                 .asString()
-                .startsWith("jobs/north.yaml:4:1  unknown key 'due'");
+                .startsWith("jobs/north.yaml:4:1  unknown key 'faults'");
     }
 
     @Test

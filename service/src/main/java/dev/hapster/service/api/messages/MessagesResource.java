@@ -49,7 +49,7 @@ public class MessagesResource {
      * @param job empty for a trial
      * @param event failed, rejected, late, missing, unusual, recovered, run or trial
      * @param run the run that it is about; absent where it is about none
-     * @param to addresses, for mail
+     * @param to an address, for mail; absent for others
      * @param digest whether it is sent with others of the day
      * @param state waiting, sent or given_up
      * @param nextAt when it is sent, or tried again; absent once it is sent or given up
@@ -64,7 +64,7 @@ public class MessagesResource {
             String event,
             Long run,
             String account,
-            List<String> to,
+            String to,
             String subject,
             boolean digest,
             String state,
@@ -83,7 +83,7 @@ public class MessagesResource {
                 message.event,
                 message.run,
                 message.account,
-                message.recipients.isEmpty() ? List.of() : List.of(message.recipients.split(", ")),
+                message.recipient.isEmpty() ? null : message.recipient,
                 message.subject,
                 message.digest,
                 message.state.name().toLowerCase(Locale.ROOT),
@@ -121,19 +121,18 @@ public class MessagesResource {
      * Whom a trial message goes to.
      *
      * @param account of accounts.yaml
-     * @param to addresses, for mail
+     * @param to an address, for mail; may be absent for others
      */
-    public record TrialMessage(String account, List<String> to) {}
+    public record TrialMessage(String account, String to) {}
 
     /** Sends a trial message, so that one sees whether an account works. */
     @POST
     @Path("/trial")
     public MessageView trial(TrialMessage request) throws IOException, DefinitionException, UnknownNameException {
         if (request == null || request.account() == null) {
-            throw new BadRequestException(
-                    "Name an account: {\"account\": \"office\", \"to\": [\"mira@vessa.example\"]}");
+            throw new BadRequestException("Name an account: {\"account\": \"office\", \"to\": \"mira@vessa.example\"}");
         }
-        return view(messenger.trial(request.account(), request.to() == null ? List.of() : request.to()), false);
+        return view(messenger.trial(request.account(), request.to() == null ? "" : request.to()), false);
     }
 
     /**
