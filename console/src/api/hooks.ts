@@ -199,6 +199,16 @@ export const useRuns = (job?: string) =>
     refetchInterval: 10_000,
   })
 
+/** Calls a run by a label. */
+export function useLabel(run: number) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (label: string) =>
+      answer(service.POST('/api/v1/runs/{run}/label', { params: { path: { run } }, body: { label } })),
+    onSettled: () => void client.invalidateQueries({ queryKey: ['run'] }),
+  })
+}
+
 export const useRun = (run: number) =>
   useQuery({
     queryKey: ['run', run],
@@ -334,10 +344,16 @@ export const useAsideRows = (run: number, rule: string, limit: number) =>
       answer(service.GET('/api/v1/runs/{run}/aside/rows', { params: { path: { run }, query: { rule, limit } } })),
   })
 
-export const useComparison = (run: number) =>
+/** @param beside the other run; the one before it where it is not said */
+export const useComparison = (run: number, beside?: number) =>
   useQuery({
-    queryKey: ['run', run, 'comparison'],
-    queryFn: () => answer(service.GET('/api/v1/runs/{run}/comparison', { params: { path: { run } } })),
+    queryKey: ['run', run, 'comparison', beside],
+    queryFn: () =>
+      answer(
+        service.GET('/api/v1/runs/{run}/comparison', {
+          params: { path: { run }, query: beside ? { with: beside } : {} },
+        }),
+      ),
   })
 
 export const useOpenRejects = () =>

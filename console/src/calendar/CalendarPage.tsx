@@ -78,7 +78,7 @@ function OneGrid({ grid }: { grid: Grid }) {
                 </Box>
               )
             })}
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>

@@ -5920,6 +5920,8 @@ export interface paths {
         query?: {
           /** @description The name of a job. */
           job?: string
+          /** @description A part of what people call a run. */
+          label?: string
           /** @description How many, at most 1000. */
           limit?: number
           /** @description How many to skip. */
@@ -6393,11 +6395,14 @@ export interface paths {
     }
     /**
      * Comparison
-     * @description A run beside the one before it, of the same job.
+     * @description A run beside the one before it, or another one, file by file.
      */
     get: {
       parameters: {
-        query?: never
+        query?: {
+          /** @description The number of another run. */
+          with?: number
+        }
         header?: never
         path: {
           /** @description The number of a run, or of another entry of the history. */
@@ -6612,6 +6617,106 @@ export interface paths {
     }
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/v1/runs/{run}/label': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /**
+     * Label
+     * @description Calls a run by a label; an empty one takes it away.
+     */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          /** @description The number of a run, or of another entry of the history. */
+          run: number
+        }
+        cookie?: never
+      }
+      requestBody: {
+        content: {
+          'application/json': components['schemas']['LabelRequest']
+        }
+      }
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RunView']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
     delete?: never
     options?: never
     head?: never
@@ -7691,6 +7796,11 @@ export interface components {
     Comparison: {
       run: components['schemas']['RunView']
       before: components['schemas']['RunView']
+      files: components['schemas']['FileDifference'][]
+      /** Format: int64 */
+      same: number
+      /** Format: int64 */
+      untold: number
     }
     CopyRequest: {
       name?: string
@@ -7885,6 +7995,12 @@ export interface components {
       notReached: number
       holds: boolean
     }
+    FileDifference: {
+      name: string
+      kind: string
+      before: components['schemas']['FileSide']
+      now: components['schemas']['FileSide']
+    }
     FileIn: {
       name: string
       path: string
@@ -7900,6 +8016,14 @@ export interface components {
       size: number
       /** Format: int64 */
       rows: number
+    }
+    FileSide: {
+      outcome: string
+      /** Format: int64 */
+      loaded: number
+      /** Format: int64 */
+      rejected: number
+      sentence: string
     }
     FileView: {
       /** Format: int32 */
@@ -8169,6 +8293,9 @@ export interface components {
     KeyChange: {
       path: string[]
       value: unknown
+    }
+    LabelRequest: {
+      label?: string
     }
     LedgerView: {
       source: string
@@ -8561,6 +8688,7 @@ export interface components {
         [key: string]: string
       }
       applyAfter?: boolean
+      label?: string
     }
     RunView: {
       /** Format: int64 */
@@ -8591,6 +8719,7 @@ export interface components {
       rejectsFile: string
       asideFile: string
       start: components['schemas']['StartView']
+      label: string
     }
     SampleView: {
       /** Format: int64 */

@@ -6,6 +6,7 @@ import { useAddress } from '../ui/address'
 import { BalanceBar, fileSegments, OUTCOMES, outcomeName, Sum } from '../ui/BalanceBar'
 import { DataTable, type TableColumn } from '../ui/DataTable'
 import { counted, grouped, moment } from '../ui/format'
+import { ArrivalsLine } from '../calendar/ArrivalsLine'
 import { ReasonList } from '../rejects/ReasonList'
 import { Section, Trouble, Wait } from '../ui/State'
 
@@ -89,6 +90,7 @@ function Together({ runs, jobs }: { runs: RunView[]; jobs: number }) {
             holds={holds}
           />
         )}
+        <ArrivalsLine />
         {unwell.map((run) => (
           <Typography key={run.run} color="error">
             <Anchor component={Link} to={`/runs/${run.run}`} color="inherit">

@@ -1,16 +1,17 @@
 import { Alert, Box, Button, Link as Anchor, Stack, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 import { Link, useLocation, useNavigate, useParams } from 'react-router'
 import { download, type FileView, type Progress, type RunView } from '../api/client'
-import { useCancel, useProgress, useRetry, useRun, useRunFiles, useRunReasons } from '../api/hooks'
+import { useCancel, useLabel, useProgress, useRetry, useRun, useRunFiles, useRunReasons } from '../api/hooks'
 import { useAddress } from '../ui/address'
 import { BalanceBar, OUTCOMES, outcomeName, RunBalance } from '../ui/BalanceBar'
 import { DataTable, type TableColumn } from '../ui/DataTable'
 import { counted, grouped, moment, size } from '../ui/format'
 import { ReasonList } from '../rejects/ReasonList'
+import { NameDialog } from '../ui/NameDialog'
 import { Section, Trouble, Wait } from '../ui/State'
 import { AsideSection } from './AsideSection'
-import { Compared } from './Compared'
+import { Compared, FileByFile } from './Compared'
 import { runKind } from './RunTable'
 import { UndoButton } from './UndoButton'
 
@@ -55,6 +56,7 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
           {run.again ? ' · unchanged files too' : ''}
           {run.jobVersion ? ` · job version ${run.jobVersion}` : ''}
         </Typography>
+        <LabelButton run={run} />
         {!ended && (
           <Button color="error" disabled={cancel.isPending || cancel.isSuccess} onClick={() => cancel.mutate()}>
             {cancel.isSuccess ? 'Stopping …' : 'Cancel; files finished so far stay'}
@@ -82,6 +84,7 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
           <Section title="Balance" right={<Compared run={number} />}>
             <RunBalance run={run} to={(outcome) => `?outcome=${outcome}#files`} />
           </Section>
+          <FileByFile run={number} />
           {run.notes.map((note) => (
             <Typography key={note} variant="body2" color="textSecondary" sx={{ mb: 1 }}>
               {note}
@@ -91,6 +94,32 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
           {run.rows.aside + run.rows.repeated > 0 && <AsideSection run={number} />}
           <Files number={number} />
         </>
+      )}
+    </>
+  )
+}
+
+/** What people call the run, and another name for it. */
+function LabelButton({ run }: { run: RunView }) {
+  const [asking, setAsking] = useState(false)
+  const label = useLabel(run.run)
+  return (
+    <>
+      {run.label && <Typography sx={{ fontStyle: 'italic' }}>{run.label}</Typography>}
+      <Button onClick={() => setAsking(true)}>Label …</Button>
+      {asking && (
+        <NameDialog
+          title={`Label of run ${run.run}`}
+          label="Label"
+          button="Label"
+          name={run.label}
+          busy={label.isPending}
+          error={label.error}
+          onClose={() => setAsking(false)}
+          onDo={(text) => label.mutate(text, { onSuccess: () => setAsking(false) })}
+        >
+          For people who look for this run later. Runs can be listed by what their labels have in them.
+        </NameDialog>
       )}
     </>
   )

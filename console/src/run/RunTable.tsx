@@ -49,6 +49,9 @@ export function RunTable({ job, maxHeight }: { job?: string; maxHeight: string }
       ),
     },
     { key: 'kind', title: 'Kind', width: 11, render: (run) => runKind(run) },
+    ...(runs.data.some((run) => run.label)
+      ? [{ key: 'label', title: 'Label', width: 24, render: (run: RunView) => run.label }]
+      : []),
     {
       key: 'rows',
       title: 'Rows loaded',

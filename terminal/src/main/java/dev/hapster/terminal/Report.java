@@ -70,6 +70,9 @@ public final class Report {
                                                 : "");
         int gap = Math.max(2, Math.min(screen.width(), 100) - title.length() - label.length());
         screen.line(screen.strong(title) + " ".repeat(gap) + label);
+        if (run.hasNonNull("label")) {
+            screen.line("label  " + Screen.visible(run.path("label").asText()));
+        }
         if (run.has("undoneBy")) {
             screen.line(
                     screen.bad("undone") + " by entry " + run.path("undoneBy").asLong());

@@ -51,7 +51,7 @@ class ClientTest {
         says(
                 0,
                 "jobs east-lab",
-                "Looks into inbox/east and takes \"samples-*.csv\".",
+                "Looks into inbox/east and takes \"samples-{month:yyyy-MM}.csv\".",
                 "station comes from \"Messstelle\": trimmed, in upper case, \"-\" removed");
         says(
                 0,

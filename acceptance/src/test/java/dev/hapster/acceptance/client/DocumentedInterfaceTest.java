@@ -48,6 +48,7 @@ class DocumentedInterfaceTest {
             Map.entry("POST /jobs/{job}/dismissals", "{\"file\": \"a.csv\", \"why\": \"known\"}"),
             Map.entry("POST /jobs/{job}/schedule/times", "{\"text\": \"job: small\\nwhen: {every: 1h}\\n\"}"),
             Map.entry("POST /jobs/{job}/schedule/pause", "{\"because\": \"stocktaking\"}"),
+            Map.entry("POST /runs/{run}/label", "{\"label\": \"the first\"}"),
             Map.entry("POST /messages/trial", "{\"account\": \"office\", \"to\": \"mira@vessa.example\"}"),
             Map.entry("POST /jobs/{job}/rename", "{\"name\": \"small\"}"),
             Map.entry("POST /datasets/{dataset}/copy", "{\"name\": \"second\"}"),
@@ -95,6 +96,8 @@ class DocumentedInterfaceTest {
             Map.entry("run", "1"),
             Map.entry("sort", "id"),
             Map.entry("top", "2"),
+            Map.entry("with", "2"),
+            Map.entry("label", ""),
             Map.entry("where", "id = a"));
 
     @TempDir

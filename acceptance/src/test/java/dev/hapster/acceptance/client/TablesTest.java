@@ -247,6 +247,7 @@ class TablesTest {
             assertThat(rows()).isEmpty();
             write("b.csv", "c,,3\n");
             service.run("small");
+            await("a=1 b=2 c=3"); // after the run, by itself
             assertThat(delivered(service)).contains("2 unchanged, 0 removed; 3 rows");
 
             Path other = Workspaces.small(data.resolve("other"));

@@ -244,7 +244,7 @@ public final class DueProposal {
         }
         days.sort(null);
         if (days.size() < ENOUGH) {
-            notes.add("By when files are due cannot be told yet: " + (days.isEmpty() ? "none" : days.size())
+            notes.add("Nobody can tell yet by when files are due: " + (days.isEmpty() ? "none" : days.size())
                     + " arrived since the job first ran. Put in what you know, such as "
                     + (each == Each.DAY ? "`by: \"08:00\"`." : "`by: day 5 08:00`."));
             return;

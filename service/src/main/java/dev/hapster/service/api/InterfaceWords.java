@@ -92,6 +92,7 @@ public final class InterfaceWords implements OASFilter {
             entry("GET /messages/{message}", "A message, with its text."),
             entry("POST /messages/trial", "Sends a trial message, so that one sees whether an account works."),
             entry("POST /messages/again", "Has messages sent once more that were given up."),
+            entry("POST /runs/{run}/label", "Calls a run by a label; an empty one takes it away."),
             entry("GET /schedule", "When jobs run by themselves, each with its next times."),
             entry("GET /jobs/{job}/schedule", "When a job runs by itself: its next times, and whether it is paused."),
             entry("POST /jobs/{job}/schedule/times", "The next times of a job's text that is not saved."),
@@ -145,7 +146,7 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "POST /runs/{run}/undo",
                     "Takes a run, or another entry of the history, back; it can be undone itself."),
-            entry("GET /runs/{run}/comparison", "A run beside the one before it, of the same job."),
+            entry("GET /runs/{run}/comparison", "A run beside the one before it, or another one, file by file."),
             entry("GET /runs/{run}/rejects", "What a run rejected, by reason."),
             entry(
                     "GET /runs/{run}/rejects/rows",
@@ -228,6 +229,8 @@ public final class InterfaceWords implements OASFilter {
             entry("sort", "Columns to sort by, several times or separated by commas; with - in front descending."),
             entry("source", "The identity of a file within the job, as the ledger names it."),
             entry("top", "Only so many groups, the largest unless sort says otherwise; the rest are put together."),
+            entry("label", "A part of what people call a run."),
+            entry("with", "The number of another run."),
             entry(
                     "where",
                     "Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it "

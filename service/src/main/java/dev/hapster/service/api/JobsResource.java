@@ -466,6 +466,7 @@ public class JobsResource {
     @POST
     @Path("/{job}/check")
     public CheckView check(String job, RunRequest request) throws IOException, UnknownNameException {
+        RunRequest.noLabel(request);
         CheckResult result = runner.check(job, RunRequest.values(request));
         return new CheckView(
                 job,
@@ -482,6 +483,7 @@ public class JobsResource {
     @Path("/{job}/trial")
     public ReportView trial(String job, RunRequest request)
             throws QueryException, IOException, DefinitionException, UnknownNameException {
+        RunRequest.noLabel(request);
         Instant started = clock.instant();
         RunResult result = desk.trial(
                 job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
@@ -525,8 +527,10 @@ public class JobsResource {
      * @param set values given for this run alone
      * @param applyAfter whether what the job says now of what becomes of files is done also with files that were loaded
      *     when it said otherwise
+     * @param label what people call the run; goes with runs only
      */
-    public record RunRequest(boolean again, List<String> files, Map<String, String> set, boolean applyAfter) {
+    public record RunRequest(
+            boolean again, List<String> files, Map<String, String> set, boolean applyAfter, String label) {
         static Again again(RunRequest request) {
             boolean named = request != null
                     && request.files() != null
@@ -540,6 +544,12 @@ public class JobsResource {
                     : new Again(!named, named ? request.files() : List.of());
         }
 
+        static void noLabel(RunRequest request) {
+            if (request != null && request.label() != null) {
+                throw new BadRequestException("'label' goes with runs only");
+            }
+        }
+
         static Map<String, String> values(RunRequest request) {
             return request == null ? Map.of() : ValueParameters.orNone(request.set());
         }
@@ -550,8 +560,11 @@ public class JobsResource {
     @APIResponseSchema(value = RunView.class, responseCode = "202")
     public Response run(String job, RunRequest request)
             throws QueryException, IOException, DefinitionException, UnknownNameException, RunControl.BusyException {
+        Optional<String> label =
+                RunLabel.of(Optional.ofNullable(request).map(RunRequest::label).orElse(null));
         long number = desk.start(
                 job, RunRequest.again(request), request != null && request.applyAfter(), RunRequest.values(request));
+        label.ifPresent(text -> records.label(number, text));
         return Response.accepted(Views.run(records.run(number).orElseThrow(), rejects))
                 .location(URI.create("/api/v1/runs/" + number))
                 .build();

@@ -17,6 +17,7 @@ import dev.hapster.core.store.reject.RejectStore.Reject;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.access.CallLimits;
+import dev.hapster.service.api.RunComparison.Comparison;
 import dev.hapster.service.api.Views.FileView;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReasonView;
@@ -32,6 +33,7 @@ import io.smallrye.common.annotation.Blocking;
 import io.smallrye.mutiny.Multi;
 import io.smallrye.mutiny.infrastructure.Infrastructure;
 import io.vertx.ext.web.RoutingContext;
+import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.NotFoundException;
@@ -52,11 +54,13 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Stream;
 import org.eclipse.microprofile.openapi.annotations.responses.APIResponseSchema;
 import org.eclipse.microprofile.openapi.annotations.tags.Tag;
+import org.jboss.resteasy.reactive.RestQuery;
 import org.jboss.resteasy.reactive.RestStreamElementType;
 
 /** Runs: their history, progress, files and rejects. */
@@ -91,13 +95,14 @@ public class RunsResource {
     @GET
     public List<RunView> runs(
             @QueryParam("job") String job,
+            @QueryParam("label") String label,
             @QueryParam("offset") @DefaultValue("0") int offset,
             @QueryParam("limit") @DefaultValue("50") int limit)
             throws IOException, UnknownNameException, DefinitionException {
-        List<RunView> runs = records.runs(job, Math.max(0, offset), Math.max(1, Math.min(limit, MOST))).stream()
+        List<RunView> runs = records.runs(job, label, Math.max(0, offset), Math.max(1, Math.min(limit, MOST))).stream()
                 .map(this::view)
                 .toList();
-        JobsResource.known(workspace, job, runs.isEmpty() && offset == 0);
+        JobsResource.known(workspace, job, runs.isEmpty() && offset == 0 && label == null);
         return runs;
     }
 
@@ -370,19 +375,48 @@ public class RunsResource {
     }
 
     /**
-     * A run beside the one before it, of the same job.
+     * A run beside another one, file by file.
      *
-     * @param before absent where there is none
+     * @param with number of the other; the one before it, of the same job, where it is not said
      */
-    @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Comparison(RunView run, RunView before) {}
-
     @GET
     @Path("/{run}/comparison")
-    public Comparison comparison(long run) {
+    public Comparison comparison(long run, @RestQuery Long with) {
         RunRecord record = record(run);
-        return new Comparison(
-                view(record), records.before(record).map(this::view).orElse(null));
+        Optional<RunRecord> other = with == null ? records.before(record) : Optional.of(record(with));
+        if (with != null && with == run) {
+            throw new BadRequestException("Run " + run + " cannot be compared with itself");
+        }
+        for (RunRecord one : other.isEmpty() ? List.of(record) : List.of(record, other.get())) {
+            if (!one.kind.equals(RunRecord.RUN) && !one.kind.equals(RunRecord.RETRY)) {
+                throw new BadRequestException("Entry " + one.id + " of the history is no run (" + one.kind + ")");
+            }
+        }
+        if (other.isEmpty()) {
+            return RunComparison.alone(view(record));
+        }
+        RunRecord older = other.get().id < record.id ? other.get() : record;
+        RunRecord newer = older == record ? other.get() : record;
+        return RunComparison.of(view(older), files(older.id), view(newer), files(newer.id));
+    }
+
+    /**
+     * What people call a run.
+     *
+     * @param label on one line; empty takes it away
+     */
+    public record LabelRequest(String label) {}
+
+    /** Calls a run by a label, in place of the one that it has. */
+    @POST
+    @Path("/{run}/label")
+    public RunView label(long run, LabelRequest request) {
+        record(run);
+        if (request == null || request.label() == null) {
+            throw new BadRequestException("Give a label: {\"label\": \"after the pump was changed\"}");
+        }
+        records.label(run, RunLabel.of(request.label()).orElse(null));
+        return run(run);
     }
 
     /** Asks the run to stop. Files that were committed stay. */

@@ -76,6 +76,7 @@ public final class Views {
      * @param rejectsFile path of the rejects on the service's machine, once the run has ended
      * @param asideFile path of the rows set aside, where there are any
      * @param start why it began by itself; absent where somebody asked for it
+     * @param label what people call it; absent where nobody does
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record RunView(
@@ -102,7 +103,8 @@ public final class Views {
             String datasetVersion,
             String rejectsFile,
             String asideFile,
-            StartView start) {}
+            StartView start,
+            String label) {}
 
     /**
      * Why a run began by itself.
@@ -342,7 +344,8 @@ public final class Views {
                 run.datasetVersion,
                 loads && run.state.ended() ? rejects.path(run.id).toString() : null,
                 run.rowsAside + run.rowsRepeated > 0 ? rejects.asidePath(run.id).toString() : null,
-                StartView.of(run));
+                StartView.of(run),
+                run.label);
     }
 
     static RunView trial(
@@ -384,6 +387,7 @@ public final class Views {
                         balance.rowsHold()),
                 new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()),
                 balance.holds(),
+                null,
                 null,
                 null,
                 null,

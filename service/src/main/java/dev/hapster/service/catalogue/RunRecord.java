@@ -51,6 +51,9 @@ public class RunRecord {
     @Enumerated(EnumType.STRING)
     public RunState state;
 
+    /** What people call it; null where nobody does. */
+    public String label;
+
     public boolean again;
 
     @Column(name = "queued_at")

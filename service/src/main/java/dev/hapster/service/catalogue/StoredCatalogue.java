@@ -723,15 +723,28 @@ public class StoredCatalogue implements Catalogue {
         });
     }
 
+    /** Calls a run by a label; null takes it away. */
+    public void label(long number, String label) {
+        transactions.change(() -> entities.find(RunRecord.class, number).label = label);
+    }
+
     public Optional<RunRecord> run(long number) {
         return transactions.read(() -> Optional.ofNullable(entities.find(RunRecord.class, number)));
     }
 
     /** The latest runs, newest first; of one job where {@code job} is not null. */
     public List<RunRecord> runs(String job, int offset, int limit) {
+        return runs(job, null, offset, limit);
+    }
+
+    /** @param label a part of it, in any case; null where it does not matter */
+    public List<RunRecord> runs(String job, String label, int offset, int limit) {
         return transactions.read(() -> entities.createQuery(
-                        "from RunRecord where :job is null or job = :job order by id desc", RunRecord.class)
+                        "from RunRecord where (:job is null or job = :job) and (:label is null or locate(lower(:label), "
+                                + "lower(label)) > 0) order by id desc",
+                        RunRecord.class)
                 .setParameter("job", job)
+                .setParameter("label", label)
                 .setFirstResult(offset)
                 .setMaxResults(limit)
                 .getResultList());

@@ -22,6 +22,7 @@ import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.catalogue.StoredMessages;
 import dev.hapster.service.notify.MessageMaker.Finding;
+import dev.hapster.service.work.Repeating;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import jakarta.annotation.Priority;
@@ -90,9 +91,10 @@ public class Messenger {
         thread.setDaemon(true);
         return thread;
     });
-    private volatile boolean stopping;
+    private final Repeating telling = new Repeating(
+            "messenger", STEP, this::follow, LOG, "Nobody can be told of runs at the moment; it is tried again");
     private Instant looked = Instant.MIN;
-    private Thread thread;
+    private Instant swept = Instant.MIN;
 
     Messenger(
             Workspace workspace,
@@ -117,60 +119,36 @@ public class Messenger {
 
     /** After all else that a start puts in order. */
     void onStart(@Observes @Priority(Interceptor.Priority.PLATFORM_AFTER) StartupEvent start) {
-        thread = new Thread(this::follow, "messenger");
-        thread.setDaemon(true);
-        thread.start();
+        telling.start();
     }
 
     /** Nobody is interrupted: that would close the catalogue's file. */
     void onStop(@Observes @Priority(Interceptor.Priority.PLATFORM_BEFORE) ShutdownEvent stop)
             throws InterruptedException {
-        stopping = true;
-        if (thread != null) {
-            thread.join(10_000);
-        }
+        telling.stop();
         sending.shutdown();
         if (!sending.awaitTermination(10, TimeUnit.SECONDS)) {
             LOG.warn("A message was being sent when the service was stopped; it may be sent once more");
         }
     }
 
-    private void follow() {
-        String trouble = "";
-        Instant swept = Instant.MIN;
-        while (!stopping) {
-            try {
-                Instant now = clock.instant();
-                tellOfRuns(now);
-                if (Duration.between(looked, now).abs().compareTo(LOOK) >= 0) {
-                    looked = now;
-                    tellOfArrivals(now);
-                }
-                if (swept.isBefore(now.minus(Duration.ofDays(1)))) {
-                    swept = now;
-                    messages.sweep(now.minus(KEPT), now.minus(SHOWN));
-                }
-                send(now);
-                trouble = "";
-            } catch (IOException | RuntimeException wrong) {
-                String why = String.valueOf(wrong.getMessage());
-                if (!why.equals(trouble)) {
-                    LOG.warn("Nobody can be told of runs at the moment; it is tried again", wrong);
-                }
-                trouble = why;
-            }
-            try {
-                Thread.sleep(STEP);
-            } catch (InterruptedException nobody) {
-                Thread.currentThread().interrupt();
-                return;
-            }
+    private void follow() throws IOException {
+        Instant now = clock.instant();
+        tellOfRuns(now);
+        if (Duration.between(looked, now).abs().compareTo(LOOK) >= 0) {
+            looked = now;
+            tellOfArrivals(now);
         }
+        if (swept.isBefore(now.minus(Duration.ofDays(1)))) {
+            swept = now;
+            messages.sweep(now.minus(KEPT), now.minus(SHOWN));
+        }
+        send(now);
     }
 
     private void tellOfRuns(Instant now) throws IOException {
         for (RunRecord run : messages.untold()) {
-            if (stopping) {
+            if (telling.isStopping()) {
                 return;
             }
             boolean ran = run.kind.equals(RunRecord.RUN) || run.kind.equals(RunRecord.RETRY);
@@ -291,11 +269,11 @@ public class Messenger {
                     .add(message);
         }
         byAccount.forEach((account, some) -> {
-            if (!stopping && busy.add(account)) {
+            if (!telling.isStopping() && busy.add(account)) {
                 sending.execute(() -> {
                     try {
                         for (List<MessageRecord> together : some.values()) {
-                            if (stopping || !send(account, together)) {
+                            if (telling.isStopping() || !send(account, together)) {
                                 break;
                             }
                         }

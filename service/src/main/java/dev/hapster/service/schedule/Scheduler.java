@@ -14,6 +14,7 @@ import dev.hapster.service.catalogue.StoredSchedules;
 import dev.hapster.service.runs.DatasetChanged;
 import dev.hapster.service.runs.JobRenamed;
 import dev.hapster.service.runs.RunControl;
+import dev.hapster.service.work.Repeating;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import jakarta.annotation.Priority;
@@ -47,8 +48,13 @@ public class Scheduler implements Timetable.Starter {
     private final Declarations declarations;
     private final ArrivalWatch arrivals;
     private volatile Timetable timetable;
-    private volatile boolean stopping;
-    private Thread thread;
+    private final Repeating following = new Repeating(
+            "schedule",
+            STEP,
+            this::follow,
+            LOG,
+            "Schedules cannot be followed at the moment; it is tried again every second");
+    private long second = -1;
 
     Scheduler(
             Workspace workspace, Roots roots, Runner runner, RunControl runs, StoredSchedules schedules, Clock clock) {
@@ -63,47 +69,23 @@ public class Scheduler implements Timetable.Starter {
     /** After all else that a start puts in order. */
     void onStart(@Observes @Priority(Interceptor.Priority.PLATFORM_AFTER) StartupEvent start) {
         timetable = new Timetable(schedules, this, clock);
-        thread = new Thread(this::follow, "schedule");
-        thread.setDaemon(true);
-        thread.start();
+        following.start();
     }
 
     /** Nobody is interrupted: that would close the catalogue's file. */
     void onStop(@Observes @Priority(Interceptor.Priority.PLATFORM_BEFORE) ShutdownEvent stop)
             throws InterruptedException {
-        stopping = true;
-        if (thread != null) {
-            thread.join(10_000);
-        }
+        following.stop();
         arrivals.close();
     }
 
-    private void follow() {
-        long second = -1;
-        String trouble = "";
-        while (!stopping) {
-            try {
-                Instant now = clock.instant();
-                if (now.getEpochSecond() != second) {
-                    second = now.getEpochSecond();
-                    step();
-                }
-                arrivals.step(timetable);
-                trouble = "";
-            } catch (IOException | RuntimeException wrong) {
-                String why = String.valueOf(wrong.getMessage());
-                if (!why.equals(trouble)) {
-                    LOG.warn("Schedules cannot be followed at the moment; it is tried again every second", wrong);
-                }
-                trouble = why;
-            }
-            try {
-                Thread.sleep(STEP);
-            } catch (InterruptedException nobody) {
-                Thread.currentThread().interrupt();
-                return;
-            }
+    private void follow() throws IOException {
+        Instant now = clock.instant();
+        if (now.getEpochSecond() != second) {
+            second = now.getEpochSecond();
+            step();
         }
+        arrivals.step(timetable);
     }
 
     private synchronized void step() throws IOException {
@@ -113,7 +95,7 @@ public class Scheduler implements Timetable.Starter {
 
     @Override
     public boolean start(String job, Start start, Progress then) {
-        return !stopping && runs.startBy(job, start, Optional.of(then));
+        return !following.isStopping() && runs.startBy(job, start, Optional.of(then));
     }
 
     @Override

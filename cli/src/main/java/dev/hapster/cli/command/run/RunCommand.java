@@ -1,6 +1,7 @@
 package dev.hapster.cli.command.run;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.hapster.cli.command.Client;
 import dev.hapster.cli.command.ReportOptions;
 import dev.hapster.cli.command.ValueOptions;
@@ -8,6 +9,7 @@ import dev.hapster.terminal.Report;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.ParentCommand;
 
@@ -35,15 +37,19 @@ public final class RunCommand implements Callable<Integer> {
     @Mixin
     private ValueOptions given;
 
+    @Option(names = "--label", paramLabel = "TEXT", description = "What the run is called, for people who look for it.")
+    private String label;
+
     @Mixin
     private ReportOptions shown;
 
     @Override
     public Integer call() {
-        return show(
-                client,
-                shown.detail(),
-                new RunFollower(client.api(), client.screen()).run(job, again.into(given.body())));
+        ObjectNode body = again.into(given.body());
+        if (label != null) {
+            body.put("label", label);
+        }
+        return show(client, shown.detail(), new RunFollower(client.api(), client.screen()).run(job, body));
     }
 
     /** Shows a run or a trial with its files and reasons. */

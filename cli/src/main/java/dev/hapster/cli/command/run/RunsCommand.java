@@ -24,9 +24,13 @@ import picocli.CommandLine.ParentCommand;
             "",
             "Examples:  hapster runs --job east-lab",
             "           hapster runs 2",
-            "           hapster runs 2 --compare"
+            "           hapster runs 2 --label \"after the pump was changed\"",
+            "           hapster runs 2 --compare",
+            "           hapster runs 9 --compare --with 2"
         })
 public final class RunsCommand implements Callable<Integer> {
+
+    private static final int MOST_FILES = 60;
 
     @ParentCommand
     private Client client;
@@ -37,8 +41,22 @@ public final class RunsCommand implements Callable<Integer> {
     @Option(names = "--job", paramLabel = "JOB", description = "Only runs of this job.")
     private String job;
 
-    @Option(names = "--compare", description = "Of a run: beside the one before it, of the same job.")
+    @Option(names = "--compare", description = "Of a run: beside the one before it, of the same job, file by file.")
     private boolean compare;
+
+    @Option(
+            names = "--with",
+            paramLabel = "RUN",
+            description = "With --compare: beside this run instead; it may be of another job.")
+    private Long with;
+
+    @Option(
+            names = "--label",
+            paramLabel = "TEXT",
+            description =
+                    "Of a run: call it so (\"\" takes the label away). Otherwise: only runs whose label has this in "
+                            + "it.")
+    private String label;
 
     @Option(
             names = "--limit",
@@ -52,19 +70,32 @@ public final class RunsCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
+        if (with != null && !compare) {
+            throw new ClientException(ExitStatus.WRONG_USE, "--with goes with --compare only.");
+        }
         if (compare) {
             return compare();
+        }
+        if (run != null && label != null) {
+            client.api()
+                    .post("/runs/" + run + "/label", Api.JSON.createObjectNode().put("label", label));
         }
         if (run != null) {
             RunCommand.show(client, shown.detail(), new RunFollower(client.api(), client.screen()).report(run));
             return ExitStatus.DONE;
         }
-        JsonNode runs = client.api().get("/runs?limit=" + limit + (job == null ? "" : "&job=" + Api.encode(job)));
+        JsonNode runs = client.api()
+                .get("/runs?limit=" + limit + (job == null ? "" : "&job=" + Api.encode(job))
+                        + (label == null ? "" : "&label=" + Api.encode(label)));
         if (client.json()) {
             client.print(runs);
             return ExitStatus.DONE;
         }
         Screen screen = client.screen();
+        if (runs.isEmpty() && label != null) {
+            screen.line("No run has '" + label + "' in its label.");
+            return ExitStatus.DONE;
+        }
         if (runs.isEmpty()) {
             screen.line("Nothing has run yet. hapster jobs lists what could.");
             return ExitStatus.DONE;
@@ -81,7 +112,8 @@ public final class RunsCommand implements Callable<Integer> {
                 .number("rejected")
                 .number("rows loaded")
                 .number("rows rejected")
-                .text("");
+                .text("")
+                .prose("label");
         for (JsonNode one : runs) {
             JsonNode files = one.path("files");
             table.row(
@@ -96,7 +128,8 @@ public final class RunsCommand implements Callable<Integer> {
                     files.path("rejected").asLong(),
                     one.path("rows").path("loaded").asLong(),
                     one.path("rows").path("rejected").asLong(),
-                    !one.has("startedAt") ? "" : one.path("holds").asBoolean() ? "holds" : "DOES NOT HOLD");
+                    !one.has("startedAt") ? "" : one.path("holds").asBoolean() ? "holds" : "DOES NOT HOLD",
+                    one.path("label").asText(""));
         }
         screen.table(table);
         return ExitStatus.DONE;
@@ -107,7 +140,7 @@ public final class RunsCommand implements Callable<Integer> {
             throw new ClientException(
                     ExitStatus.WRONG_USE, "--compare is about one run; say which: hapster runs RUN --compare");
         }
-        JsonNode both = client.api().get("/runs/" + run + "/comparison");
+        JsonNode both = client.api().get("/runs/" + run + "/comparison" + (with == null ? "" : "?with=" + with));
         if (client.json()) {
             client.print(both);
             return ExitStatus.DONE;
@@ -122,7 +155,7 @@ public final class RunsCommand implements Callable<Integer> {
         Table table = new Table("")
                 .text("")
                 .number("run " + before.path("run").asLong())
-                .number("run " + run)
+                .number("run " + now.path("run").asLong())
                 .number("difference");
         table.row(
                 "",
@@ -154,8 +187,53 @@ public final class RunsCommand implements Callable<Integer> {
             }
         }
         screen.table(table);
+        files(both);
         now.path("notes").forEach(note -> screen.paragraph("note: ", note.asText()));
         return ExitStatus.DONE;
+    }
+
+    /** The files in which two runs differ. */
+    private void files(JsonNode both) {
+        Screen screen = client.screen();
+        Table table =
+                new Table("  ").text("").text("file").text("before").text("now").prose("");
+        int listed = 0;
+        for (JsonNode file : both.path("files")) {
+            if (listed++ < MOST_FILES) {
+                table.row(
+                        file.path("kind").asText(),
+                        file.path("name").asText(),
+                        side(file.path("before")),
+                        side(file.path("now")),
+                        file.path("now").path("sentence").asText(""));
+            }
+        }
+        screen.line("");
+        if (!table.isEmpty()) {
+            screen.table(table);
+        }
+        if (listed > MOST_FILES) {
+            screen.line("  and " + Screen.grouped(listed - MOST_FILES) + " more; --json gives all");
+        }
+        screen.line(Screen.count(both.path("same").asLong(), "file") + " the same in both"
+                + (both.path("untold").asLong() > 0
+                        ? "; of " + Screen.grouped(both.path("untold").asLong()) + " of the older run, run "
+                                + both.path("run").path("run").asLong()
+                                + " no longer says whether they were there: it lists those without news only as long "
+                                + "as it is the latest"
+                        : ""));
+    }
+
+    private static String side(JsonNode side) {
+        if (side.isMissingNode()) {
+            return "";
+        }
+        String outcome = side.path("outcome").asText();
+        long rejected = side.path("rejected").asLong();
+        return outcome.equals("loaded") || outcome.equals("replaced")
+                ? Screen.count(side.path("loaded").asLong(), "row")
+                        + (rejected > 0 ? ", " + Screen.grouped(rejected) + " rejected" : "")
+                : outcome;
     }
 
     private static String began(JsonNode start) {

@@ -1,0 +1,81 @@
+package dev.hapster.service.work;
+
+import java.io.IOException;
+import org.slf4j.Logger;
+
+/**
+ * Does something again and again, in a thread of its own, until it is stopped. What goes wrong is logged once, as long
+ * as it is the same, and tried again with the next turn. Nobody is interrupted: that would close the catalogue's file.
+ */
+public final class Repeating {
+
+    private static final long PATIENCE = 10_000;
+
+    private final String name;
+    private final long pause;
+    private final Turn turn;
+    private final Logger log;
+    private final String trouble;
+    private volatile boolean stopping;
+    private Thread thread;
+
+    /** What is done in each turn. */
+    public interface Turn {
+        void perform() throws IOException;
+    }
+
+    /**
+     * @param name of the thread
+     * @param pause milliseconds between two turns
+     * @param trouble what is logged where a turn fails
+     */
+    public Repeating(String name, long pause, Turn turn, Logger log, String trouble) {
+        this.name = name;
+        this.pause = pause;
+        this.turn = turn;
+        this.log = log;
+        this.trouble = trouble;
+    }
+
+    /** Begins, once. */
+    public void start() {
+        thread = new Thread(this::follow, name);
+        thread.setDaemon(true);
+        thread.start();
+    }
+
+    /** Whether it has been stopped; a turn that takes long asks for it. */
+    public boolean isStopping() {
+        return stopping;
+    }
+
+    /** Stops it, and waits up to ten seconds for the turn that is going on. */
+    public void stop() throws InterruptedException {
+        stopping = true;
+        if (thread != null) {
+            thread.join(PATIENCE);
+        }
+    }
+
+    private void follow() {
+        String before = "";
+        while (!stopping) {
+            try {
+                turn.perform();
+                before = "";
+            } catch (IOException | RuntimeException wrong) {
+                String why = String.valueOf(wrong.getMessage());
+                if (!why.equals(before)) {
+                    log.warn(trouble, wrong);
+                }
+                before = why;
+            }
+            try {
+                Thread.sleep(pause);
+            } catch (InterruptedException nobody) {
+                Thread.currentThread().interrupt();
+                return;
+            }
+        }
+    }
+}
