@@ -120,9 +120,7 @@ public final class DueProposal {
     }
 
     private static Optional<LocalDate> date(Landed file, String piece) {
-        return Optional.ofNullable(file.facts().get(piece))
-                .flatMap(Fact::iso)
-                .map(iso -> LocalDate.parse(iso.substring(0, 10)));
+        return Optional.ofNullable(file.facts().get(piece)).flatMap(Fact::day);
     }
 
     private LocalDate day(Landed file) {

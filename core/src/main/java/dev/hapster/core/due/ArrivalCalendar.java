@@ -134,8 +134,8 @@ public record ArrivalCalendar(
             if (due.dated().isPresent()) {
                 Optional<LocalDate> said = Optional.ofNullable(
                                 file.facts().get(due.dated().get()))
-                        .flatMap(Fact::iso)
-                        .map(iso -> due.each().start(LocalDate.parse(iso.substring(0, 10))));
+                        .flatMap(Fact::day)
+                        .map(due.each()::start);
                 if (said.isEmpty() || said.get().isAfter(present)) {
                     astray(file, said.isEmpty() ? Why.LACKS_PIECE : Why.LIES_AHEAD, due.dated());
                     return;

@@ -71,6 +71,7 @@ class ArrivalCalendarTest {
                 file("east", "2026-06", "2026-07-01T08:00:00", Became.COPY, 0),
                 file("wset", "2026-06", "2026-07-01T08:00:00", Became.TAKEN, 500),
                 file("east", "", "2026-07-01T08:00:00", Became.TAKEN, 500),
+                file("east", "+12345-01", "2026-07-01T08:00:00", Became.TAKEN, 500),
                 file("east", "2027-05", "2026-07-01T08:00:00", Became.TAKEN, 500));
         ArrivalCalendar calendar =
                 ArrivalCalendar.of(due, files, Optional.of(at("2026-03-20T06:00:00")), at("2026-10-05T07:59:59"), 12);
@@ -101,7 +102,7 @@ class ArrivalCalendarTest {
         assertThat(calendar.sources().get(2).due()).isFalse();
         assertThat(calendar.astray())
                 .extracting(ArrivalCalendar.Astray::piece)
-                .containsExactlyInAnyOrder(Optional.of("month"), Optional.empty());
+                .containsExactlyInAnyOrder(Optional.of("month"), Optional.of("month"), Optional.empty());
         assertThat(calendar.until()).as("September is late in a second").isEqualTo(at("2026-10-05T08:00:00"));
         assertThat(calendar.hasFindings()).isTrue();
     }

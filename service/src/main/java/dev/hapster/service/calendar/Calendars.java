@@ -17,6 +17,7 @@ import dev.hapster.service.catalogue.RunTimes.Stamp;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.io.IOException;
+import java.lang.ref.SoftReference;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
@@ -36,7 +37,8 @@ public class Calendars {
     private final StoredCatalogue catalogue;
     private final RunTimes times;
     private final Clock clock;
-    private final Map<String, Known> known = new ConcurrentHashMap<>();
+    /** What was found out last; let go of where memory is short. */
+    private final Map<String, SoftReference<Known>> known = new ConcurrentHashMap<>();
 
     Calendars(Workspace workspace, Roots roots, StoredCatalogue catalogue, RunTimes times, Clock clock) {
         this.workspace = workspace;
@@ -71,7 +73,8 @@ public class Calendars {
     private Known known(String job, String text, Expected expected, Due due)
             throws IOException, DefinitionException, UnknownNameException {
         Stamp stamp = times.stamp();
-        Known before = known.get(job);
+        SoftReference<Known> kept = known.get(job);
+        Known before = kept == null ? null : kept.get();
         if (before != null
                 && before.text().equals(text)
                 && before.due().equals(due)
@@ -86,7 +89,7 @@ public class Calendars {
                 new ArrivedFiles(expected.places(), new Sources(workspace.folder(), roots, expected.places()))
                         .of(history(job), began, due),
                 began.values().stream().min(Instant::compareTo));
-        known.put(job, fresh);
+        known.put(job, new SoftReference<>(fresh));
         return fresh;
     }
 

@@ -134,6 +134,7 @@ public class Messenger {
 
     private void follow() throws IOException {
         Instant now = clock.instant();
+        send(now); // first: whatever is wrong with what is to be told keeps up nothing that was
         tellOfRuns(now);
         if (Duration.between(looked, now).abs().compareTo(LOOK) >= 0) {
             looked = now;
@@ -143,7 +144,6 @@ public class Messenger {
             swept = now;
             messages.sweep(now.minus(KEPT), now.minus(SHOWN));
         }
-        send(now);
     }
 
     private void tellOfRuns(Instant now) throws IOException {
@@ -203,6 +203,7 @@ public class Messenger {
     }
 
     private void tellOfArrivals(Instant now) throws IOException {
+        RuntimeException trouble = null;
         for (String job : workspace.jobs()) {
             List<Notice> notices = notices(job).stream()
                     .filter(notice -> notice.on().contains(Event.MISSING)
@@ -210,8 +211,15 @@ public class Messenger {
                             || notice.on().contains(Event.UNUSUAL))
                     .toList();
             if (!notices.isEmpty()) {
-                tellOfArrivals(job, notices, now);
+                try {
+                    tellOfArrivals(job, notices, now);
+                } catch (RuntimeException wrong) {
+                    trouble = wrong; // others are told all the same
+                }
             }
+        }
+        if (trouble != null) {
+            throw trouble;
         }
     }
 
