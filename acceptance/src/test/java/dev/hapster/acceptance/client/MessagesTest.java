@@ -191,6 +191,11 @@ class MessagesTest {
                 .hasSize(4)
                 .anyMatch(subject -> subject.contains("run 3 stopped"))
                 .anyMatch(subject -> subject.contains("after one that did not"));
+        service.client("undo", "1"); // what was missing before the run is missing again, and told again
+        await(() -> subjects().stream()
+                        .filter(subject -> subject.equals("Hapster: labs: " + old + " missing"))
+                        .count()
+                == 2);
     }
 
     private List<String> subjects() {

@@ -3,14 +3,12 @@ package dev.hapster.core.calendar;
 import dev.hapster.core.arrival.Arrival;
 import dev.hapster.core.catalogue.History;
 import dev.hapster.core.catalogue.LedgerEntry;
-import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.JobDef.Sheets;
 import dev.hapster.core.due.Due;
 import dev.hapster.core.due.Landed;
 import dev.hapster.core.due.Landed.Became;
 import dev.hapster.core.pattern.Fact;
-import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.workspace.Sources;
 import java.time.Instant;
@@ -46,8 +44,9 @@ public final class ArrivedFiles {
      * @param runs when runs and retries began, by their number
      */
     public List<Landed> of(History history, Map<Long, Instant> runs, Due due) {
-        Set<Long> out = takenOut(history);
-        Set<Long> dismissed = dismissed(history);
+        Set<Long> off = history.log().off();
+        Set<Long> out = takenOut(history, off);
+        Set<Long> dismissed = marked(history.dismissed(), off);
         Map<String, Group> groups = new LinkedHashMap<>();
         for (LedgerEntry entry : history.entries()) {
             Instant at = landed(entry, runs);
@@ -72,14 +71,8 @@ public final class ArrivedFiles {
                 .orElse(repair.slot() + "\n");
     }
 
-    private static Set<Long> takenOut(History history) {
-        Set<Long> off = history.log().off();
-        Set<Long> out = new HashSet<>();
-        history.removed().forEach((act, arrivals) -> {
-            if (!off.contains(act)) {
-                out.addAll(arrivals);
-            }
-        });
+    private static Set<Long> takenOut(History history, Set<Long> off) {
+        Set<Long> out = marked(history.removed(), off);
         history.entries().stream()
                 .map(LedgerEntry::arrival)
                 .filter(arrival -> off.contains(arrival.entry()))
@@ -87,15 +80,15 @@ public final class ArrivedFiles {
         return out;
     }
 
-    private static Set<Long> dismissed(History history) {
-        Set<Long> off = history.log().off();
-        Set<Long> dismissed = new HashSet<>();
-        history.dismissed().forEach((act, arrivals) -> {
-            if (!off.contains(act)) {
-                dismissed.addAll(arrivals);
+    /** Arrivals of which entries of the history say something, and were not taken back themselves. */
+    private static Set<Long> marked(Map<Long, Set<Long>> byEntry, Set<Long> off) {
+        Set<Long> marked = new HashSet<>();
+        byEntry.forEach((entry, arrivals) -> {
+            if (!off.contains(entry)) {
+                marked.addAll(arrivals);
             }
         });
-        return dismissed;
+        return marked;
     }
 
     /**
@@ -226,10 +219,8 @@ public final class ArrivedFiles {
     }
 
     private static Optional<Map<String, Fact>> taking(Place place, String relative) {
-        return place.rules().stream()
-                .filter(FindRule.Take.class::isInstance)
-                .flatMap(rule -> ((FindRule.Take) rule).names().stream())
-                .flatMap((NamePattern name) -> name.says(relative).stream())
+        return place.taking().stream()
+                .flatMap(name -> name.says(relative).stream())
                 .findFirst();
     }
 }

@@ -1,9 +1,7 @@
 package dev.hapster.core.calendar;
 
 import dev.hapster.core.catalogue.History;
-import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
-import dev.hapster.core.definition.JobDef.Sheets;
 import dev.hapster.core.definition.edit.ReadEdit;
 import dev.hapster.core.due.Amount;
 import dev.hapster.core.due.By;
@@ -29,7 +27,6 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
 
 /** What may be due for a job, from the names of the files that arrived for it up to now, and when they did. */
 public final class DueProposal {
@@ -62,7 +59,8 @@ public final class DueProposal {
     /** @param began when runs and retries of the job began, by their number */
     public static Proposed of(
             Collection<Place> places, ArrivedFiles arrived, History history, Map<Long, Instant> began, Instant now) {
-        List<NamePattern> names = places.stream().flatMap(DueProposal::names).toList();
+        List<NamePattern> names =
+                places.stream().flatMap(place -> place.naming().stream()).toList();
         Set<String> dates =
                 names.stream().flatMap(name -> name.dates().stream()).collect(Collectors.toSet());
         List<String> pieces = names.stream()
@@ -110,13 +108,6 @@ public final class DueProposal {
         }
         return proposal.propose(
                 dates, began.values().stream().min(Instant::compareTo).orElse(now));
-    }
-
-    private static Stream<NamePattern> names(Place place) {
-        return Stream.concat(
-                place.rules().stream().filter(FindRule.Take.class::isInstance).flatMap(rule -> ((FindRule.Take) rule)
-                        .names().stream()),
-                place.sheets().map(Sheets::names).orElse(List.of()).stream());
     }
 
     private static Optional<LocalDate> date(Landed file, String piece) {

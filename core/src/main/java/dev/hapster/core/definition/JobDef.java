@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * A job as its file declares it: where to look, how to read, how columns come about. Values are put in.
@@ -107,6 +108,20 @@ public record JobDef(
 
         public Place {
             rules = List.copyOf(rules);
+        }
+
+        /** The patterns by which names of files are taken. */
+        public List<NamePattern> taking() {
+            return rules.stream()
+                    .filter(FindRule.Take.class::isInstance)
+                    .flatMap(rule -> ((FindRule.Take) rule).names().stream())
+                    .toList();
+        }
+
+        /** All patterns of which pieces may say something: those by which files are taken, and those of sheets. */
+        public List<NamePattern> naming() {
+            return Stream.concat(taking().stream(), sheets.stream().flatMap(some -> some.names().stream()))
+                    .toList();
         }
 
         /** A folder that is searched, with everything else as usual. */

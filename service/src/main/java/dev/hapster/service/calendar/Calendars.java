@@ -24,6 +24,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.ToIntFunction;
 
 /**
  * What is due for jobs, and what arrived. The log is only gone through again where a run or an act has ended.
@@ -54,10 +55,10 @@ public class Calendars {
     /**
      * The calendar of a job; empty where its file does not say what is due.
      *
-     * @param periods how many are shown at most
+     * @param periods how many are shown at most, by what the file says
      * @throws DefinitionException where what the file says of it cannot be read
      */
-    public Optional<ArrivalCalendar> of(String job, int periods)
+    public Optional<ArrivalCalendar> of(String job, ToIntFunction<Due> periods)
             throws IOException, DefinitionException, UnknownNameException {
         String text = workspace.jobText(job);
         Expected expected = workspace.expected(job, text);
@@ -66,8 +67,9 @@ public class Calendars {
             return Optional.empty();
         }
         Due due = expected.due().get();
+        int count = periods.applyAsInt(due);
         Known now = known(job, text, expected, due);
-        return Optional.of(ArrivalCalendar.of(due, now.landed(), now.since(), clock.instant(), periods));
+        return Optional.of(ArrivalCalendar.of(due, now.landed(), now.since(), clock.instant(), count));
     }
 
     private Known known(String job, String text, Expected expected, Due due)

@@ -6,6 +6,7 @@ import dev.hapster.core.due.Cell;
 import dev.hapster.core.due.Due;
 import dev.hapster.core.due.Landed;
 import dev.hapster.core.due.Landed.Became;
+import dev.hapster.terminal.Screen;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.format.DateTimeFormatter;
@@ -59,7 +60,7 @@ public final class CellWords {
         }
         unusual(cell, said);
         if (cell.rejectedRows() > 0) {
-            said.add(counted(cell.rejectedRows(), "row") + " rejected");
+            said.add(Screen.count(cell.rejectedRows(), "row") + " rejected");
         }
         cell.files().stream()
                 .filter(file -> !file.isTaken() && !file.isRejected())
@@ -88,11 +89,7 @@ public final class CellWords {
     }
 
     private static String count(Cell cell) {
-        return counted(cell.taken(), "file") + ", " + counted(cell.rows(), "row");
-    }
-
-    private static String counted(long number, String noun) {
-        return String.format(Locale.ROOT, "%,d", number).replace(',', ' ') + " " + noun + (number == 1 ? "" : "s");
+        return Screen.count(cell.taken(), "file") + ", " + Screen.count(cell.rows(), "row");
     }
 
     private static String late(Duration duration) {
@@ -100,7 +97,7 @@ public final class CellWords {
         long hours = duration.toHours();
         return days >= 2
                 ? days + " days"
-                : hours >= 1 ? counted(hours, "hour") : counted(Math.max(1, duration.toMinutes()), "minute");
+                : hours >= 1 ? Screen.count(hours, "hour") : Screen.count(Math.max(1, duration.toMinutes()), "minute");
     }
 
     /** Why a file belongs nowhere. */

@@ -89,14 +89,17 @@ public class StoredMessages {
         });
     }
 
-    /** Enters messages about what arrived or did not, and of which cells: both or nothing. */
-    public void tell(Collection<Cell> cells, List<MessageRecord> messages) {
+    /**
+     * Enters messages about what arrived or did not, and of which cells of a job somebody has been told by now: both or
+     * nothing. A cell that is not among them any more is told of again when it comes back.
+     */
+    public void tell(String job, Collection<Cell> cells, List<MessageRecord> messages) {
         transactions.change(() -> {
             messages.forEach(entities::persist);
+            drop(job);
             cells.forEach(cell -> entities.createNativeQuery(
-                            "merge into told_arrival key (job, source, period, event) values (:job, :source, :period, "
-                                    + ":event)")
-                    .setParameter("job", cell.job())
+                            "insert into told_arrival (job, source, period, event) values (:job, :source, :period, :event)")
+                    .setParameter("job", job)
                     .setParameter("source", cell.source())
                     .setParameter("period", cell.period())
                     .setParameter("event", cell.event())
@@ -104,13 +107,15 @@ public class StoredMessages {
         });
     }
 
+    private void drop(String job) {
+        entities.createNativeQuery("delete from told_arrival where job = :job")
+                .setParameter("job", job)
+                .executeUpdate();
+    }
+
     /** A job is no more: another one may get its name. */
     public void forget(String job) {
-        transactions.change(() -> {
-            entities.createNativeQuery("delete from told_arrival where job = :job")
-                    .setParameter("job", job)
-                    .executeUpdate();
-        });
+        transactions.change(() -> drop(job));
     }
 
     /** Enters a message by itself. */

@@ -117,23 +117,19 @@ final class MessageMaker {
             case RECOVERED -> "run " + run.id + " finished, after one that did not";
             default ->
                 "run " + run.id + " " + run.state.name().toLowerCase(java.util.Locale.ROOT) + ", "
-                        + counted(run.rowsLoaded, "row") + " loaded";
+                        + Screen.count(run.rowsLoaded, "row") + " loaded";
         };
     }
 
     private static String rejected(RunRecord run) {
         List<String> parts = new ArrayList<>();
         if (run.filesRejected > 0) {
-            parts.add(counted(run.filesRejected, run.noun));
+            parts.add(Screen.count(run.filesRejected, run.noun));
         }
         if (run.rowsRejected > 0) {
-            parts.add(counted(run.rowsRejected, "row"));
+            parts.add(Screen.count(run.rowsRejected, "row"));
         }
         return String.join(" and ", parts);
-    }
-
-    private static String counted(long number, String noun) {
-        return number + " " + (number == 1 ? noun : noun.equals("entry") ? "entries" : noun + "s");
     }
 
     /**
@@ -290,7 +286,7 @@ final class MessageMaker {
                 "/",
                 records.get(records.size() - 1).madeAt,
                 first.recipient,
-                subject(counted(records.size(), "message") + " of the last day: " + jobs),
+                subject(Screen.count(records.size(), "message") + " of the last day: " + jobs),
                 shortened(text.toString()),
                 data);
     }

@@ -8,6 +8,7 @@ import dev.hapster.core.definition.AccountDef.Web;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.due.ArrivalCalendar;
 import dev.hapster.core.due.Cell;
+import dev.hapster.core.due.Each;
 import dev.hapster.core.notify.Event;
 import dev.hapster.core.notify.Notice;
 import dev.hapster.core.pattern.Durations;
@@ -35,6 +36,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumSet;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -71,6 +73,8 @@ public class Messenger {
     private static final Duration SHOWN = Duration.ofDays(30);
     /** So many periods are looked at for what is late or missing. */
     private static final int PERIODS = 100;
+
+    private static final Set<Event> OF_ARRIVALS = Set.of(Event.MISSING, Event.LATE, Event.UNUSUAL);
 
     private final Workspace workspace;
     private final StoredCatalogue catalogue;
@@ -147,14 +151,40 @@ public class Messenger {
     }
 
     private void tellOfRuns(Instant now) throws IOException {
+        Troubles troubles = new Troubles();
         for (RunRecord run : messages.untold()) {
             if (telling.isStopping()) {
                 return;
             }
-            boolean ran = run.kind.equals(RunRecord.RUN) || run.kind.equals(RunRecord.RETRY);
-            List<Notice> notices = ran ? notices(run.job) : List.of();
-            messages.tell(run.id, notices.isEmpty() ? List.of() : maker.about(run, events(run), notices, now));
-            looked = Instant.MIN; // what arrived may be late
+            troubles.apart(() -> {
+                boolean ran = run.kind.equals(RunRecord.RUN) || run.kind.equals(RunRecord.RETRY);
+                List<Notice> notices = ran ? notices(run.job) : List.of();
+                messages.tell(run.id, notices.isEmpty() ? List.of() : maker.about(run, events(run), notices, now));
+                looked = Instant.MIN; // what arrived may be late
+            });
+        }
+        troubles.raise();
+    }
+
+    /** What goes wrong with one job or run, while others are told all the same. */
+    private static final class Troubles {
+        private Exception last;
+
+        void apart(Repeating.Turn work) {
+            try {
+                work.perform();
+            } catch (IOException | RuntimeException wrong) {
+                last = wrong;
+            }
+        }
+
+        void raise() throws IOException {
+            if (last instanceof IOException wrong) {
+                throw wrong;
+            }
+            if (last instanceof RuntimeException wrong) {
+                throw wrong;
+            }
         }
     }
 
@@ -203,30 +233,24 @@ public class Messenger {
     }
 
     private void tellOfArrivals(Instant now) throws IOException {
-        RuntimeException trouble = null;
+        Troubles troubles = new Troubles();
         for (String job : workspace.jobs()) {
-            List<Notice> notices = notices(job).stream()
-                    .filter(notice -> notice.on().contains(Event.MISSING)
-                            || notice.on().contains(Event.LATE)
-                            || notice.on().contains(Event.UNUSUAL))
-                    .toList();
-            if (!notices.isEmpty()) {
-                try {
+            troubles.apart(() -> {
+                List<Notice> notices = notices(job).stream()
+                        .filter(notice -> notice.on().stream().anyMatch(OF_ARRIVALS::contains))
+                        .toList();
+                if (!notices.isEmpty()) {
                     tellOfArrivals(job, notices, now);
-                } catch (RuntimeException wrong) {
-                    trouble = wrong; // others are told all the same
                 }
-            }
+            });
         }
-        if (trouble != null) {
-            throw trouble;
-        }
+        troubles.raise();
     }
 
     private void tellOfArrivals(String job, List<Notice> notices, Instant now) throws IOException {
         Optional<ArrivalCalendar> calendar;
         try {
-            calendar = calendars.of(job, PERIODS);
+            calendar = calendars.of(job, due -> PERIODS);
         } catch (DefinitionException | UnknownNameException unreadable) {
             return; // the calendar says so
         }
@@ -235,37 +259,40 @@ public class Messenger {
         }
         Set<StoredMessages.Cell> told = messages.told(job);
         CellWords words = new CellWords(calendar.get().due());
+        Each each = calendar.get().due().each();
         List<Finding> findings = new ArrayList<>();
-        List<StoredMessages.Cell> cells = new ArrayList<>();
+        Set<StoredMessages.Cell> there = new HashSet<>();
         for (ArrivalCalendar.Source source : calendar.get().sources()) {
             String name = String.join(", ", source.facts().values());
             for (int i = 0; i < source.cells().size(); i++) {
                 Cell cell = source.cells().get(i);
-                String period = calendar.get()
-                        .due()
-                        .each()
-                        .name(calendar.get().periods().get(i));
-                Optional<Event> event =
-                        switch (cell.state()) {
-                            case LATE -> Optional.of(Event.LATE);
-                            case MISSING -> Optional.of(Event.MISSING);
-                            case UNUSUAL -> Optional.of(Event.UNUSUAL);
-                            default -> Optional.empty();
-                        };
-                if (event.isPresent()) {
+                Optional<Event> event = event(cell);
+                if (event.filter(what ->
+                                notices.stream().anyMatch(notice -> notice.on().contains(what)))
+                        .isPresent()) {
+                    String period = each.name(calendar.get().periods().get(i));
                     StoredMessages.Cell key = new StoredMessages.Cell(
                             job, name, period, event.get().word());
-                    if (!told.contains(key)
-                            && notices.stream().anyMatch(notice -> notice.on().contains(event.get()))) {
-                        cells.add(key);
+                    there.add(key);
+                    if (!told.contains(key)) {
                         findings.add(new Finding(event.get(), name, period, words.of(cell)));
                     }
                 }
             }
         }
-        if (!findings.isEmpty()) {
-            messages.tell(cells, maker.about(job, findings, notices, now));
+        if (!there.equals(told)) {
+            messages.tell(job, there, findings.isEmpty() ? List.of() : maker.about(job, findings, notices, now));
         }
+    }
+
+    /** Of what somebody may be told because of a cell. */
+    private static Optional<Event> event(Cell cell) {
+        return switch (cell.state()) {
+            case LATE -> Optional.of(Event.LATE);
+            case MISSING -> Optional.of(Event.MISSING);
+            case UNUSUAL -> Optional.of(Event.UNUSUAL);
+            default -> Optional.empty();
+        };
     }
 
     private void send(Instant now) {

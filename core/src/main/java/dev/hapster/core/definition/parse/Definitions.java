@@ -151,15 +151,28 @@ public final class Definitions {
      * @throws DefinitionException where that cannot be read
      */
     public static Optional<When> when(String file, String text, Values values) throws DefinitionException {
+        return section(
+                file,
+                text,
+                values,
+                root -> WhenParser.when(root, root.text("job").orElse("")));
+    }
+
+    /**
+     * Reads a part of a job's file, whatever else is wrong with it.
+     *
+     * @throws DefinitionException where that part cannot be read
+     */
+    private static <T> T section(String file, String text, Values values, Function<YamlMap, T> part)
+            throws DefinitionException {
         List<Problem> problems = new ArrayList<>();
         YamlMap root = YamlMap.parse(file, text, problems);
         Values.Expansion expansion = values.new Expansion(root.has("values") ? values(root.map("values")) : Map.of());
-        Optional<When> when = WhenParser.when(
-                root.expanding(expansion::expand), root.text("job").orElse(""));
+        T read = part.apply(root.expanding(expansion::expand));
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        return when;
+        return read;
     }
 
     /**
@@ -173,16 +186,10 @@ public final class Definitions {
     /** @throws DefinitionException where that, or where to look, cannot be read */
     public static Expected expected(String file, String text, Values values) throws DefinitionException {
         Search search = search(file, text, values);
-        List<Problem> problems = new ArrayList<>();
-        YamlMap root = YamlMap.parse(file, text, problems);
-        Values.Expansion expansion = values.new Expansion(root.has("values") ? values(root.map("values")) : Map.of());
-        Optional<Due> due =
-                DueParser.due(root.expanding(expansion::expand), search.places().values());
-        if (due.isPresent()) {
-            problems.addAll(search.problems());
-        }
-        if (!problems.isEmpty()) {
-            throw new DefinitionException(problems.stream().distinct().toList());
+        Optional<Due> due = section(
+                file, text, values, root -> DueParser.due(root, search.places().values()));
+        if (due.isPresent() && !search.problems().isEmpty()) {
+            throw new DefinitionException(search.problems());
         }
         return new Expected(due, search.places());
     }
@@ -193,14 +200,7 @@ public final class Definitions {
      * @throws DefinitionException where that cannot be read
      */
     public static List<Notice> notices(String file, String text, Values values) throws DefinitionException {
-        List<Problem> problems = new ArrayList<>();
-        YamlMap root = YamlMap.parse(file, text, problems);
-        Values.Expansion expansion = values.new Expansion(root.has("values") ? values(root.map("values")) : Map.of());
-        List<Notice> notices = NotifyParser.own(root.expanding(expansion::expand));
-        if (!problems.isEmpty()) {
-            throw new DefinitionException(problems);
-        }
-        return notices;
+        return section(file, text, values, NotifyParser::own);
     }
 
     /**
@@ -362,10 +362,7 @@ public final class Definitions {
     /** What the names of the job's files may say. */
     private static Set<String> facts(List<Place> places) {
         Set<String> known = new java.util.TreeSet<>();
-        for (Place place : places) {
-            place.rules().forEach(rule -> names(rule).forEach(name -> known.addAll(name.facts())));
-            place.sheets().ifPresent(sheets -> sheets.names().forEach(name -> known.addAll(name.facts())));
-        }
+        places.forEach(place -> place.naming().forEach(name -> known.addAll(name.facts())));
         return known;
     }
 

@@ -1,8 +1,6 @@
 package dev.hapster.core.definition.parse;
 
-import dev.hapster.core.definition.FindRule;
 import dev.hapster.core.definition.JobDef.Place;
-import dev.hapster.core.definition.JobDef.Sheets;
 import dev.hapster.core.definition.key.Key;
 import dev.hapster.core.definition.section.DueSection;
 import dev.hapster.core.definition.section.JobSection;
@@ -29,7 +27,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
-import java.util.stream.Stream;
 
 /** Reads what a job's file says of what is to arrive. */
 final class DueParser {
@@ -53,16 +50,11 @@ final class DueParser {
         if (!root.has(JobSection.DUE.name())) {
             return Optional.empty();
         }
-        List<NamePattern> names =
-                places.stream().flatMap(DueParser::names).distinct().toList();
+        List<NamePattern> names = places.stream()
+                .flatMap(place -> place.naming().stream())
+                .distinct()
+                .toList();
         return Optional.of(new DueParser(JobSection.DUE.in(root).orElseThrow(), names).due());
-    }
-
-    private static Stream<NamePattern> names(Place place) {
-        return Stream.concat(
-                place.rules().stream().filter(FindRule.Take.class::isInstance).flatMap(rule -> ((FindRule.Take) rule)
-                        .names().stream()),
-                place.sheets().map(Sheets::names).orElse(List.of()).stream());
     }
 
     private Due due() {

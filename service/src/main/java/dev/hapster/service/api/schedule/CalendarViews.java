@@ -115,21 +115,24 @@ class CalendarViews {
     CalendarView of(String job, Integer periods) throws IOException, DefinitionException, UnknownNameException {
         String dataset = workspace.into(job);
         try {
-            Optional<Due> due = workspace.expected(job).due();
-            if (due.isEmpty()) {
-                return none(job, dataset, DueWords.of(due), null);
-            }
-            int count = periods == null ? usual(due.get().each()) : periods;
-            int combinations = due.get().combinations().size();
-            if ((long) count * combinations > MOST_CELLS) {
-                throw new BadRequestException("Files of " + combinations + " combinations are due in each "
-                        + due.get().each().word() + "; at most " + MOST_CELLS / combinations
-                        + " periods of them can be shown at once");
-            }
-            return view(job, dataset, calendars.of(job, count).orElseThrow());
+            return calendars
+                    .of(job, due -> count(job, due, periods))
+                    .map(calendar -> view(job, dataset, calendar))
+                    .orElseGet(() -> none(job, dataset, DueWords.of(Optional.empty()), null));
         } catch (DefinitionException wrong) {
             return none(job, dataset, List.of(), wrong.getMessage());
         }
+    }
+
+    private static int count(String job, Due due, Integer periods) {
+        int count = periods == null ? usual(due.each()) : periods;
+        int combinations = due.combinations().size();
+        if ((long) count * combinations > MOST_CELLS) {
+            throw new BadRequestException("For " + job + ", files of " + combinations + " combinations are due in each "
+                    + due.each().word() + "; at most " + MOST_CELLS / combinations
+                    + " periods of them can be shown at once");
+        }
+        return count;
     }
 
     private static int usual(Each each) {
@@ -171,6 +174,8 @@ class CalendarViews {
                 }
             } catch (UnknownNameException gone) {
                 continue; // deleted meanwhile
+            } catch (IOException unreadable) {
+                all.add(none(job, "", List.of(), "its file cannot be read: " + unreadable.getMessage()));
             }
         }
         return all;
