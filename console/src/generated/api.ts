@@ -7800,6 +7800,8 @@ export interface components {
       /** Format: int64 */
       same: number
       /** Format: int64 */
+      unnamed: number
+      /** Format: int64 */
       untold: number
     }
     CopyRequest: {

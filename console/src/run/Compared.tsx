@@ -95,11 +95,13 @@ const said = (side: FileSide | undefined) =>
       : side.outcome + (side.sentence ? `: ${side.sentence}` : '')
 
 function Files({ comparison }: { comparison: Comparison }) {
-  const { files, same, untold } = comparison
+  const { files, same, unnamed, untold } = comparison
   return (
     <>
       <Typography color="textSecondary">
         {differences(comparison)}. {counted(same, 'file')} the same in both
+        {unnamed > 0 &&
+          `; ${counted(unnamed, 'file')} of run ${comparison.before.run} gone, which names those without news only as long as it is the latest`}
         {untold > 0 &&
           `; of ${grouped(untold)} of the older run, run ${comparison.run.run} no longer says whether they were there: it lists those without news only as long as it is the latest`}
         .

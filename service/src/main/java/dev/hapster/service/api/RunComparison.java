@@ -51,15 +51,17 @@ final class RunComparison {
      * @param before the older one; absent where there is none
      * @param files those in which they differ, in the order of the newer one, gone ones behind
      * @param same how many files are the same in both
+     * @param unnamed how many files of the older run are gone that it does not name any more
      * @param untold how many files of the older run are not told of by the newer one, which no longer lists those
      *     without news
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
-    public record Comparison(RunView run, RunView before, List<FileDifference> files, long same, long untold) {}
+    public record Comparison(
+            RunView run, RunView before, List<FileDifference> files, long same, long unnamed, long untold) {}
 
     /** One run alone. */
     static Comparison alone(RunView run) {
-        return new Comparison(run, null, List.of(), 0, 0);
+        return new Comparison(run, null, List.of(), 0, 0, 0);
     }
 
     static Comparison of(RunView older, List<FileView> then, RunView newer, List<FileView> now) {
@@ -71,9 +73,11 @@ final class RunComparison {
         then.forEach(file -> left.put(key.apply(file), file));
         List<FileDifference> files = new ArrayList<>();
         long same = 0;
+        long known = 0; // to the older run, though it does not list them any more; or perhaps
         for (FileView file : now) {
             Optional<FileView> before = Optional.ofNullable(left.remove(key.apply(file)));
             Optional<String> kind = kind(file, before, older.run(), one, olderWhole);
+            known += before.isEmpty() && !kind.equals(Optional.of("new")) ? 1 : 0;
             if (kind.isEmpty()) {
                 same++;
             } else {
@@ -84,7 +88,8 @@ final class RunComparison {
         if (newerWhole) {
             left.values().forEach(file -> files.add(new FileDifference(file.name(), "gone", FileSide.of(file), null)));
         }
-        return new Comparison(newer, older, files, same, newerWhole ? 0 : left.size());
+        long unnamed = one && newerWhole ? Math.max(0, older.files().found() - then.size() - known) : 0;
+        return new Comparison(newer, older, files, same, unnamed, newerWhole ? 0 : left.size());
     }
 
     /** Empty where the file is the same in both. */
@@ -98,7 +103,9 @@ final class RunComparison {
                     && before.get().outcome().equals(now.outcome());
             return equal ? Optional.empty() : Optional.of(before.isPresent() ? "changed" : "new");
         }
-        if (!news) {
+        boolean waits = now.outcome().equals("waiting")
+                && before.filter(file -> file.outcome().equals("waiting")).isPresent();
+        if (!news || waits) {
             return Optional.empty();
         }
         if (before.isPresent() || now.outcome().equals("replaced")) {

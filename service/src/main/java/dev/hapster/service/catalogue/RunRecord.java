@@ -12,9 +12,14 @@ import jakarta.persistence.Lob;
 import jakarta.persistence.SequenceGenerator;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
-/** One execution of a job, with its counts once it has ended. */
+/**
+ * One execution of a job, with its counts once it has ended. Only what was changed of it is written: somebody may give
+ * it a label while it begins or ends.
+ */
 @Entity
+@DynamicUpdate
 @Table(name = "run")
 public class RunRecord {
     public static final String RUN = "run";

@@ -725,7 +725,12 @@ public class StoredCatalogue implements Catalogue {
 
     /** Calls a run by a label; null takes it away. */
     public void label(long number, String label) {
-        transactions.change(() -> entities.find(RunRecord.class, number).label = label);
+        transactions.change(() -> {
+            entities.createQuery("update RunRecord set label = :label where id = :number")
+                    .setParameter("label", label)
+                    .setParameter("number", number)
+                    .executeUpdate();
+        });
     }
 
     public Optional<RunRecord> run(long number) {

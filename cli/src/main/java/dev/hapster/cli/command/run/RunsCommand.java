@@ -215,6 +215,12 @@ public final class RunsCommand implements Callable<Integer> {
         if (listed > MOST_FILES) {
             screen.line("  and " + Screen.grouped(listed - MOST_FILES) + " more; --json gives all");
         }
+        long unnamed = both.path("unnamed").asLong();
+        if (unnamed > 0) {
+            screen.line("  gone     " + Screen.count(unnamed, "file") + " of run "
+                    + both.path("before").path("run").asLong()
+                    + ", which names those without news only as long as it is the latest");
+        }
         screen.line(Screen.count(both.path("same").asLong(), "file") + " the same in both"
                 + (both.path("untold").asLong() > 0
                         ? "; of " + Screen.grouped(both.path("untold").asLong()) + " of the older run, run "
