@@ -92,6 +92,8 @@ class DocumentsTest {
         tables.put("when", JobSection.Starts.SECTION.table());
         tables.put("due", DueSection.SECTION.table());
         tables.put("notify", NotifySection.SECTION.table());
+        tables.put("sftp", AccountSection.Sftp.SECTION.table());
+        tables.put("s3", AccountSection.S3.SECTION.table());
         tables.put("mail", AccountSection.Mail.SECTION.table());
         tables.put("http", AccountSection.Web.SECTION.table());
         tables.put("route", JobSection.Route.SECTION.table());

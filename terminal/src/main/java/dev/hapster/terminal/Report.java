@@ -324,7 +324,7 @@ public final class Report {
             if (!group.isEmpty()) {
                 List<String> names = groups.computeIfAbsent(group, key -> new ArrayList<>());
                 String name = after.has("to")
-                        ? Path.of(after.path("to").asText()).getFileName().toString()
+                        ? name(after.path("to").asText())
                         : file.path("name").asText();
                 if (!names.contains(name)) {
                     names.add(name);
@@ -341,14 +341,26 @@ public final class Report {
     public static String afterwards(JsonNode after) {
         String to = after.path("to").asText("");
         return switch (after.path("action").asText("")) {
-            case "move" -> "moved to " + here(Path.of(to).getParent().toString());
-            case "copy" -> "copied to " + here(Path.of(to).getParent().toString());
+            case "move" -> "moved to " + here(folder(to));
+            case "copy" -> "copied to " + here(folder(to));
             default -> after.path("words").asText("");
         };
     }
 
+    /** The folder of a path of the service, which may be an address on another machine. */
+    private static String folder(String path) {
+        return path.substring(0, path.length() - name(path).length()).replaceFirst("(?<=.)[/\\\\]$", "");
+    }
+
+    private static String name(String path) {
+        return path.substring(Math.max(path.lastIndexOf('/'), path.lastIndexOf('\\')) + 1);
+    }
+
     /** A path as it can be opened from here: relative where it lies below this folder. */
     public static String here(String path) {
+        if (path.contains("://")) {
+            return path;
+        }
         Path absolute = Path.of(path);
         Path folder = Path.of("").toAbsolutePath();
         return absolute.startsWith(folder) ? folder.relativize(absolute).toString() : path;

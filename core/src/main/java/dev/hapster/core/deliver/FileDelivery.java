@@ -7,7 +7,6 @@ import dev.hapster.core.definition.DeliveryDef.Style;
 import dev.hapster.core.definition.DeliveryDef.ToFiles;
 import dev.hapster.core.deliver.Handover.Change;
 import dev.hapster.core.deliver.Handover.FileChange;
-import dev.hapster.core.disk.OpenFolder;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.DatasetQuery.Selection;
@@ -17,6 +16,7 @@ import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowStyle;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.Remotes;
 import java.io.BufferedOutputStream;
 import java.io.Closeable;
 import java.io.IOException;
@@ -25,7 +25,6 @@ import java.io.OutputStream;
 import java.nio.channels.Channels;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
-import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.nio.file.attribute.FileTime;
@@ -38,12 +37,12 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
-import java.util.TreeSet;
 import java.util.stream.Collectors;
 
 /** Hands rows over as files. One object does one delivery once. Not thread-safe. */
@@ -123,7 +122,7 @@ public final class FileDelivery {
         Map<Path, String> names = new LinkedHashMap<>();
         Map<String, Target> targets = export.targets();
         targets.forEach((name, target) -> {
-            Path path = workspace.resolve(name).normalize();
+            Path path = roots.resolve(workspace, name);
             names.put(path, name);
             wanted.put(path, new Target(target.rows(), form + target.content()));
         });
@@ -136,7 +135,7 @@ public final class FileDelivery {
             Optional<Product> there = own(path, known.getOrDefault(path, List.of()));
             if (there.isEmpty() && to.sheet().isPresent()) {
                 due.put(path, one.getValue());
-            } else if (there.isEmpty() && Files.exists(path, LinkOption.NOFOLLOW_LINKS)) {
+            } else if (there.isEmpty() && isThere(path)) {
                 foreign.add(path);
             } else if (there.filter(
                             product -> product.content().equals(one.getValue().content()))
@@ -161,7 +160,7 @@ public final class FileDelivery {
                 remove(one.getKey(), one.getValue(), really);
             }
         }
-        changes.sort(Comparator.comparing(FileChange::path));
+        changes.sort(Comparator.comparing(change -> change.path().toString()));
         return new Handover(changes, notes);
     }
 
@@ -261,12 +260,16 @@ public final class FileDelivery {
         }
     }
 
+    private boolean isThere(Path path) throws IOException {
+        return Shelf.look(path, roots).isPresent();
+    }
+
     /** What a delivery wrote under this name, where it is still there as it left it. */
     private Optional<Product> own(Path path, List<Product> known) throws IOException {
-        if (known.isEmpty() || !Files.exists(path, LinkOption.NOFOLLOW_LINKS)) {
+        if (known.isEmpty() || !isThere(path)) {
             return Optional.empty();
         }
-        try (OpenFolder folder = roots.openFolder(path.getParent())) {
+        try (Shelf folder = Shelf.of(path.getParent(), roots, false)) {
             String name = path.getFileName().toString();
             Optional<BasicFileAttributes> found = folder.look(name).filter(BasicFileAttributes::isRegularFile);
             if (found.isEmpty()) {
@@ -286,8 +289,11 @@ public final class FileDelivery {
     }
 
     /** Where a sheet is written into, its workbook has to be there; what else is in it does not matter. */
-    private void checkWorkbook(Path path) throws QueryException {
-        if (to.sheet().isPresent() && !Files.isRegularFile(path, LinkOption.NOFOLLOW_LINKS)) {
+    private void checkWorkbook(Path path) throws QueryException, IOException {
+        if (to.sheet().isPresent()
+                && Shelf.look(path, roots)
+                        .filter(BasicFileAttributes::isRegularFile)
+                        .isEmpty()) {
             throw new QueryException(path + " is not there. Put the workbook there, into whose sheet "
                     + to.sheet().get() + " rows are to be written, or leave `sheet` out");
         }
@@ -297,7 +303,7 @@ public final class FileDelivery {
         return time.toInstant().truncatedTo(ChronoUnit.MICROS);
     }
 
-    private static String checksum(OpenFolder folder, String name) throws IOException {
+    private static String checksum(Shelf folder, String name) throws IOException {
         MessageDigest digest = sha256();
         try (InputStream in = Channels.newInputStream(folder.read(name));
                 OutputStream out = new DigestOutputStream(OutputStream.nullOutputStream(), digest)) {
@@ -373,10 +379,10 @@ public final class FileDelivery {
                 writings.get(i).checkUnchanged();
             } else if (own(product.path(), known.getOrDefault(product.path(), List.of()))
                             .isEmpty()
-                    && Files.exists(product.path(), LinkOption.NOFOLLOW_LINKS)) {
+                    && isThere(product.path())) {
                 throw new IOException(product.path() + " was put there by somebody else meanwhile");
             }
-            writings.get(i).name();
+            products.set(i, writings.get(i).name(product));
             CrashPoint.DELIVERY_NAMED.reached();
         }
         log.named(dataset.name(), delivery.name(), products);
@@ -393,12 +399,12 @@ public final class FileDelivery {
 
     /** Removes what was half written when the delivery was cut off, in all folders that it has to do with. */
     private void dropDrafts(Map<Path, Target> wanted, Map<Path, List<Product>> known) throws IOException {
-        Set<Path> folders = new TreeSet<>();
+        Set<Path> folders = new LinkedHashSet<>();
         wanted.keySet().forEach(path -> folders.add(path.getParent()));
         known.keySet().forEach(path -> folders.add(path.getParent()));
         for (Path path : folders) {
-            if (Files.isDirectory(path)) {
-                try (OpenFolder folder = roots.openFolder(path)) {
+            if (Remotes.isRemote(path) || Files.isDirectory(path)) {
+                try (Shelf folder = Shelf.of(path, roots, false)) {
                     folder.dropDrafts(draftsOf());
                 }
             }
@@ -409,8 +415,8 @@ public final class FileDelivery {
     private final class Writing implements Closeable {
         private final Path path;
         private final Target target;
-        private final OpenFolder folder;
-        private final OpenFolder.Draft draft;
+        private final Shelf folder;
+        private final Shelf.Draft draft;
         private final MessageDigest digest = sha256();
         private OutputStream out;
         private RowWriter writer;
@@ -419,7 +425,7 @@ public final class FileDelivery {
         Writing(Path path, Target target) throws IOException {
             this.path = path;
             this.target = target;
-            folder = roots.makeFolder(path.getParent());
+            folder = Shelf.of(path.getParent(), roots, true);
             boolean whole = false;
             try {
                 draft = folder.draft(draftsOf());
@@ -466,33 +472,31 @@ public final class FileDelivery {
             draft.channel().force(true);
             long bytes = draft.channel().size();
             out.close();
-            Instant modified = micros(folder.look(draft.name())
-                    .orElseThrow(() -> new IOException("What was written for " + path + " was removed"))
-                    .lastModifiedTime());
+            Instant modified = micros(draft.look().lastModifiedTime());
             return new Product(
                     path, target.rows(), bytes, modified, HexFormat.of().formatHex(digest.digest()), target.content());
         }
 
-        void name() throws IOException {
-            folder.rename(draft.name(), path.getFileName().toString());
-            folder.force();
+        /** Gives it its name; the time is the one that it has there. */
+        Product name(Product product) throws IOException {
+            Instant modified = micros(draft.name(path.getFileName().toString()).lastModifiedTime());
+            return new Product(path, product.rows(), product.bytes(), modified, product.checksum(), product.content());
         }
 
         @Override
         public void close() throws IOException {
-            try (folder) {
+            try (folder;
+                    draft) {
                 if (writer != null) {
                     writer.close();
                 }
-                draft.channel().close();
-                folder.deleteIfThere(draft.name());
             }
         }
     }
 
     private void remove(Path path, List<Product> known, boolean really) throws IOException {
         Product last = known.get(known.size() - 1);
-        if (!Files.exists(path, LinkOption.NOFOLLOW_LINKS)) {
+        if (!isThere(path)) {
             if (really) {
                 log.forget(dataset.name(), delivery.name(), List.of(path));
             }
@@ -507,9 +511,8 @@ public final class FileDelivery {
             changes.add(new FileChange(path, Change.LEFT, 0, 0, ""));
         } else {
             if (really) {
-                try (OpenFolder folder = roots.openFolder(path.getParent())) {
+                try (Shelf folder = Shelf.of(path.getParent(), roots, false)) {
                     folder.delete(path.getFileName().toString());
-                    folder.force();
                 }
             }
             changes.add(new FileChange(path, Change.REMOVED, 0, 0, last.checksum()));

@@ -76,7 +76,10 @@ final class FileLook {
         List<Candidate> asked = new ArrayList<>();
         List<Candidate> beside = new ArrayList<>();
         List<Path> folders = new ArrayList<>();
-        for (Path path : paths.stream().sorted().distinct().toList()) {
+        for (Path path : paths.stream()
+                .distinct()
+                .sorted(Comparator.comparing(Path::toString))
+                .toList()) {
             boolean isFile = Files.isRegularFile(path);
             if (!isFile && !Files.isDirectory(path)) {
                 throw new IOException("There is no file and no folder " + path);
@@ -94,7 +97,7 @@ final class FileLook {
                 (isFile && !one.path().equals(path) ? beside : asked).add(one);
             }
         }
-        asked.sort(Comparator.comparing((Candidate one) -> one.path()));
+        asked.sort(Comparator.comparing((Candidate one) -> one.path().toString()));
         List<Found> found = new ArrayList<>();
         each(asked, one -> look(one, folderOf(one, folders), choice), (one, some) -> found.addAll(some));
         return new All(found, beside);

@@ -3,6 +3,7 @@ package dev.hapster.core.find;
 import com.sun.jna.Memory;
 import com.sun.jna.Native;
 import com.sun.jna.Platform;
+import dev.hapster.core.remote.Remotes;
 import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.time.Instant;
@@ -34,6 +35,9 @@ public final class BirthTime {
     }
 
     static BirthTime of(Path path, BasicFileAttributes attributes) {
+        if (Remotes.isRemote(path)) {
+            return new BirthTime(Optional.empty());
+        }
         if (ASK) {
             return new BirthTime(path);
         }

@@ -8,6 +8,9 @@ import dev.hapster.core.find.Listing.Entry;
 import dev.hapster.core.find.NameLists.Listed;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.RemoteFault;
+import dev.hapster.core.remote.RemotePath;
+import dev.hapster.core.remote.Remotes;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.Files;
@@ -92,8 +95,7 @@ public final class Finder {
         Set<String> taken = new HashSet<>();
         places.forEach((number, place) -> {
             Listing listing = listings.apply(place);
-            listing.troubles.forEach(
-                    trouble -> troubles.add(new Trouble(number, trouble.grave(), trouble.what(), trouble.hint())));
+            listing.troubles.forEach(trouble -> troubles.add(trouble.at(number)));
             boolean searched =
                     listing.entries.size() > 0 || listing.troubles.stream().noneMatch(Trouble::grave);
             if (searched) {
@@ -120,7 +122,7 @@ public final class Finder {
      */
     public Optional<Path> file(Place place, String relative) {
         try {
-            Path folder = workspace.resolve(place.folder()).normalize();
+            Path folder = roots.resolve(workspace, place.folder());
             Path path = folder.resolve(relative).normalize();
             return path.startsWith(folder) && Files.isRegularFile(path) && roots.hold(path)
                     ? Optional.of(path)
@@ -145,7 +147,7 @@ public final class Finder {
             if (!Files.isRegularFile(now) || !roots.hold(now)) {
                 return Optional.empty();
             }
-            Path folder = workspace.resolve(place.folder()).normalize();
+            Path folder = roots.resolve(workspace, place.folder());
             String relative = file.startsWith(folder)
                     ? folder.relativize(file).toString().replace('\\', '/')
                     : file.getFileName().toString();
@@ -199,25 +201,35 @@ public final class Finder {
         List<Entry> entries = List.of();
         long listed = -1;
         try {
-            Path folder = workspace.resolve(place.folder()).normalize();
+            Path folder = roots.resolve(workspace, place.folder());
             Optional<Trouble> refusal = refuse(folder);
             if (refusal.isPresent()) {
                 troubles.add(refusal.get());
             } else if (place.list().isPresent()) {
                 entries = new ArrayList<>();
                 listed = named(folder, place.list().get(), entries, troubles);
+            } else if (folder instanceof RemotePath elsewhere) {
+                entries = new RemoteWalk(elsewhere, roots, place.most()).entries(place.depth(), troubles);
             } else {
                 entries = new Walk(folder, roots, place.most()).entries(place.depth(), troubles);
             }
+            boolean here = !entries.isEmpty() && !Remotes.isRemote(folder);
+            return new Listing(entries, troubles, here ? OpenFiles.forWriting() : Map.of(), listed, at);
         } catch (InvalidPathException wrong) {
             troubles.add(new Trouble(0, true, "'" + wrong.getInput() + "' is not a path: " + wrong.getReason(), ""));
+        } catch (RemoteFault wrong) {
+            troubles.add(Trouble.of(place, wrong));
         } catch (IOException wrong) {
             troubles.add(new Trouble(0, true, "the folder " + place.folder() + " cannot be searched: " + wrong, ""));
         }
-        return new Listing(entries, troubles, entries.isEmpty() ? Map.of() : OpenFiles.forWriting(), listed, at);
+        return new Listing(List.of(), troubles, Map.of(), listed, at);
     }
 
-    private Optional<Trouble> refuse(Path folder) {
+    private Optional<Trouble> refuse(Path folder) throws RemoteFault {
+        if (folder instanceof RemotePath elsewhere) {
+            roots.remotes().store(elsewhere); // says so where there is no such account
+            return Optional.empty(); // whether the folder is there, listing it tells
+        }
         try {
             Optional<Trouble> own = own(folder, Files.exists(folder) ? folder.toRealPath() : folder);
             if (own.isPresent()) {
@@ -275,7 +287,7 @@ public final class Finder {
     private long named(Path folder, NameList list, List<Entry> entries, List<Trouble> troubles) {
         List<Listed> names;
         try {
-            Path file = workspace.resolve(list.file()).normalize();
+            Path file = roots.resolve(workspace, list.file());
             if (!roots.hold(file)) {
                 troubles.add(new Trouble(
                         0,

@@ -1,6 +1,9 @@
 package dev.hapster.core.find;
 
+import dev.hapster.core.definition.JobDef.Place;
+import dev.hapster.core.remote.RemoteFault;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * What lies in the places of a job.
@@ -33,6 +36,21 @@ public record Finding(List<Candidate> candidates, List<RuleCounts> counts, List<
      *     search
      * @param what what is wrong
      * @param hint what to do
+     * @param fault of another machine, or of the way to it, where that is the reason
      */
-    public record Trouble(int place, boolean grave, String what, String hint) {}
+    public record Trouble(int place, boolean grave, String what, String hint, Optional<RemoteFault> fault) {
+
+        public Trouble(int place, boolean grave, String what, String hint) {
+            this(place, grave, what, hint, Optional.empty());
+        }
+
+        static Trouble of(Place place, RemoteFault fault) {
+            String what = "the folder " + place.folder() + " cannot be searched: " + fault.getMessage();
+            return new Trouble(0, true, what, "", Optional.of(fault));
+        }
+
+        Trouble at(int number) {
+            return new Trouble(number, grave, what, hint, fault);
+        }
+    }
 }

@@ -1,6 +1,8 @@
 package dev.hapster.core.find;
 
 import dev.hapster.core.disk.OpenFolder;
+import dev.hapster.core.remote.RemotePath;
+import dev.hapster.core.remote.Remotes;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.file.FileAlreadyExistsException;
@@ -11,7 +13,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Stream;
 
-/** The folders below which files may be read. Links are resolved before a path is judged. Immutable. */
+/**
+ * The folders below which files may be read. Links are resolved before a path is judged. What accounts lead to may be
+ * read as well: whoever made an account allows it. Immutable.
+ */
 public final class Roots {
 
     /** What lies in a workspace and is Hapster's own: its store and the definitions. */
@@ -20,10 +25,31 @@ public final class Roots {
 
     private final List<Path> roots;
     private final List<Path> own;
+    private final Remotes remotes;
 
-    private Roots(List<Path> roots, List<Path> own) {
+    private Roots(List<Path> roots, List<Path> own, Remotes remotes) {
         this.roots = List.copyOf(roots);
         this.own = List.copyOf(own);
+        this.remotes = remotes;
+    }
+
+    /** The same, and what accounts lead to on other machines. */
+    public Roots reaching(Remotes others) {
+        return new Roots(roots, own, others);
+    }
+
+    public Remotes remotes() {
+        return remotes;
+    }
+
+    /**
+     * The path that a text stands for.
+     *
+     * @param base to which relative texts refer
+     * @throws java.nio.file.InvalidPathException where it is none
+     */
+    public Path resolve(Path base, String text) {
+        return remotes.resolve(base, text);
     }
 
     /** The same, but for what is Hapster's own in a workspace: no job may read it, move it, or write there. */
@@ -36,7 +62,8 @@ public final class Roots {
                                 real.resolve(name),
                                 workspace.toAbsolutePath().normalize().resolve(name)))
                         .distinct()
-                        .toList());
+                        .toList(),
+                remotes);
     }
 
     /** Whether a path, with all links resolved or as it is written, is Hapster's own. */
@@ -51,7 +78,7 @@ public final class Roots {
         for (Path folder : folders) {
             real.add(folder.toRealPath());
         }
-        return new Roots(real, List.of());
+        return new Roots(real, List.of(), Remotes.none());
     }
 
     public List<Path> folders() {
@@ -65,7 +92,7 @@ public final class Roots {
 
     /** The same for a path whose links are resolved already. */
     boolean holdReal(Path real) {
-        return roots.stream().anyMatch(real::startsWith) && !own(real);
+        return Remotes.isRemote(real) || (roots.stream().anyMatch(real::startsWith) && !own(real));
     }
 
     /** A file that was to be opened lies outside the roots, or is Hapster's own. */
@@ -82,6 +109,9 @@ public final class Roots {
      * @throws OutsideException where it lies outside the roots now, wherever it lay when it was found
      */
     public FileChannel open(Path file) throws IOException {
+        if (file instanceof RemotePath elsewhere) {
+            return remotes.open(elsewhere);
+        }
         return OpenFolder.read(inside(file));
     }
 
@@ -124,7 +154,7 @@ public final class Roots {
     /** Whether a path would lie below a root as it is written; for paths that do not exist. */
     public boolean holdAsWritten(Path path) {
         Path plain = path.toAbsolutePath().normalize();
-        return roots.stream().anyMatch(plain::startsWith) && !own(plain);
+        return Remotes.isRemote(plain) || (roots.stream().anyMatch(plain::startsWith) && !own(plain));
     }
 
     @Override

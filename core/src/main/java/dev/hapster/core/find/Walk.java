@@ -88,14 +88,18 @@ final class Walk {
             level = next;
         }
         if (counted.get() > most) {
-            troubles.add(new Trouble(
-                    0,
-                    true,
-                    "the folder " + top + " holds more than " + Reasons.grouped(most)
-                            + " entries; the search stopped there",
-                    "Name a folder further down, lower `depth`, or raise `scan_at_most`"));
+            troubles.add(tooMany(top, most));
         }
         return entries;
+    }
+
+    static Trouble tooMany(Path top, int most) {
+        return new Trouble(
+                0,
+                true,
+                "the folder " + top + " holds more than " + Reasons.grouped(most)
+                        + " entries; the search stopped there",
+                "Name a folder further down, lower `depth`, or raise `scan_at_most`");
     }
 
     /**

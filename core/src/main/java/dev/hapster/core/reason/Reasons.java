@@ -2,6 +2,7 @@ package dev.hapster.core.reason;
 
 import static dev.hapster.core.reason.ReasonCode.*;
 
+import dev.hapster.core.remote.RemoteFault;
 import java.io.IOException;
 import java.nio.file.FileSystemException;
 import java.util.Collection;
@@ -117,8 +118,11 @@ public final class Reasons {
         return new Reason(RECORD_UNREADABLE, "is not JSON: " + shorten(why, 200));
     }
 
-    /** Why a run fails that cannot write what a file brought. */
+    /** Why a run fails that cannot write what a file brought, or cannot fetch it now. */
     public static String storeFailed(String file, IOException wrong) {
+        if (wrong instanceof RemoteFault fault) {
+            return fault.getMessage() + ". Files that were finished stay; the next run takes " + file + " and the rest";
+        }
         String why = wrong instanceof FileSystemException system && system.getReason() != null
                 ? system.getReason() + " (" + system.getFile() + ")"
                 : String.valueOf(wrong.getMessage());

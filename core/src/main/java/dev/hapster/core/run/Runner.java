@@ -34,6 +34,7 @@ import dev.hapster.core.read.text.NameColumn;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.RemoteFault;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Acts;
 import dev.hapster.core.run.act.Effect;
@@ -215,6 +216,7 @@ public final class Runner {
      *
      * @param call values given for this run alone, by name
      * @throws DefinitionException with everything that keeps the job from running
+     * @throws RemoteFault where a folder on another machine cannot be searched
      */
     public PreparedJob prepare(String jobName, Map<String, String> call)
             throws IOException, DefinitionException, UnknownNameException {
@@ -238,12 +240,18 @@ public final class Runner {
         targets(file, job, problems);
         Finding finding = find(job);
         for (Trouble trouble : finding.troubles()) {
-            if (trouble.grave()) {
+            if (trouble.grave() && trouble.fault().isEmpty()) {
                 problems.add(new Problem(file, 0, 0, trouble.what(), trouble.hint()));
             }
         }
+        Optional<RemoteFault> fault = finding.troubles().stream()
+                .flatMap(trouble -> trouble.fault().stream())
+                .findFirst();
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
+        }
+        if (fault.isPresent()) {
+            throw fault.get();
         }
         return prepared(job, dataset, finding);
     }
@@ -962,7 +970,7 @@ public final class Runner {
             return Optional.empty();
         }
         try {
-            if (Decider.same(entry, Fingerprint.look(file), file, opener).isEmpty()) {
+            if (Decider.same(entry, Fingerprint.lookFirst(file), file, opener).isEmpty()) {
                 return Optional.empty();
             }
         } catch (IOException | FileRejectedException unreadable) {

@@ -3,6 +3,7 @@ package dev.hapster.core.workspace;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Roots;
+import dev.hapster.core.remote.Remotes;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.HashMap;
@@ -14,13 +15,13 @@ import java.util.stream.Stream;
 
 /**
  * By what a job knows a file again: its place, and its path below the place's folder. A place that has a {@code name}
- * is known by that; any other by its folder, as it lies below the workspace or below the root that holds it. So nothing
- * changes where workspace and roots are moved as a whole. Immutable.
+ * is known by that; any other by its folder, as it lies below the workspace or below the root that holds it, or by its
+ * address on another machine. So nothing changes where workspace and roots are moved as a whole. Immutable.
  */
 public final class Sources {
 
     private final Path workspace;
-    private final List<Path> roots;
+    private final Roots roots;
     private final Map<Integer, String> places = new HashMap<>();
     private final Map<Integer, Path> folders = new HashMap<>();
     private final Set<String> several;
@@ -40,12 +41,13 @@ public final class Sources {
     /** @param places by their number in the job, counted from 1 */
     public Sources(Path workspace, Roots roots, Map<Integer, Place> places) {
         this.workspace = real(workspace);
-        this.roots = roots.folders();
+        this.roots = roots;
         several = Set.of();
         places.forEach((number, place) -> {
             this.places.put(number, place(place));
             folders.put(
-                    number, workspace.resolve(place.folder()).toAbsolutePath().normalize());
+                    number,
+                    roots.resolve(workspace, place.folder()).toAbsolutePath().normalize());
         });
     }
 
@@ -64,18 +66,21 @@ public final class Sources {
     }
 
     private String place(Place place) {
-        return place.name().map(name -> name + ":").orElseGet(() -> folder(workspace.resolve(place.folder())));
+        return place.name().map(name -> name + ":").orElseGet(() -> folder(roots.resolve(workspace, place.folder())));
     }
 
     /** A folder as it lies below the workspace, or below a root; with a slash behind. */
     private String folder(Path written) {
         Path folder = written.toAbsolutePath().normalize();
+        if (Remotes.isRemote(folder)) {
+            return steps(folder).replaceFirst("/+$", "/");
+        }
         Path real = real(folder);
         for (Path path : List.of(folder, real)) {
             if (path.startsWith(workspace)) {
                 return steps(workspace.relativize(path));
             }
-            for (Path root : roots) {
+            for (Path root : roots.folders()) {
                 if (path.startsWith(root)) {
                     return steps((root.getFileName() == null ? Path.of("") : root.getFileName())
                             .resolve(root.relativize(path)));

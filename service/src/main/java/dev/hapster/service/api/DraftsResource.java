@@ -164,7 +164,7 @@ public class DraftsResource {
     private java.nio.file.Path inside(String written) throws IOException {
         java.nio.file.Path path;
         try {
-            path = workspace.folder().resolve(written).normalize();
+            path = roots.resolve(workspace.folder(), written);
         } catch (InvalidPathException wrong) {
             throw new BadRequestException("'" + written + "' is not a path: " + wrong.getReason(), wrong);
         }

@@ -148,6 +148,18 @@ public class FindResource {
             Instant lastCreated) {}
 
     /**
+     * A folder that could not be searched, or not wholly.
+     *
+     * @param place which place of the job, counted from 1
+     * @param grave whether the job cannot run because of it
+     */
+    public record Trouble(int place, boolean grave, String what, String hint) {
+        static Trouble of(Finding.Trouble trouble) {
+            return new Trouble(trouble.place(), trouble.grave(), trouble.what(), trouble.hint());
+        }
+    }
+
+    /**
      * The answer.
      *
      * @param text the job's file with the changes made
@@ -164,7 +176,7 @@ public class FindResource {
             List<Problem> problems,
             List<Map<String, Object>> places,
             List<Values.Used> values,
-            List<Finding.Trouble> troubles,
+            List<Trouble> troubles,
             List<RuleCounts> counts,
             List<Bounds> bounds,
             int seen,
@@ -338,7 +350,7 @@ public class FindResource {
                 search.problems(),
                 places,
                 search.values(),
-                preview.finding().troubles(),
+                preview.finding().troubles().stream().map(Trouble::of).toList(),
                 preview.finding().counts(),
                 bounds(search.places(), all),
                 all.size(),

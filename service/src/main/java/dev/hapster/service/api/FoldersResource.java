@@ -53,7 +53,7 @@ public class FoldersResource {
         String parent = begin.substring(0, begin.lastIndexOf('/') + 1);
         List<String> found = new ArrayList<>();
         try {
-            java.nio.file.Path folder = workspace.folder().resolve(parent).normalize();
+            java.nio.file.Path folder = roots.resolve(workspace.folder(), parent);
             if (Files.isDirectory(folder) && roots.hold(folder)) {
                 try (DirectoryStream<java.nio.file.Path> inside =
                         Files.newDirectoryStream(folder, Files::isDirectory)) {
@@ -117,7 +117,7 @@ public class FoldersResource {
     public FolderContent content(@RestQuery @DefaultValue("") String folder) throws IOException {
         java.nio.file.Path at;
         try {
-            at = workspace.folder().resolve(folder).normalize();
+            at = roots.resolve(workspace.folder(), folder);
         } catch (InvalidPathException wrong) {
             throw new BadRequestException("'" + folder + "' is not a path: " + wrong.getReason(), wrong);
         }

@@ -10,6 +10,7 @@ import dev.hapster.core.deliver.table.DatabaseException;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.value.StoredOtherwiseException;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.RemoteFault;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.workspace.UnknownNameException;
@@ -111,6 +112,19 @@ class Problems {
                 502,
                 "database-unusable",
                 "The database does not do what is asked",
+                wrong.getMessage(),
+                "",
+                List.of(),
+                null);
+    }
+
+    @ServerExceptionMapper
+    Response elsewhere(RemoteFault wrong) {
+        LOG.warn(wrong.getMessage(), wrong);
+        return answer(
+                502,
+                "elsewhere-unusable",
+                "Another machine does not do what is asked",
                 wrong.getMessage(),
                 "",
                 List.of(),

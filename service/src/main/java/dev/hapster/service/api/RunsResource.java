@@ -9,6 +9,7 @@ import dev.hapster.core.query.RejectExport;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.query.write.RowWriter;
 import dev.hapster.core.reason.ReasonCode;
+import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.store.reject.RejectStore;
@@ -188,8 +189,11 @@ public class RunsResource {
 
     /** Whether a file lies neither where it was found nor where the job took it. */
     private static boolean isGone(Workspace workspace, RunFileRecord file) {
-        if (file.routedTo != null && Files.exists(workspace.folder().resolve(file.routedTo))) {
-            return false;
+        if (Remotes.isAddress(file.path)
+                || (file.routedTo != null
+                        && (Remotes.isAddress(file.routedTo)
+                                || Files.exists(workspace.folder().resolve(file.routedTo))))) {
+            return false; // what lies on other machines, nobody asks for a page
         }
         for (int end = file.path.length(); end > 0; end = file.path.lastIndexOf('!', end - 1)) {
             if (Files.exists(java.nio.file.Path.of(file.path.substring(0, end)))) {

@@ -75,6 +75,9 @@ class ArrivalRecord {
     @Column(name = "seen_hash")
     String seenHash;
 
+    @Column(name = "seen_tag")
+    String seenTag;
+
     @Column(name = "read_at")
     Instant readAt;
 

@@ -7,6 +7,7 @@ import dev.hapster.core.catalogue.Fate;
 import dev.hapster.core.catalogue.Fingerprint;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Standing;
+import dev.hapster.core.find.Roots;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.workspace.Workspace;
@@ -29,9 +30,11 @@ class Arrivals {
     private static final int LONGEST_SENTENCE = 4000;
 
     private final Path workspace;
+    private final Roots roots;
 
-    Arrivals(Workspace workspace) {
+    Arrivals(Workspace workspace, Roots roots) {
         this.workspace = workspace.folder();
+        this.roots = roots;
     }
 
     LedgerEntry entry(ArrivalRecord record) {
@@ -56,14 +59,14 @@ class Arrivals {
                 Optional.ofNullable(record.code).flatMap(ReasonCode::of).map(code -> new Reason(code, record.sentence));
         Fate fate = new Fate(
                 Fate.Kind.valueOf(record.fate),
-                Optional.ofNullable(record.liesAt).map(workspace::resolve),
+                Optional.ofNullable(record.liesAt).map(this::resolve),
                 record.fateRun);
         return new LedgerEntry(
                 arrival,
                 record.name,
-                workspace.resolve(record.file),
+                resolve(record.file),
                 record.findPlace,
-                new Fingerprint(record.size, record.modified, record.changed, record.seenHash),
+                new Fingerprint(record.size, record.modified, record.changed, record.seenTag, record.seenHash),
                 record.readAt,
                 record.rules,
                 record.datasetVersion,
@@ -124,6 +127,7 @@ class Arrivals {
         record.modified = entry.fingerprint().modified();
         record.changed = entry.fingerprint().changed();
         record.seenHash = entry.fingerprint().hash();
+        record.seenTag = entry.fingerprint().tag();
         record.readAt = entry.readAt();
         record.code = entry.reason().map(reason -> reason.code().code()).orElse(null);
         record.sentence =
@@ -151,7 +155,7 @@ class Arrivals {
 
     /** A path as it was kept. */
     Path resolve(String kept) {
-        return workspace.resolve(kept);
+        return roots.resolve(workspace, kept);
     }
 
     String inWorkspace(Path path) {

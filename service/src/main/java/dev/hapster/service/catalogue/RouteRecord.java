@@ -50,6 +50,7 @@ class RouteRecord {
     Instant changed;
 
     String hash;
+    String tag;
 
     @Enumerated(EnumType.STRING)
     Outcome outcome;
@@ -74,6 +75,7 @@ class RouteRecord {
         record.modified = route.seen().modified();
         record.changed = route.seen().changed();
         record.hash = route.seen().hash();
+        record.tag = route.seen().tag();
         record.outcome = route.outcome();
         record.reasonsOf = route.reasonsOf();
         record.arrivals = route.arrivals().stream().map(Object::toString).collect(Collectors.joining(" "));
@@ -90,7 +92,7 @@ class RouteRecord {
                 kind,
                 paths.resolve(source),
                 paths.resolve(target),
-                new Fingerprint(size, modified, changed, hash),
+                new Fingerprint(size, modified, changed, tag, hash),
                 outcome,
                 reasonsOf,
                 Arrays.stream(arrivals.split(" "))

@@ -248,8 +248,8 @@ public class Deliveries {
                         .search(name, workspace.jobText(name), Map.of())
                         .places()
                         .values()
-                        .forEach(place -> all.add(new Search(
-                                name, workspace.folder().resolve(place.folder()).normalize(), place)));
+                        .forEach(place ->
+                                all.add(new Search(name, roots.resolve(workspace.folder(), place.folder()), place)));
             } catch (DefinitionException | UnknownNameException unreadable) {
                 LOG.info("Where the job {} searches is not known: its file has mistakes", name);
             }

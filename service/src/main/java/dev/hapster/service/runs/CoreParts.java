@@ -3,10 +3,12 @@ package dev.hapster.service.runs;
 import dev.hapster.core.catalogue.Catalogue;
 import dev.hapster.core.draft.Drafting;
 import dev.hapster.core.find.Roots;
+import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.remote.Connections;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.inject.Produces;
 import jakarta.inject.Singleton;
@@ -39,15 +41,22 @@ class CoreParts {
 
     @Produces
     @Singleton
-    Roots roots(Workspace workspace, @ConfigProperty(name = "hapster.roots") Optional<List<String>> more) {
+    Roots roots(
+            Workspace workspace, Remotes remotes, @ConfigProperty(name = "hapster.roots") Optional<List<String>> more) {
         List<Path> folders = new ArrayList<>(List.of(workspace.folder()));
         more.ifPresent(names -> names.forEach(name -> folders.add(Path.of(name))));
         try {
-            return Roots.of(folders);
+            return Roots.of(folders).reaching(remotes);
         } catch (IOException missing) {
             throw new IllegalStateException(
                     "A folder given with --root does not exist: " + missing.getMessage(), missing);
         }
+    }
+
+    @Produces
+    @Singleton
+    Remotes remotes(Workspace workspace) throws IOException {
+        return Remotes.of(new Connections(workspace), workspace.store().resolve("elsewhere"));
     }
 
     @Produces

@@ -376,8 +376,10 @@ public class StoreCheck {
                     for (Kind kind : Kind.values()) {
                         notes.computeIfPresent(kind.word(), (key, name) -> Renames.now(renamed, kind, name, by));
                     }
-                    Optional<LedgerEntry> entry =
-                            PartNotes.entry(part.getKey(), notes, Files.exists(parts.deletions(file)));
+                    Optional<LedgerEntry> entry = PartNotes.entry(
+                            part.getKey(), notes, Files.exists(parts.deletions(file)), text -> runner.opener()
+                                    .roots()
+                                    .resolve(workspace.folder(), text));
                     if (entry.isEmpty()) {
                         continue;
                     }

@@ -3,6 +3,7 @@ package dev.hapster.service.schedule;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.find.Roots;
+import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.decide.Outstanding;
 import dev.hapster.core.schedule.Start;
@@ -171,8 +172,8 @@ final class ArrivalWatch implements AutoCloseable {
                     .search(job, workspace.jobText(job), Map.of())
                     .places()
                     .values()) {
-                Path top = workspace.folder().resolve(place.folder()).normalize();
-                if (!Files.isDirectory(top) || !roots.hold(top)) {
+                Path top = roots.resolve(workspace.folder(), place.folder());
+                if (Remotes.isRemote(top) || !Files.isDirectory(top) || !roots.hold(top)) {
                     continue;
                 }
                 for (Path folder : below(top, place.depth())) {

@@ -49,9 +49,10 @@ public final class DraftCommand implements Callable<Integer> {
     @Parameters(
             paramLabel = "PATH",
             arity = "0..*",
-            description = "Folders or files. A file also stands for others with similar names. Without any, "
-                    + "compares the files that --job takes now with its definitions.")
-    private List<Path> paths = new ArrayList<>();
+            description =
+                    "Folders or files, also as sftp://ACCOUNT/PATH or s3://ACCOUNT/BUCKET/PATH. A file also stands for others with similar names. Without any, "
+                            + "compares the files that --job takes now with its definitions.")
+    private List<String> paths = new ArrayList<>();
 
     @Option(
             names = "--into",
@@ -198,8 +199,10 @@ public final class DraftCommand implements Callable<Integer> {
     /**
      * A path as the service knows it: relative ones are meant from here where there is such a file, or its workspace.
      */
-    private static String absolute(Path path) {
-        return Files.exists(path) ? path.toAbsolutePath().normalize().toString() : path.toString();
+    private static String absolute(String path) {
+        return !path.contains("://") && Files.exists(Path.of(path))
+                ? Path.of(path).toAbsolutePath().normalize().toString()
+                : path;
     }
 
     private static List<String> files(JsonNode draft) {

@@ -11,6 +11,8 @@ import dev.hapster.core.definition.section.AccountSection;
 import dev.hapster.core.definition.section.AccountSection.Account;
 import dev.hapster.core.definition.section.AccountSection.Mail;
 import dev.hapster.core.definition.section.AccountSection.Postgresql;
+import dev.hapster.core.definition.section.AccountSection.S3;
+import dev.hapster.core.definition.section.AccountSection.Sftp;
 import dev.hapster.core.definition.section.AccountSection.Web;
 import dev.hapster.core.definition.section.DatasetSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
@@ -18,6 +20,7 @@ import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.definition.yaml.YamlMap;
 import java.net.URI;
 import java.net.URISyntaxException;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -63,19 +66,21 @@ final class AccountParser {
     }
 
     private static Optional<Server> server(YamlMap map) {
-        List<String> there = Stream.of(Account.POSTGRESQL, Account.MAIL, Account.HTTP)
+        List<String> there = Stream.of(Account.POSTGRESQL, Account.SFTP, Account.S3_STORE, Account.MAIL, Account.HTTP)
                 .map(Key::name)
                 .filter(map::has)
                 .toList();
         if (there.size() != 1) {
             map.wrong(
                     there.isEmpty() ? "the account does not say where it leads" : "an account leads to one place",
-                    "Write one of `postgresql: {…}`, `mail: {…}`, `http: {…}`");
+                    "Write one of `postgresql: {…}`, `sftp: {…}`, `s3: {…}`, `mail: {…}`, `http: {…}`");
             return Optional.empty();
         }
         return Account.POSTGRESQL
                 .in(map)
                 .<Server>map(AccountParser::postgresql)
+                .or(() -> Account.SFTP.in(map).map(AccountParser::sftp))
+                .or(() -> Account.S3_STORE.in(map).map(AccountParser::s3))
                 .or(() -> Account.MAIL.in(map).map(AccountParser::mail))
                 .or(() -> Account.HTTP.in(map).map(AccountParser::web));
     }
@@ -94,21 +99,87 @@ final class AccountParser {
     }
 
     private static AccountDef.Web web(YamlMap map) {
-        String url = map.required("url", "Say what is called: `url: https://alarms.vessa.example/hapster`");
-        URI address = URI.create("http://localhost");
+        String example = "https://alarms.vessa.example/hapster";
+        String url = map.required("url", "Say what is called: `url: " + example + "`");
+        return new AccountDef.Web(
+                address(map, "url", url, example, "Use `token: {env: NAME}`"),
+                secret(map, Web.KEY),
+                secret(map, Web.TOKEN));
+    }
+
+    private static URI address(YamlMap map, String key, String url, String example, String password) {
         try {
-            address = new URI(url);
+            URI address = new URI(url);
             boolean web = address.getHost() != null && List.of("http", "https").contains(address.getScheme());
-            if (map.has("url") && (!web || address.getUserInfo() != null)) {
+            if (map.has(key) && (!web || address.getUserInfo() != null)) {
                 map.wrong(
-                        "url",
-                        web ? "a password does not stand in this file" : "'url' must begin with http:// or https://",
-                        web ? "Use `token: {env: NAME}`" : "Such as https://alarms.vessa.example/hapster");
+                        key,
+                        web
+                                ? "a password does not stand in this file"
+                                : "'" + key + "' must begin with http:// or https://",
+                        web ? password : "Such as " + example);
             }
+            return address;
         } catch (URISyntaxException wrong) {
-            map.wrong("url", "'url' is not an address: " + wrong.getReason(), "");
+            map.wrong(key, "'" + key + "' is not an address: " + wrong.getReason(), "");
+            return URI.create("http://localhost");
         }
-        return new AccountDef.Web(address, secret(map, Web.KEY), secret(map, Web.TOKEN));
+    }
+
+    private static AccountDef.Sftp sftp(YamlMap map) {
+        map.required("host", "Name the server: `host: files.vessa.example`");
+        Optional<Secret> password = secret(map, Sftp.PASSWORD);
+        Optional<String> keyFile = Sftp.KEY_FILE.in(map);
+        if (password.isPresent() == keyFile.isPresent()) {
+            map.wrong(
+                    password.isPresent()
+                            ? "'password' and 'key_file' exclude each other"
+                            : "the account does not say how to sign in",
+                    "Write `password: {env: NAME}`, or `key_file: PATH` of a private key");
+        }
+        if (keyFile.isEmpty() && map.has("passphrase")) {
+            map.wrong("passphrase", "'passphrase' goes with 'key_file' only", "Use `password` for a password");
+        }
+        return new AccountDef.Sftp(
+                host(map, Sftp.HOST, "files.vessa.example"),
+                Sftp.PORT.in(map),
+                map.required("user", "Say who signs in: `user: hapster`"),
+                password,
+                keyFile,
+                secret(map, Sftp.PASSPHRASE),
+                Sftp.KNOWN_HOSTS.in(map),
+                Sftp.TRUST_FIRST.in(map),
+                Sftp.FOLDER.in(map),
+                Sftp.CONNECTIONS.in(map),
+                patience(map));
+    }
+
+    private static Duration patience(YamlMap map) {
+        Duration patience = Sftp.PATIENCE.in(map);
+        if (patience.compareTo(Duration.ofSeconds(1)) < 0 || patience.compareTo(Duration.ofMinutes(10)) > 0) {
+            map.wrong("patience", "'patience' lies between 1s and 10m", "Such as 30s");
+        }
+        return patience;
+    }
+
+    private static AccountDef.S3 s3(YamlMap map) {
+        Optional<String> keyId = S3.KEY_ID.in(map);
+        Optional<Secret> secret = secret(map, S3.SECRET_KEY);
+        if (keyId.isPresent() != secret.isPresent()) {
+            map.wrong("'key_id' and 'secret_key' go together", "Write both, or none where nobody has to sign in");
+        }
+        Optional<URI> endpoint = S3.ENDPOINT
+                .in(map)
+                .map(url -> address(
+                        map, "endpoint", url, "https://objects.vessa.example", "Use `key_id` and `secret_key`"));
+        return new AccountDef.S3(
+                endpoint,
+                S3.REGION.in(map),
+                S3.PATH_STYLE.in(map).orElse(endpoint.isPresent()),
+                keyId,
+                secret,
+                secret(map, S3.SESSION_TOKEN),
+                patience(map));
     }
 
     private static String host(YamlMap map, Key<String> key, String example) {

@@ -92,7 +92,8 @@ public final class PlaceSection {
             "folder",
             Shapes.text(),
             "",
-            "absolute, or relative to the workspace; below the workspace or a folder given with `--root`");
+            "absolute, or relative to the workspace; below the workspace or a folder given with `--root`; or "
+                    + "[on another machine](elsewhere.md)");
     public static final Key<Optional<String>> NAME = Key.of(
             "name",
             Shapes.some(),

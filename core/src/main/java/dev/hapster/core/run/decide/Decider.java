@@ -9,6 +9,7 @@ import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.RemoteFault;
 import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream.SourceException;
@@ -70,9 +71,11 @@ public final class Decider {
         }
     }
 
-    private static Fingerprint look(Candidate file) throws SourceException {
+    private static Fingerprint look(Candidate file) throws SourceException, RemoteFault {
         try {
-            return Fingerprint.look(file);
+            return Fingerprint.lookFirst(file);
+        } catch (RemoteFault wrong) {
+            throw wrong;
         } catch (IOException wrong) {
             throw new SourceException(wrong);
         }
@@ -193,7 +196,7 @@ public final class Decider {
 
     private Optional<String> hash(Candidate file) {
         try {
-            Fingerprint seen = Fingerprint.look(file);
+            Fingerprint seen = Fingerprint.lookFirst(file);
             Optional<LedgerEntry> known = known(file);
             if (known.isPresent()
                     && known.get().fingerprint().looksLike(seen)

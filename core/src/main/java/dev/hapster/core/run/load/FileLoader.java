@@ -27,6 +27,7 @@ import dev.hapster.core.read.record.RecordReader;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.RemoteFault;
 import dev.hapster.core.run.decide.Decision;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.duplicates.KeyIndex;
@@ -255,9 +256,11 @@ public final class FileLoader {
         }
     }
 
-    private static Fingerprint look(Candidate file) throws SourceException {
+    private static Fingerprint look(Candidate file) throws SourceException, RemoteFault {
         try {
             return Fingerprint.look(file);
+        } catch (RemoteFault wrong) {
+            throw wrong;
         } catch (IOException wrong) {
             throw new SourceException(wrong);
         }

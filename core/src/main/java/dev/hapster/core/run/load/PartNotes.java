@@ -12,6 +12,7 @@ import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 
 /**
  * What the footer of a part says of the arrival that it belongs to, so that the log can be put together again from the
@@ -48,6 +49,9 @@ public final class PartNotes {
         notes.put("size", Long.toString(entry.fingerprint().size()));
         notes.put("modified", entry.fingerprint().modified().toString());
         notes.put("changed", entry.fingerprint().changed().toString());
+        if (!entry.fingerprint().tag().isEmpty()) {
+            notes.put("tag", entry.fingerprint().tag());
+        }
         notes.put("read_at", entry.readAt().toString());
         notes.put("rejected", Long.toString(entry.rejected()));
         return notes;
@@ -59,9 +63,11 @@ public final class PartNotes {
      *
      * @param notes of the footer, with its number of {@code rows}
      * @param deletes whether the part also says that rows are to go
+     * @param paths the path that a text stands for
      * @throws IllegalArgumentException where the notes are not as we write them
      */
-    public static Optional<LedgerEntry> entry(String part, Map<String, String> notes, boolean deletes) {
+    public static Optional<LedgerEntry> entry(
+            String part, Map<String, String> notes, boolean deletes, Function<String, Path> paths) {
         if (!notes.containsKey("arrival")) {
             return Optional.empty();
         }
@@ -88,11 +94,12 @@ public final class PartNotes {
                     Long.parseLong(notes.get("size")),
                     Instant.parse(notes.get("modified")),
                     Instant.parse(notes.get("changed")),
+                    notes.getOrDefault("tag", ""),
                     arrival.content());
             return Optional.of(new LedgerEntry(
                     arrival,
                     notes.get("name"),
-                    Path.of(notes.get("file")),
+                    paths.apply(notes.get("file")),
                     Integer.parseInt(notes.get("find")),
                     seen,
                     Instant.parse(notes.get("read_at")),

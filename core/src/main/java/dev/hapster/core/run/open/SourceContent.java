@@ -6,6 +6,7 @@ import dev.hapster.core.read.bytes.WatchedChannel;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.RemoteFault;
 import dev.hapster.core.run.open.SourceStream.SourceException;
 import java.io.Closeable;
 import java.io.IOException;
@@ -55,7 +56,7 @@ public final class SourceContent implements Content, Closeable {
             last = SourceStream.of(
                     entry.isPresent() ? Archive.open(file, entry.get()) : Channels.newInputStream(file),
                     opener.watch());
-        } catch (SourceException wrong) {
+        } catch (SourceException | RemoteFault wrong) {
             throw wrong;
         } catch (IOException wrong) {
             throw new SourceException(wrong);
@@ -67,9 +68,15 @@ public final class SourceContent implements Content, Closeable {
         return new WatchedChannel(file, opener.watch()::check);
     }
 
-    private FileChannel opened() throws SourceException {
+    /** @throws RemoteFault where another machine is at fault, and not the file */
+    private FileChannel opened() throws SourceException, RemoteFault {
         try {
             return opener.roots().open(path);
+        } catch (RemoteFault wrong) {
+            if (wrong.isPassing()) {
+                throw wrong;
+            }
+            throw new SourceException(wrong);
         } catch (IOException wrong) {
             throw new SourceException(wrong);
         }
@@ -79,7 +86,7 @@ public final class SourceContent implements Content, Closeable {
     public InputStream stream() throws IOException, FileRejectedException {
         try {
             return Unpacked.of(raw());
-        } catch (SourceException unreadable) {
+        } catch (SourceException | RemoteFault unreadable) {
             throw unreadable;
         } catch (IOException damaged) {
             throw new FileRejectedException(Reasons.damaged(damaged.getMessage()));

@@ -1,8 +1,6 @@
 package dev.hapster.core.run.open;
 
-import com.dynatrace.hash4j.hashing.HashStream128;
-import com.dynatrace.hash4j.hashing.HashValue128;
-import com.dynatrace.hash4j.hashing.Hashing;
+import dev.hapster.core.disk.ContentHash;
 import dev.hapster.core.read.bytes.BlockInput;
 import dev.hapster.core.read.bytes.Unpacked;
 import dev.hapster.core.reason.Reason;
@@ -18,7 +16,7 @@ public final class SourceStream extends BlockInput {
 
     private final InputStream source;
     private final Watch watch;
-    private final HashStream128 hash = Hashing.xxh3_128().hashStream();
+    private final ContentHash hash = new ContentHash();
     private long bytes;
 
     private SourceStream(InputStream source, Watch watch) {
@@ -61,7 +59,7 @@ public final class SourceStream extends BlockInput {
             throw new SourceException(wrong);
         }
         if (count > 0) {
-            hash.putBytes(target, offset, count);
+            hash.add(target, offset, count);
             bytes += count;
         }
         return count;
@@ -74,9 +72,8 @@ public final class SourceStream extends BlockInput {
     /** XXH3-128 of what was read so far and of a text behind it, in hexadecimal. */
     String hash(String behind) {
         byte[] more = behind.getBytes(StandardCharsets.UTF_8);
-        hash.putBytes(more, 0, more.length);
-        HashValue128 value = hash.get();
-        return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
+        hash.add(more, 0, more.length);
+        return hash.value();
     }
 
     @Override

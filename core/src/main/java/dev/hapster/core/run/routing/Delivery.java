@@ -1,17 +1,17 @@
 package dev.hapster.core.run.routing;
 
-import com.dynatrace.hash4j.hashing.HashStream128;
-import com.dynatrace.hash4j.hashing.HashValue128;
-import com.dynatrace.hash4j.hashing.Hashing;
 import de.siegmar.fastcsv.writer.CsvWriter;
 import dev.hapster.core.catalogue.Route;
 import dev.hapster.core.catalogue.Route.Done;
 import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.core.definition.Handling.Routing;
+import dev.hapster.core.disk.ContentHash;
 import dev.hapster.core.disk.FileNames;
 import dev.hapster.core.disk.OpenFolder;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Roots;
+import dev.hapster.core.remote.RemotePath;
+import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.store.reject.RejectStore.Reject;
 import java.io.BufferedOutputStream;
@@ -42,10 +42,16 @@ final class Delivery {
 
     private final Roots roots;
     private final RejectStore rejects;
+    private final RemoteDelivery elsewhere;
 
-    Delivery(Roots roots, RejectStore rejects) {
+    Delivery(Path workspace, Roots roots, RejectStore rejects) {
         this.roots = roots;
         this.rejects = rejects;
+        elsewhere = new RemoteDelivery(workspace, roots, this);
+    }
+
+    private static boolean isHere(Route route) {
+        return !Remotes.isRemote(route.source()) && !Remotes.isRemote(route.target());
     }
 
     /**
@@ -57,9 +63,9 @@ final class Delivery {
         Done done =
                 switch (route.kind()) {
                     case LEAVE -> done(route, Optional.empty());
-                    case DELETE -> delete(route);
-                    case MOVE -> move(route);
-                    case COPY -> copy(route);
+                    case DELETE -> isHere(route) ? delete(route) : elsewhere.delete(route);
+                    case MOVE -> isHere(route) ? move(route) : elsewhere.move(route);
+                    case COPY -> isHere(route) ? copy(route) : elsewhere.copy(route);
                 };
         if (done.note().isEmpty()) {
             reasons(route);
@@ -69,26 +75,28 @@ final class Delivery {
 
     /** Removes what an attempt left that was cut off. */
     void clean(Route route) throws IOException {
-        if (Files.isDirectory(route.target().getParent())) {
+        if (route.target() instanceof RemotePath target) {
+            elsewhere.clean(route, target);
+        } else if (Files.isDirectory(route.target().getParent())) {
             try (OpenFolder folder = roots.openFolder(route.target().getParent())) {
                 folder.dropDrafts(draftsOf(route));
             }
         }
     }
 
-    private static String draftsOf(Route route) {
+    static String draftsOf(Route route) {
         return route.run() + "-" + route.ordinal();
     }
 
-    private static Done done(Route route, Optional<Path> movedTo) {
+    static Done done(Route route, Optional<Path> movedTo) {
         return new Done(route, movedTo, Optional.empty(), Optional.empty());
     }
 
-    private static Done gone(Route route, String note) {
+    static Done gone(Route route, String note) {
         return new Done(route, Optional.empty(), Optional.empty(), Optional.of(route.source() + " " + note));
     }
 
-    private static String name(Path file) {
+    static String name(Path file) {
         return file.getFileName().toString();
     }
 
@@ -217,21 +225,24 @@ final class Delivery {
      * Whether the file is what was read. A link to it, made on the way, changes the time of its attributes; the
      * content's time tells.
      */
-    private static boolean isStill(Route route, OpenFolder from) throws IOException {
+    static boolean isStill(Route route, OpenFolder from) throws IOException {
         Optional<BasicFileAttributes> found = from.look(name(route.source()));
         if (found.filter(BasicFileAttributes::isSymbolicLink).isPresent()) {
             found = Optional.of(Files.readAttributes(route.source(), BasicFileAttributes.class));
         }
-        return found.filter(now -> now.size() == route.seen().size()
-                        && now.lastModifiedTime()
-                                .toInstant()
-                                .truncatedTo(ChronoUnit.MICROS)
-                                .equals(route.seen().modified()))
-                .isPresent();
+        return found.filter(now -> isStill(route, now)).isPresent();
+    }
+
+    static boolean isStill(Route route, BasicFileAttributes now) {
+        return now.size() == route.seen().size()
+                && now.lastModifiedTime()
+                        .toInstant()
+                        .truncatedTo(ChronoUnit.MICROS)
+                        .equals(route.seen().modified());
     }
 
     /** Copies to a name of its own, reads it back, and only then gives it its name. */
-    private void verifiedCopy(Route route, OpenFolder to) throws IOException {
+    void verifiedCopy(Route route, OpenFolder to) throws IOException {
         OpenFolder.Draft draft = to.draft(draftsOf(route));
         try {
             String source;
@@ -273,7 +284,7 @@ final class Delivery {
         return Files.size(one) == Files.size(other) && hash(one).equals(hash(other));
     }
 
-    private static String hash(Path file) throws IOException {
+    static String hash(Path file) throws IOException {
         try (InputStream in = Files.newInputStream(file)) {
             return hash(in, OutputStream.nullOutputStream());
         }
@@ -289,15 +300,14 @@ final class Delivery {
         return hash(Channels.newInputStream(file), OutputStream.nullOutputStream());
     }
 
-    private static String hash(InputStream in, OutputStream out) throws IOException {
-        HashStream128 hash = Hashing.xxh3_128().hashStream();
+    static String hash(InputStream in, OutputStream out) throws IOException {
+        ContentHash hash = new ContentHash();
         byte[] buffer = new byte[1 << 17];
         for (int count = in.read(buffer); count >= 0; count = in.read(buffer)) {
-            hash.putBytes(buffer, 0, count);
+            hash.add(buffer, 0, count);
             out.write(buffer, 0, count);
         }
-        HashValue128 value = hash.get();
-        return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
+        return hash.value();
     }
 
     /** The file of reasons that stands beside a file. */
@@ -308,17 +318,27 @@ final class Delivery {
     /** Puts the reasons beside a rejected file, and takes away those that no longer hold. */
     private void reasons(Route route) throws IOException {
         boolean leaves = !route.source().equals(route.target()) && route.kind() == Routing.Kind.MOVE;
-        if ((route.reasonsOf() == 0 || leaves) && isThere(beside(route.source()))) {
-            try (OpenFolder folder = roots.openFolder(route.source().getParent())) {
-                String stale = name(beside(route.source()));
-                if (isOurs(folder, stale)) {
-                    folder.delete(stale);
-                }
+        if (route.reasonsOf() == 0 || leaves) {
+            if (beside(route.source()) instanceof RemotePath stale) {
+                elsewhere.dropReasons(stale);
+            } else if (isThere(beside(route.source()))) {
+                dropReasons(route.source());
             }
         }
-        if (route.reasonsOf() > 0) {
+        if (route.reasonsOf() > 0 && route.target() instanceof RemotePath target) {
+            elsewhere.writeReasons(route, target);
+        } else if (route.reasonsOf() > 0) {
             try (OpenFolder folder = roots.makeFolder(route.target().getParent())) {
                 write(route, folder);
+            }
+        }
+    }
+
+    private void dropReasons(Path source) throws IOException {
+        try (OpenFolder folder = roots.openFolder(source.getParent())) {
+            String stale = name(beside(source));
+            if (isOurs(folder, stale)) {
+                folder.delete(stale);
             }
         }
     }
@@ -330,20 +350,27 @@ final class Delivery {
         }
         OpenFolder.Draft draft = folder.draft(draftsOf(route));
         try {
-            try (OutputStream out = new BufferedOutputStream(Channels.newOutputStream(draft.channel()));
-                    CsvWriter csv =
-                            CsvWriter.builder().build(new java.io.OutputStreamWriter(out, StandardCharsets.UTF_8))) {
-                csv.writeRecord(RejectStore.BESIDE_COLUMNS);
-                rejects.each(route.reasonsOf(), line -> {
-                    if (line.isIn(route.identity(), route.file())) {
-                        csv.writeRecord(fields(line));
-                    }
-                });
+            try (OutputStream out = Channels.newOutputStream(draft.channel())) {
+                writeReasons(route, out);
             }
             folder.rename(draft.name(), name(target));
             CrashPoint.REASONS_WRITTEN.reached();
         } finally {
             folder.deleteIfThere(draft.name());
+        }
+    }
+
+    /** Why a file, or rows of it, are rejected, as delimited text (RFC 4180). */
+    void writeReasons(Route route, OutputStream to) throws IOException {
+        try (OutputStream out = new BufferedOutputStream(to);
+                CsvWriter csv =
+                        CsvWriter.builder().build(new java.io.OutputStreamWriter(out, StandardCharsets.UTF_8))) {
+            csv.writeRecord(RejectStore.BESIDE_COLUMNS);
+            rejects.each(route.reasonsOf(), line -> {
+                if (line.isIn(route.identity(), route.file())) {
+                    csv.writeRecord(fields(line));
+                }
+            });
         }
     }
 
@@ -368,8 +395,13 @@ final class Delivery {
             return false;
         }
         try (InputStream file = Channels.newInputStream(folder.read(name))) {
-            byte[] start = file.readNBytes(FIRST_LINE.length() + 1);
-            return new String(start, StandardCharsets.UTF_8).stripTrailing().equals(FIRST_LINE);
+            return isOurs(file);
         }
+    }
+
+    /** Whether a file of reasons begins like those that we write. */
+    static boolean isOurs(InputStream file) throws IOException {
+        byte[] start = file.readNBytes(FIRST_LINE.length() + 1);
+        return new String(start, StandardCharsets.UTF_8).stripTrailing().equals(FIRST_LINE);
     }
 }

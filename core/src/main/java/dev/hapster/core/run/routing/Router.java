@@ -16,6 +16,7 @@ import dev.hapster.core.disk.FileNames;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.RulesVersion;
@@ -55,14 +56,14 @@ public final class Router {
     public Router(Path workspace, Roots roots, RejectStore rejects, Catalogue catalogue, Clock clock) {
         this.workspace = workspace;
         this.roots = roots;
-        delivery = new Delivery(roots, rejects);
+        delivery = new Delivery(workspace, roots, rejects);
         this.catalogue = catalogue;
         this.clock = clock;
     }
 
     /** What lies where a target's fixed part points. */
     public Path resolve(String folder) {
-        return workspace.resolve(folder).normalize();
+        return roots.resolve(workspace, folder);
     }
 
     /**
@@ -208,6 +209,9 @@ public final class Router {
     }
 
     private boolean isForbidden(Path target) {
+        if (Remotes.isRemote(target)) {
+            return false;
+        }
         try {
             Path existing = target;
             while (existing != null && !Files.exists(existing)) {

@@ -1,0 +1,71 @@
+package dev.hapster.acceptance.elsewhere;
+
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.stream.Stream;
+
+/** A server of our own that keeps files in a folder, behind a wire that can be disturbed. */
+public abstract class Machine implements AutoCloseable {
+
+    private final Path data;
+    private final Wire wire;
+
+    Machine(Path data, int port) throws IOException {
+        this.data = data;
+        wire = new Wire(port);
+    }
+
+    /** What leads to it, and can be disturbed. */
+    public Wire wire() {
+        return wire;
+    }
+
+    Path data() {
+        return data;
+    }
+
+    /** Its account in {@code accounts.yaml}. */
+    public abstract String account();
+
+    /** How a job names what lies there. */
+    public abstract String address(String path);
+
+    /** Puts a file there; the folders that it needs are made. */
+    public void put(String path, byte[] content) throws Exception {
+        Files.createDirectories(data.resolve(path).getParent());
+        Files.write(data.resolve(path), content);
+    }
+
+    public void put(String path, String content) throws Exception {
+        put(path, content.getBytes(StandardCharsets.UTF_8));
+    }
+
+    public void delete(String path) throws Exception {
+        Files.delete(data.resolve(path));
+    }
+
+    /** Everything that lies there: contents by path. */
+    public Map<String, String> files() throws Exception {
+        Map<String, String> files = new TreeMap<>();
+        try (Stream<Path> all = Files.walk(data)) {
+            for (Path file : all.filter(Files::isRegularFile).toList()) {
+                files.put(data.relativize(file).toString(), Files.readString(file));
+            }
+        }
+        return files;
+    }
+
+    @Override
+    public void close() {
+        try {
+            wire.close();
+        } catch (IOException wrong) {
+            throw new UncheckedIOException(wrong);
+        }
+    }
+}

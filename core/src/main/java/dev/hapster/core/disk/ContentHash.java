@@ -1,0 +1,21 @@
+package dev.hapster.core.disk;
+
+import com.dynatrace.hash4j.hashing.HashStream128;
+import com.dynatrace.hash4j.hashing.HashValue128;
+import com.dynatrace.hash4j.hashing.Hashing;
+
+/** XXH3-128 of bytes that come one after another, as {@code xxh128sum} prints it. Not thread-safe. */
+public final class ContentHash {
+
+    private final HashStream128 hash = Hashing.xxh3_128().hashStream();
+
+    public void add(byte[] bytes, int offset, int count) {
+        hash.putBytes(bytes, offset, count);
+    }
+
+    /** Of what was added so far, in hexadecimal. */
+    public String value() {
+        HashValue128 value = hash.get();
+        return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
+    }
+}

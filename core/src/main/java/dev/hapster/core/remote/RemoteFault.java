@@ -1,0 +1,35 @@
+package dev.hapster.core.remote;
+
+import java.io.IOException;
+
+/**
+ * A server, or the way to it, did not do what was wanted. What has a class of its own in Java, such as a file that does
+ * not exist or may not be read, is told by that class instead.
+ */
+public class RemoteFault extends IOException {
+
+    private final boolean passing;
+
+    /**
+     * @param sentence for people: what happened, and what to do where somebody has to
+     * @param passing whether the same may work in a while
+     */
+    public RemoteFault(String sentence, boolean passing, Throwable cause) {
+        super(sentence, cause);
+        this.passing = passing;
+    }
+
+    public boolean isPassing() {
+        return passing;
+    }
+
+    /** Whether somewhere below an error lies a fault that may pass. */
+    public static boolean isPassing(Throwable wrong) {
+        for (Throwable one = wrong; one != null; one = one.getCause()) {
+            if (one instanceof RemoteFault fault) {
+                return fault.isPassing();
+            }
+        }
+        return false;
+    }
+}

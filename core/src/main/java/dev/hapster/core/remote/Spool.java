@@ -1,0 +1,224 @@
+package dev.hapster.core.remote;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.file.DirectoryStream;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.atomic.AtomicLong;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Copies of files from other machines. One is fetched when it is first asked for, as a whole, and from where it broke
+ * off when the connection was lost; it stays for a while, since a file is often read several times. Those not used for
+ * longest go when all together are too large. Thread-safe.
+ */
+final class Spool {
+
+    private static final Logger LOG = LoggerFactory.getLogger(Spool.class);
+    /** Bytes of all copies together, not counting the one fetched last. */
+    private static final long LIMIT = 1L << 30;
+
+    private static final Duration KEPT_UNUSED = Duration.ofMinutes(5);
+    private static final int BLOCK = 1 << 17;
+
+    private final Remotes remotes;
+    private final Optional<Path> folder;
+    private final AtomicLong names = new AtomicLong();
+    /** Those whose content is there; guarded by itself. */
+    private final Map<RemotePath, Copy> copies = new HashMap<>();
+    /** One at a time fetches a file. */
+    private final Map<RemotePath, Object> fetching = new HashMap<>();
+
+    /** A copy that is whole. */
+    private static final class Copy {
+        private final RemoteFile version;
+        private final Path file;
+        private long used = System.nanoTime();
+
+        Copy(RemoteFile version, Path file) {
+            this.version = version;
+            this.file = file;
+        }
+    }
+
+    /** @param folder its own; empty where nothing can be reached */
+    Spool(Remotes remotes, Optional<Path> folder) {
+        this.remotes = remotes;
+        this.folder = folder;
+    }
+
+    /** Removes what an earlier process left. */
+    void clear() throws IOException {
+        Path at = folder.orElseThrow();
+        if (Files.isDirectory(at)) {
+            try (DirectoryStream<Path> left = Files.newDirectoryStream(at, "*.copy")) {
+                for (Path one : left) {
+                    Files.delete(one);
+                }
+            }
+        }
+    }
+
+    FileChannel open(RemotePath path) throws IOException {
+        Object lock;
+        synchronized (fetching) {
+            lock = fetching.computeIfAbsent(path, fresh -> new Object());
+        }
+        synchronized (lock) {
+            try {
+                if (path.listed().isPresent()) {
+                    try {
+                        return open(path, path.listed().get());
+                    } catch (RemoteChanged since) {
+                        LOG.debug("{} is fetched as it is now", path, since);
+                    }
+                }
+                RemoteFile now = remotes.look(path).orElseThrow(() -> new NoSuchFileException(path.toString()));
+                if (!now.isRegularFile()) {
+                    throw new RemoteFault(path + " is no ordinary file", false, null);
+                }
+                return open(path, now);
+            } finally {
+                synchronized (fetching) {
+                    fetching.remove(path, lock);
+                }
+            }
+        }
+    }
+
+    private FileChannel open(RemotePath path, RemoteFile version) throws IOException {
+        Optional<FileChannel> there = kept(path, version);
+        if (there.isPresent()) {
+            return there.get();
+        }
+        Path file = fetch(path, version);
+        FileChannel channel = FileChannel.open(file);
+        synchronized (copies) {
+            Copy old = copies.put(path, new Copy(version, file));
+            if (old != null) {
+                drop(old);
+            }
+            shrink(path);
+        }
+        return channel;
+    }
+
+    private Optional<FileChannel> kept(RemotePath path, RemoteFile version) {
+        synchronized (copies) {
+            Copy copy = copies.get(path);
+            if (copy == null || !copy.version.isSameVersion(version)) {
+                return Optional.empty();
+            }
+            try {
+                FileChannel channel = FileChannel.open(copy.file);
+                copy.used = System.nanoTime();
+                return Optional.of(channel);
+            } catch (IOException removed) { // by whoever cleans up by hand; it is fetched again
+                copies.remove(path);
+                return Optional.empty();
+            }
+        }
+    }
+
+    /** An empty file. */
+    Path fresh() throws IOException {
+        Path at = folder.orElseThrow();
+        Files.createDirectories(at);
+        return Files.createFile(at.resolve(names.incrementAndGet() + ".copy"));
+    }
+
+    /** Fetches a file as a whole; what came before a fault stays for the next try. */
+    private Path fetch(RemotePath path, RemoteFile version) throws IOException {
+        Path file = fresh();
+        boolean whole = false;
+        try (FileChannel copy = FileChannel.open(file, StandardOpenOption.WRITE)) {
+            Remotes.patiently(() -> more(path, version, copy));
+            whole = true;
+            return file;
+        } finally {
+            if (!whole) {
+                Files.deleteIfExists(file);
+            }
+        }
+    }
+
+    private boolean more(RemotePath path, RemoteFile version, FileChannel copy) throws IOException {
+        byte[] block = new byte[BLOCK];
+        try (InputStream in = remotes.store(path).read(version, copy.size())) {
+            for (int count = in.read(block); count >= 0; count = in.read(block)) {
+                write(path, copy, ByteBuffer.wrap(block, 0, count));
+                if (copy.size() > version.size()) {
+                    throw new RemoteChanged(path);
+                }
+            }
+        }
+        if (copy.size() < version.size()) {
+            throw new RemoteFault(
+                    "Of " + path + " only " + copy.size() + " of " + version.size() + " bytes came", true, null);
+        }
+        return true;
+    }
+
+    private static void write(RemotePath path, FileChannel copy, ByteBuffer block) throws RemoteFault {
+        try {
+            copy.position(copy.size());
+            while (block.hasRemaining()) {
+                copy.write(block);
+            }
+        } catch (IOException full) { // it is not the file that is at fault
+            throw new RemoteFault(
+                    "The copy of " + path + " could not be written to the store: " + full.getMessage(), true, full);
+        }
+    }
+
+    /** Lets go of the oldest ones until the others fit; the one just fetched stays. */
+    private void shrink(RemotePath fetched) {
+        List<RemotePath> oldest = new ArrayList<>(copies.keySet());
+        oldest.sort(java.util.Comparator.comparingLong(path -> copies.get(path).used));
+        long bytes =
+                copies.values().stream().mapToLong(copy -> copy.version.size()).sum();
+        for (RemotePath path : oldest) {
+            if (bytes <= LIMIT) {
+                return;
+            }
+            if (!path.equals(fetched)) {
+                bytes -= copies.get(path).version.size();
+                drop(copies.remove(path));
+            }
+        }
+    }
+
+    /** Lets go of those that nobody has used for a while. */
+    void rest() {
+        synchronized (copies) {
+            long now = System.nanoTime();
+            copies.values().removeIf(copy -> {
+                boolean old = now - copy.used > KEPT_UNUSED.toNanos();
+                if (old) {
+                    drop(copy);
+                }
+                return old;
+            });
+        }
+    }
+
+    private static void drop(Copy copy) {
+        try {
+            Files.deleteIfExists(copy.file); // whoever has it open reads on
+        } catch (IOException wrong) {
+            LOG.warn("{} could not be removed", copy.file, wrong);
+        }
+    }
+}
