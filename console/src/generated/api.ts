@@ -8722,6 +8722,9 @@ export interface components {
       asideFile: string
       start: components['schemas']['StartView']
       label: string
+      /** Format: int32 */
+      attempt: number
+      againAt: components['schemas']['Instant']
     }
     SampleView: {
       /** Format: int64 */

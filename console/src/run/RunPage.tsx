@@ -73,6 +73,7 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
       {run.failure && (
         <Alert severity="error" variant="outlined" sx={{ mb: 2 }}>
           {run.failure}
+          {run.againAt && ` It is tried again by itself at ${moment(run.againAt)}.`}
         </Alert>
       )}
       {!ended ? (

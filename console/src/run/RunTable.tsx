@@ -11,6 +11,7 @@ import { Trouble, Wait } from '../ui/State'
 function began({ start }: RunView) {
   if (!start) return ''
   if (start.by === 'time') return 'by the clock'
+  if (start.by === 'fault') return `again, after run ${start.run}`
   return start.by === 'after' ? `after run ${start.run}` : 'files arrived'
 }
 

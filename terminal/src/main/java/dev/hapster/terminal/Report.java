@@ -83,6 +83,7 @@ public final class Report {
         if (!trial && run.path("state").asText().equals("failed") && !run.has("startedAt")) {
             screen.paragraph(
                     "", screen.bad("failed") + ": " + run.path("failure").asText());
+            again(run);
             return ExitStatus.FAILED;
         }
         if (!kind.equals("run") && !kind.equals("retry") && !trial) {
@@ -114,6 +115,8 @@ public final class Report {
                                 + Screen.time(start.path("due").asText())
                                 + (missed > 0 ? "; it makes up for " + Screen.count(missed, "missed time") : "");
                     case "after" -> "started after run " + start.path("run").asLong();
+                    case "fault" ->
+                        "tried again, after run " + start.path("run").asLong() + " failed";
                     default -> "started because files arrived";
                 }
                 + (again > 0 ? "; tried " + Screen.count(again + 1, "time") + " with the same result" : "");
@@ -379,6 +382,15 @@ public final class Report {
                 && run.path("files").path("found").asLong() == 0;
     }
 
+    /** When a run that failed is tried again by itself. */
+    private void again(JsonNode run) {
+        if (run.hasNonNull("againAt")) {
+            screen.line("tried again by itself at "
+                    + Screen.time(run.path("againAt").asText()) + " (" + "that was attempt "
+                    + Math.max(1, run.path("attempt").asInt()) + ")");
+        }
+    }
+
     private int verdict(JsonNode run, JsonNode reasons, boolean trial) {
         String state = run.path("state").asText();
         String took = run.hasNonNull("seconds")
@@ -387,6 +399,7 @@ public final class Report {
         if (!state.equals("finished")) {
             screen.line(screen.bad((trial ? "tried: a run would be " : "") + state + took)
                     + (run.hasNonNull("failure") ? ": " + run.path("failure").asText() : ""));
+            again(run);
             return status(run, reasons);
         }
         boolean refused = !reasons.isEmpty();

@@ -6,6 +6,7 @@ import dev.hapster.core.expression.Expression;
 import dev.hapster.core.notify.Notice;
 import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.When;
 import java.time.ZoneId;
 import java.util.LinkedHashSet;
@@ -24,6 +25,7 @@ import java.util.stream.Stream;
  * @param handling what is done with rows and files once they are read
  * @param when when it runs by itself; empty where somebody asks for each run
  * @param due what is to arrive, and by when; empty where nobody says
+ * @param faults how often it is tried again after faults that may pass; empty where it is not
  * @param notices who is told how it went, in addition to those whom all jobs tell
  * @param version first 12 hexadecimal digits of the SHA-256 of the file's text
  * @param text the file as it stands
@@ -39,6 +41,7 @@ public record JobDef(
         Handling handling,
         Optional<When> when,
         Optional<Due> due,
+        Optional<Faults> faults,
         List<Notice> notices,
         String version,
         String text) {

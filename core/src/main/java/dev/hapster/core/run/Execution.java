@@ -208,7 +208,7 @@ final class Execution {
                     .ifPresent(limit -> end.stop(tooMany(bad.get(), limit)));
         }
         notes.addAll(new RunNotes(prepared, ledger, dry, asked).of(results, stored, committing.outdated()));
-        return new RunResult(end.state(), end.why(), results, balance, notes);
+        return new RunResult(end.state(), end.why(), end.isPassing(), results, balance, notes);
     }
 
     private Balance balance(List<FileResult> results, List<Part> stored) throws IOException {

@@ -12,11 +12,17 @@ import java.util.stream.Collectors;
  * How a run or a trial ended.
  *
  * @param failure why it failed, where it did
+ * @param passing whether what it failed for may be gone after a while
  * @param files results, in the order in which the files were found; files that were not reached are absent
  * @param notes what is worth knowing about the run as a whole
  */
 public record RunResult(
-        RunState state, Optional<String> failure, List<FileResult> files, Balance balance, List<String> notes) {
+        RunState state,
+        Optional<String> failure,
+        boolean passing,
+        List<FileResult> files,
+        Balance balance,
+        List<String> notes) {
 
     public RunResult {
         files = List.copyOf(files);
@@ -39,6 +45,6 @@ public record RunResult(
     public RunResult withNotes(List<String> more) {
         List<String> all = new ArrayList<>(more);
         all.addAll(notes);
-        return new RunResult(state, failure, files, balance, all);
+        return new RunResult(state, failure, passing, files, balance, all);
     }
 }

@@ -649,7 +649,8 @@ public final class Runner {
                         prepared, run, files, new RunRequest(file -> true, repairs, true, false), listener, cancelled)
                 .execute();
         notes.addAll(result.notes());
-        return new RunResult(result.state(), result.failure(), result.files(), result.balance(), notes);
+        return new RunResult(
+                result.state(), result.failure(), result.passing(), result.files(), result.balance(), notes);
     }
 
     /** The file of an arrival: in its folder as long as it is the same file, or where the job took it. */

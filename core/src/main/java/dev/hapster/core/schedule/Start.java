@@ -8,7 +8,7 @@ import java.time.Instant;
  * @param by what starts it
  * @param due the time by the clock that was due last; null but for {@link By#TIME}
  * @param missed how many times came while nobody could start it
- * @param afterRun the run after which it starts; 0 but for {@link By#AFTER}
+ * @param afterRun the run after which it starts; 0 but for {@link By#AFTER} and {@link By#FAULT}
  */
 public record Start(By by, Instant due, long missed, long afterRun) {
 
@@ -21,7 +21,14 @@ public record Start(By by, Instant due, long missed, long afterRun) {
         /** Files have arrived. */
         ARRIVAL,
         /** Another job has run. */
-        AFTER
+        AFTER,
+        /** It failed before, for a fault that may have passed. */
+        FAULT
+    }
+
+    /** @param run that failed */
+    public static Start afterFault(long run) {
+        return new Start(By.FAULT, null, 0, run);
     }
 
     public static final Start CALLED = new Start(By.CALL, null, 0, 0);

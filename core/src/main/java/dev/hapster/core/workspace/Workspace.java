@@ -12,6 +12,7 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.disk.OpenFolder;
 import dev.hapster.core.notify.Notice;
+import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.When;
 import java.io.IOException;
 import java.io.InputStream;
@@ -197,6 +198,15 @@ public final class Workspace {
     /** The same for a text that is not in the job's file, or not yet. */
     public Optional<When> when(String name, String text) throws IOException, DefinitionException {
         return Definitions.when(file(name), text, values(Map.of()));
+    }
+
+    /** What a job's file says of faults that may pass; empty where it says nothing, or cannot be read. */
+    public Optional<Faults> faults(String name) {
+        try {
+            return Definitions.faults(file(name), jobText(name), values(Map.of()));
+        } catch (IOException | DefinitionException | UnknownNameException unreadable) {
+            return Optional.empty();
+        }
     }
 
     /**

@@ -74,6 +74,7 @@ class RulesVersionTest {
                         "values",
                         "when",
                         "due",
+                        "faults",
                         "notices",
                         "version",
                         "text");

@@ -77,6 +77,8 @@ public final class Views {
      * @param asideFile path of the rows set aside, where there are any
      * @param start why it began by itself; absent where somebody asked for it
      * @param label what people call it; absent where nobody does
+     * @param attempt which one it is after faults that may pass, counted from 1; absent for the first
+     * @param againAt when it is, or was, tried again after a fault that may pass; absent where it is not
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record RunView(
@@ -104,15 +106,18 @@ public final class Views {
             String rejectsFile,
             String asideFile,
             StartView start,
-            String label) {}
+            String label,
+            Integer attempt,
+            Instant againAt) {}
 
     /**
      * Why a run began by itself.
      *
-     * @param by {@code time}, {@code arrival} or {@code after}
+     * @param by {@code time}, {@code arrival}, {@code after} or {@code fault}
      * @param due the time by the clock; absent where it began for another reason
      * @param missed times that were missed, for which it makes up
-     * @param run the run of another job after which it began; absent where it began for another reason
+     * @param run the run of another job after which it began, or that failed before; absent where it began for another
+     *     reason
      * @param again how often it could not begin after the first time, for the same reason
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -345,7 +350,9 @@ public final class Views {
                 loads && run.state.ended() ? rejects.path(run.id).toString() : null,
                 run.rowsAside + run.rowsRepeated > 0 ? rejects.asidePath(run.id).toString() : null,
                 StartView.of(run),
-                run.label);
+                run.label,
+                run.attempt > 1 ? run.attempt : null,
+                run.againAt);
     }
 
     static RunView trial(
@@ -387,6 +394,8 @@ public final class Views {
                         balance.rowsHold()),
                 new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()),
                 balance.holds(),
+                null,
+                null,
                 null,
                 null,
                 null,

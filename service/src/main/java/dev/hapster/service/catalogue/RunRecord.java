@@ -90,6 +90,13 @@ public class RunRecord {
     public long againFailed;
 
     public String failure;
+    /** Counted from 1: a run after a fault that may pass is the next one. */
+    public int attempt = 1;
+
+    /** When it is, or was, tried again; null where it is not. */
+    @Column(name = "again_at")
+    public Instant againAt;
+
     /** A line each. */
     @Lob
     public String notes = "";

@@ -21,6 +21,7 @@ import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.run.Balance;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.load.RunState;
+import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.Progress;
 import dev.hapster.core.schedule.Start;
 import io.quarkus.narayana.jta.QuarkusTransaction;
@@ -583,19 +584,24 @@ public class StoredCatalogue implements Catalogue {
         transactions.change(() -> set(entities.find(RunRecord.class, run), job, dataset));
     }
 
-    private static void set(RunRecord run, Start start) {
+    private void set(RunRecord run, Start start) {
         run.startedBy = start.by();
         run.dueAt = start.due();
         run.missed = start.missed();
         run.afterRun = start.afterRun();
+        if (start.by() == Start.By.FAULT) {
+            run.attempt = entities.find(RunRecord.class, start.afterRun()).attempt + 1;
+        }
     }
 
     /**
      * Records that a run could not begin by itself. Where the entry before says the same, it says how often.
      *
+     * @param faults how often it is tried again; empty where it is not
      * @param then how far the job's schedule has been followed with it
      */
-    public void notBegun(String job, String dataset, String why, Start start, Optional<Progress> then) {
+    public void notBegun(
+            String job, String dataset, String why, Optional<Faults> faults, Start start, Optional<Progress> then) {
         transactions.change(() -> {
             Instant now = clock.instant();
             String failure = Arrivals.shorten(why);
@@ -611,6 +617,8 @@ public class StoredCatalogue implements Catalogue {
                     && failure.equals(last.failure)) {
                 last.againFailed++;
                 last.endedAt = now;
+                last.attempt = start.by() == Start.By.FAULT ? last.attempt + 1 : 1;
+                last.againAt = again(faults, last.attempt);
             } else {
                 RunRecord run = new RunRecord();
                 run.job = job;
@@ -622,10 +630,28 @@ public class StoredCatalogue implements Catalogue {
                 run.endedAt = now;
                 run.failure = failure;
                 set(run, start);
+                run.againAt = again(faults, run.attempt);
                 entities.persist(run);
             }
             then.ifPresent(progress -> schedules.enter(job, progress));
         });
+    }
+
+    private Instant again(Optional<Faults> faults, int attempt) {
+        return faults.flatMap(one -> one.pauseAfter(attempt))
+                .map(pause -> clock.instant().plus(pause))
+                .orElse(null);
+    }
+
+    /** The latest runs of jobs that are to be tried again, by when. */
+    public List<RunRecord> toTryAgain() {
+        return transactions.read(() -> entities.createQuery(
+                        "from RunRecord one where one.againAt is not null and one.kind in :kinds and not exists ("
+                                + "select 1 from RunRecord other where other.job = one.job and other.kind in :kinds "
+                                + "and other.id > one.id) order by one.againAt",
+                        RunRecord.class)
+                .setParameter("kinds", List.of(RunRecord.RUN, RunRecord.RETRY))
+                .getResultList());
     }
 
     private void keep(String kind, String name, String version, String text) {
@@ -657,13 +683,15 @@ public class StoredCatalogue implements Catalogue {
         });
     }
 
-    public void ended(long run, RunResult result) {
+    /** @param faults how often it is tried again where it failed; empty where it is not */
+    public void ended(long run, RunResult result, Optional<Faults> faults) {
         transactions.change(() -> {
             RunRecord record = entities.find(RunRecord.class, run);
             Balance balance = result.balance();
             record.state = result.state();
             record.endedAt = clock.instant();
             record.failure = result.failure().map(Arrivals::shorten).orElse(null);
+            record.againAt = again(faults, record.attempt);
             record.notes = String.join("\n", result.notes());
             record.filesFound = balance.found();
             record.filesLoaded = balance.files(Outcome.LOADED);

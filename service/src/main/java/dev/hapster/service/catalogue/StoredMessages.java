@@ -41,7 +41,7 @@ public class StoredMessages {
     public Optional<RunRecord> before(RunRecord run) {
         return transactions.read(() -> entities.createQuery(
                         "from RunRecord where job = :job and kind in :kinds and id <> :id and endedAt <= :ended and id < "
-                                + ":id order by endedAt desc, id desc",
+                                + ":id and againAt is null order by endedAt desc, id desc",
                         RunRecord.class)
                 .setParameter("job", run.job)
                 .setParameter("kinds", List.of(RunRecord.RUN, RunRecord.RETRY))

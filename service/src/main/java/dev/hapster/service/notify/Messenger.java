@@ -193,6 +193,7 @@ public class Messenger {
         Optional<RunRecord> before = messages.before(run);
         boolean failedBefore = before.filter(StoredMessages::isFailed).isPresent();
         if (StoredMessages.isFailed(run)
+                && run.againAt == null
                 && !(failedBefore && String.valueOf(before.get().failure).equals(String.valueOf(run.failure)))) {
             events.add(Event.FAILED);
         }

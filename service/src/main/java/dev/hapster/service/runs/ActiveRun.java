@@ -30,6 +30,17 @@ public final class ActiveRun implements RunListener {
         }
     }
 
+    private volatile boolean plain;
+
+    /** Whether it is a run like any other: of all files, by the values of the job. Only such are tried again. */
+    boolean isPlain() {
+        return plain;
+    }
+
+    void plain(boolean is) {
+        plain = is;
+    }
+
     /** A file in work: bytes dealt with, of how many, and rows. */
     public record FileInWork(String name, long bytes, long size, long rows) {}
 

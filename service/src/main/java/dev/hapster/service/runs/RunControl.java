@@ -16,6 +16,7 @@ import dev.hapster.core.run.act.Effect;
 import dev.hapster.core.run.decide.RunRequest;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
+import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.Progress;
 import dev.hapster.core.schedule.Start;
 import dev.hapster.core.store.PartStore;
@@ -74,6 +75,7 @@ public class RunControl {
     private final Workspace workspace;
     private final Upgrade upgrade;
     private final StoredSchedules schedules;
+    private final TryingAgain tryingAgain;
     private final StoreCheck store;
     private final Renames renames;
     private final Retention retention;
@@ -99,6 +101,7 @@ public class RunControl {
             StoredCatalogue records,
             Upgrade upgrade,
             StoredSchedules schedules,
+            TryingAgain tryingAgain,
             StoreCheck store,
             Renames renames,
             Retention retention,
@@ -112,6 +115,7 @@ public class RunControl {
         this.workspace = workspace;
         this.upgrade = upgrade;
         this.schedules = schedules;
+        this.tryingAgain = tryingAgain;
         this.store = store;
         this.renames = renames;
         this.retention = retention;
@@ -359,6 +363,7 @@ public class RunControl {
                 prepared,
                 again.any(),
                 null,
+                !again.any() && !applyAfter && values.isEmpty(),
                 (number, active) -> runner.run(prepared, number, asked, active, active::isCancelled));
     }
 
@@ -418,6 +423,7 @@ public class RunControl {
                 prepared,
                 false,
                 of.id,
+                false,
                 (number, active) -> runner.retry(prepared, number, arrivals, active, active::isCancelled));
     }
 
@@ -464,6 +470,7 @@ public class RunControl {
         start(
                 prepared,
                 records.queue(prepared.job(), prepared.dataset(), false, null, start, then),
+                true,
                 (number, active) -> runner.run(prepared, number, RunRequest.NOTHING, active, active::isCancelled));
     }
 
@@ -476,15 +483,18 @@ public class RunControl {
         } catch (IOException | DefinitionException | UnknownNameException unreadable) {
             LOG.debug("The dataset of {} is not known", job, unreadable);
         }
-        records.notBegun(job, dataset, "It could not begin: " + why(wrong), start, then);
+        Optional<Faults> faults = Faults.isPassing(wrong) ? workspace.faults(job) : Optional.empty();
+        records.notBegun(job, dataset, "It could not begin: " + why(wrong), faults, start, then);
+        faults.ifPresent(any -> tryingAgain.soon());
     }
 
-    private long start(PreparedJob prepared, boolean again, Long retryOf, Work work) {
-        return start(prepared, records.queue(prepared.job(), prepared.dataset(), again, retryOf), work);
+    private long start(PreparedJob prepared, boolean again, Long retryOf, boolean plain, Work work) {
+        return start(prepared, records.queue(prepared.job(), prepared.dataset(), again, retryOf), plain, work);
     }
 
-    private long start(PreparedJob prepared, long number, Work work) {
+    private long start(PreparedJob prepared, long number, boolean plain, Work work) {
         ActiveRun active = new ActiveRun(number, prepared.job().name());
+        active.plain(plain);
         byJob.put(prepared.job().name(), active);
         runs.execute(() -> execute(prepared, active, work));
         return number;
@@ -509,7 +519,11 @@ public class RunControl {
                 records.run(number).ifPresent(schedules::takeBack);
             }
             byJob.remove(job, active); // whoever hears that it has ended may start the next one
-            records.ended(number, result);
+            Optional<Faults> faults = active.isPlain() && result.state() == RunState.FAILED && result.passing()
+                    ? workspace.faults(job)
+                    : Optional.empty();
+            records.ended(number, result, faults);
+            faults.ifPresent(any -> tryingAgain.soon());
             if (result.state() == RunState.FINISHED && result.files().stream().anyMatch(file -> file.loaded() > 0)) {
                 mergeFiles(prepared.dataset().name());
             }
@@ -555,6 +569,11 @@ public class RunControl {
     /** Whether the last run of a job failed. */
     public boolean lastFailed(String job) {
         return records.runs(job, 0, 1).stream().anyMatch(run -> run.state == RunState.FAILED);
+    }
+
+    /** Whether the last run of a job failed, and is tried again because of it. */
+    public boolean isTriedAgain(String job) {
+        return records.runs(job, 0, 1).stream().anyMatch(run -> run.againAt != null);
     }
 
     /** Why the last run of a job could not begin; empty where it did. */

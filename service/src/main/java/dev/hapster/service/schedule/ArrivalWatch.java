@@ -254,7 +254,7 @@ final class ArrivalWatch implements AutoCloseable {
 
     /** Where the run that was started for these files failed, they are tried again after a while. */
     private void seeHowItEnded(String job, Watched one) {
-        if (one.ran && one.retry.equals(Instant.MAX)) {
+        if (one.ran && one.retry.equals(Instant.MAX) && !runs.isTriedAgain(job)) {
             one.ran = false;
             if (runs.lastFailed(job)) {
                 one.retry = clock.instant().plus(one.pause);

@@ -14,6 +14,7 @@ import dev.hapster.service.catalogue.StoredSchedules;
 import dev.hapster.service.runs.DatasetChanged;
 import dev.hapster.service.runs.JobRenamed;
 import dev.hapster.service.runs.RunControl;
+import dev.hapster.service.runs.TryingAgain;
 import dev.hapster.service.work.Repeating;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
@@ -43,6 +44,7 @@ public class Scheduler implements Timetable.Starter {
 
     private final Workspace workspace;
     private final RunControl runs;
+    private final TryingAgain tryingAgain;
     private final StoredSchedules schedules;
     private final Clock clock;
     private final Declarations declarations;
@@ -57,9 +59,16 @@ public class Scheduler implements Timetable.Starter {
     private long second = -1;
 
     Scheduler(
-            Workspace workspace, Roots roots, Runner runner, RunControl runs, StoredSchedules schedules, Clock clock) {
+            Workspace workspace,
+            Roots roots,
+            Runner runner,
+            RunControl runs,
+            TryingAgain tryingAgain,
+            StoredSchedules schedules,
+            Clock clock) {
         this.workspace = workspace;
         this.runs = runs;
+        this.tryingAgain = tryingAgain;
         this.schedules = schedules;
         this.clock = clock;
         declarations = new Declarations(workspace);
@@ -91,6 +100,9 @@ public class Scheduler implements Timetable.Starter {
     private synchronized void step() throws IOException {
         timetable.declare(declarations.now());
         timetable.tick();
+        tryingAgain.perform(
+                job -> !following.isStopping() && pause(job).isEmpty(),
+                (job, start) -> runs.startBy(job, start, Optional.empty()));
     }
 
     @Override

@@ -247,6 +247,7 @@ public final class RunsCommand implements Callable<Integer> {
             case "time" -> "by the clock";
             case "arrival" -> "files arrived";
             case "after" -> "after " + start.path("run").asLong();
+            case "fault" -> "again, after " + start.path("run").asLong();
             default -> "";
         };
     }

@@ -23,6 +23,7 @@ import dev.hapster.core.due.Due;
 import dev.hapster.core.expression.Expression;
 import dev.hapster.core.notify.Notice;
 import dev.hapster.core.pattern.NamePattern;
+import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.When;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
@@ -156,6 +157,16 @@ public final class Definitions {
                 text,
                 values,
                 root -> WhenParser.when(root, root.text("job").orElse("")));
+    }
+
+    /**
+     * What a job's file says of faults that may pass, whatever else is wrong with it.
+     *
+     * @return empty where it says nothing
+     * @throws DefinitionException where that cannot be read
+     */
+    public static Optional<Faults> faults(String file, String text, Values values) throws DefinitionException {
+        return section(file, text, values, FaultsParser::faults);
     }
 
     /**
@@ -298,6 +309,7 @@ public final class Definitions {
         // what only says when it runs, what is to arrive, and who is told, is not among the values that a run was given
         Optional<When> when = WhenParser.when(plain.expanding(values.new Expansion(own)::expand), name);
         Optional<Due> due = DueParser.due(plain.expanding(values.new Expansion(own)::expand), find);
+        Optional<Faults> faults = FaultsParser.faults(plain.expanding(values.new Expansion(own)::expand));
         List<Notice> notices = NotifyParser.own(plain.expanding(values.new Expansion(own)::expand));
         String about = JobSection.ABOUT.in(root);
         if (!problems.isEmpty()) {
@@ -314,6 +326,7 @@ public final class Definitions {
                 handling,
                 when,
                 due,
+                faults,
                 notices,
                 version(text),
                 text);

@@ -108,6 +108,23 @@ public final class JobSection {
         private After() {}
     }
 
+    /** The keys of {@code faults}. */
+    public static final class Faults {
+        private static final int MOST_TRIES = 100;
+
+        public static final Key<Integer> TRIES =
+                Key.of("tries", Shapes.whole(2, MOST_TRIES), 3, "runs in all, the first included");
+        public static final Key<String> PAUSE = Key.of(
+                "pause",
+                Shapes.text(),
+                "30s to 10m",
+                "how long it waits before the second run, and at most; each pause is twice as long as the one before");
+
+        public static final Section SECTION = Section.of(TRIES, PAUSE);
+
+        private Faults() {}
+    }
+
     /** The keys of {@code when}. */
     public static final class Starts {
         public static final Key<List<String>> CRON = Key.of(
@@ -242,6 +259,13 @@ public final class JobSection {
             Optional.<YamlMap>empty(),
             "which files are to arrive, and by when");
 
+    public static final Key<Optional<YamlMap>> FAULTS = Key.of(
+            "faults",
+            Shapes.section(Faults.SECTION),
+            Optional.<YamlMap>empty(),
+            "whether, and how often, a run that failed for a fault that may pass is tried again "
+                    + "([schedules](schedules.md#tried-again))");
+
     public static final Section SECTION = Section.of(
                     JOB,
                     ABOUT,
@@ -261,6 +285,7 @@ public final class JobSection {
                     AFTER,
                     WHEN,
                     DUE,
+                    FAULTS,
                     NotifySection.NOTIFY)
             .requiring(JOB, INTO, FIND);
 

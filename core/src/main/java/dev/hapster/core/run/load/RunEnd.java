@@ -1,6 +1,7 @@
 package dev.hapster.core.run.load;
 
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.schedule.Faults;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
@@ -16,6 +17,7 @@ public final class RunEnd {
     private static final Logger LOG = LoggerFactory.getLogger(RunEnd.class);
 
     private final AtomicReference<String> failure = new AtomicReference<>();
+    private volatile boolean passing;
     private final AtomicReference<String> stopped = new AtomicReference<>();
     private final BooleanSupplier cancelled;
 
@@ -49,6 +51,7 @@ public final class RunEnd {
             return; // the run is over already
         }
         LOG.error("{}, the run failed", what, wrong);
+        passing |= failure.get() == null && Faults.isPassing(wrong);
         fail(wrong instanceof RuntimeException ? Reasons.runFailed(what, wrong) : wrong.getMessage());
     }
 
@@ -56,6 +59,11 @@ public final class RunEnd {
         return failure.get() != null
                 ? RunState.FAILED
                 : isStopped() ? RunState.STOPPED : cancelled.getAsBoolean() ? RunState.CANCELLED : RunState.FINISHED;
+    }
+
+    /** Whether what it failed for may be gone after a while. */
+    public boolean isPassing() {
+        return passing;
     }
 
     public Optional<String> why() {
