@@ -110,6 +110,7 @@ class DocumentsTest {
                         Handling.Load.values(),
                         load -> "`" + load.word() + "` | " + load.secondRun()));
         keyTables("docs/definitions.md", tables);
+        keyTables("docs/schedules.md", Map.of("faults", JobSection.Faults.SECTION.table()));
         keyTables("docs/queries.md", Map.of("query", QuerySection.SECTION.table()));
     }
 

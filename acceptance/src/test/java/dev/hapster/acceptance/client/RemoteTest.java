@@ -15,6 +15,7 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -295,6 +296,44 @@ class RemoteTest {
         Result run = service.client("run", job);
         assertThat(run.status()).as(run.out() + run.err()).isEqualTo(3);
         return run.out() + run.err();
+    }
+
+    @Test
+    void whatFailedForAFaultThatMayPassIsTriedAgainByItself() throws Exception {
+        ssh.put("tired/in/a.csv", HEADER + "a,2026-01-01,1\n".repeat(20_000));
+        job("tired", "sftp://lab/tired/in", "faults: {tries: 4, pause: 1s to 2s}\n");
+        ssh.wire().cut(1000, 50_000);
+        JsonNode first = service.run("tired");
+        assertThat(first.path("state").asText()).isEqualTo("failed");
+        assertThat(first.has("againAt")).isTrue();
+        assertThat(service.client("runs", first.path("run").asText()).out())
+                .contains("tried again by itself at", "attempt 1");
+        JsonNode second = await("tired", run -> run.path("attempt").asInt() == 2 && run.has("endedAt"));
+        assertThat(second.path("state").asText()).isEqualTo("failed");
+        assertThat(second.path("start").path("by").asText()).isEqualTo("fault");
+        assertThat(second.path("start").path("run")).isEqualTo(first.path("run"));
+        ssh.wire().down(true); // now not even the folder can be searched
+        JsonNode third = await("tired", run -> run.path("attempt").asInt() == 3);
+        assertThat(third.path("failure").asText()).contains("could not begin").contains("sftp://lab/tired/in");
+        ssh.wire().cut(0, 0);
+        ssh.wire().down(false);
+        JsonNode last = await("tired", run -> run.path("attempt").asInt() == 4 && run.has("endedAt"));
+        holds(last, 20_000);
+        assertThat(last.has("againAt")).isFalse();
+        assertThat(service.client("runs", last.path("run").asText()).out()).contains("tried again, after run");
+        assertThat(rows("tired")).isEqualTo(20_000);
+    }
+
+    /** The latest run of a job, once it is as wanted. */
+    private static JsonNode await(String job, Predicate<JsonNode> wanted) throws Exception {
+        for (int i = 0; i < 600; i++) {
+            JsonNode latest = service.get("/runs?job=" + job + "&limit=1").path(0);
+            if (wanted.test(latest)) {
+                return latest;
+            }
+            Thread.sleep(50);
+        }
+        throw new AssertionError("It does not come: " + service.get("/runs?job=" + job));
     }
 
     @Test

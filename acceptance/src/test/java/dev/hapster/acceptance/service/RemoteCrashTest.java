@@ -68,7 +68,7 @@ class RemoteCrashTest {
     @ParameterizedTest
     @EnumSource(
             value = CrashPoint.class,
-            names = {"FILE_OPENED", "BEFORE_ROUTING", "COPY_WRITTEN", "TARGET_NAMED", "SOURCE_GONE", "REASONS_WRITTEN"})
+            names = {"BEFORE_ROUTING", "COPY_WRITTEN", "TARGET_NAMED", "SOURCE_GONE", "REASONS_WRITTEN"})
     void eachFileEndsWhereItBelongsOnce(CrashPoint moment) throws Exception {
         round++;
         killed(moment, "from-ssh", ssh, objects);

@@ -10,6 +10,7 @@ import java.nio.channels.FileChannel;
 import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -134,6 +135,23 @@ public final class Remotes implements AutoCloseable {
      */
     public FileChannel open(RemotePath path) throws IOException {
         return spool.open(path);
+    }
+
+    /** Fetches those of the paths that lead to other machines, since they will be read soon. */
+    public Ahead ahead(List<Path> paths) {
+        return Ahead.begin(
+                paths.stream()
+                        .filter(RemotePath.class::isInstance)
+                        .map(RemotePath.class::cast)
+                        .toList(),
+                spool);
+    }
+
+    /** Nobody is going to read a file again soon. */
+    public void release(Path path) {
+        if (path instanceof RemotePath elsewhere) {
+            spool.release(elsewhere);
+        }
     }
 
     /**

@@ -10,9 +10,9 @@ import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.time.Duration;
-import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.List;
+import java.util.Iterator;
+import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicLong;
@@ -36,8 +36,11 @@ final class Spool {
     private final Remotes remotes;
     private final Optional<Path> folder;
     private final AtomicLong names = new AtomicLong();
-    /** Those whose content is there; guarded by itself. */
-    private final Map<RemotePath, Copy> copies = new HashMap<>();
+    /** Those whose content is there, the one not used for longest first; guarded by itself. */
+    private final Map<RemotePath, Copy> copies = new LinkedHashMap<>(16, 0.75f, true);
+
+    /** Of all copies; guarded by them. */
+    private long bytes;
     /** One at a time fetches a file. */
     private final Map<RemotePath, Object> fetching = new HashMap<>();
 
@@ -107,10 +110,11 @@ final class Spool {
         FileChannel channel = FileChannel.open(file);
         synchronized (copies) {
             Copy old = copies.put(path, new Copy(version, file));
+            bytes += version.size();
             if (old != null) {
                 drop(old);
             }
-            shrink(path);
+            shrink();
         }
         return channel;
     }
@@ -126,7 +130,7 @@ final class Spool {
                 copy.used = System.nanoTime();
                 return Optional.of(channel);
             } catch (IOException removed) { // by whoever cleans up by hand; it is fetched again
-                copies.remove(path);
+                drop(copies.remove(path));
                 return Optional.empty();
             }
         }
@@ -183,20 +187,29 @@ final class Spool {
         }
     }
 
+    /** Of all copies together. */
+    long bytes() {
+        synchronized (copies) {
+            return bytes;
+        }
+    }
+
+    /** A file is not needed any more. */
+    void release(RemotePath path) {
+        synchronized (copies) {
+            Copy copy = copies.remove(path);
+            if (copy != null) {
+                drop(copy);
+            }
+        }
+    }
+
     /** Lets go of the oldest ones until the others fit; the one just fetched stays. */
-    private void shrink(RemotePath fetched) {
-        List<RemotePath> oldest = new ArrayList<>(copies.keySet());
-        oldest.sort(java.util.Comparator.comparingLong(path -> copies.get(path).used));
-        long bytes =
-                copies.values().stream().mapToLong(copy -> copy.version.size()).sum();
-        for (RemotePath path : oldest) {
-            if (bytes <= LIMIT) {
-                return;
-            }
-            if (!path.equals(fetched)) {
-                bytes -= copies.get(path).version.size();
-                drop(copies.remove(path));
-            }
+    private void shrink() {
+        Iterator<Copy> oldest = copies.values().iterator();
+        while (bytes > LIMIT && copies.size() > 1) {
+            drop(oldest.next());
+            oldest.remove();
         }
     }
 
@@ -214,7 +227,8 @@ final class Spool {
         }
     }
 
-    private static void drop(Copy copy) {
+    private void drop(Copy copy) {
+        bytes -= copy.version.size();
         try {
             Files.deleteIfExists(copy.file); // whoever has it open reads on
         } catch (IOException wrong) {

@@ -11,6 +11,8 @@ import dev.hapster.core.definition.Handling;
 import dev.hapster.core.definition.Handling.Limit;
 import dev.hapster.core.find.Candidate;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.Ahead;
+import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.run.decide.Decider;
 import dev.hapster.core.run.decide.Decision;
 import dev.hapster.core.run.decide.RunRequest;
@@ -247,10 +249,16 @@ final class Execution {
                 alone.put(i + 1, files.get(i));
             }
         }
-        Map<Integer, Candidate> maybeCopies = takeMaybeCopies(alone);
+        Map<Integer, Candidate> maybeCopies;
         boolean together = policy.together() || dry;
-        await(submit(alone, !together));
-        await(commits);
+        Ahead ahead = services.opener().roots().remotes().ahead(fresh(alone));
+        try {
+            maybeCopies = takeMaybeCopies(alone);
+            await(submit(alone, !together));
+            await(commits);
+        } finally {
+            ahead.close();
+        }
         if (together) {
             ledger.add(Committing.fresh(held));
             provisionalLook();
@@ -271,6 +279,16 @@ final class Execution {
                 && services.catalogue().comparesRows(prepared.dataset().name())) {
             compareAll(); // a run of another job began to compare rows meanwhile
         }
+    }
+
+    /** Where files lie of which nothing is known yet, and which will be read therefore. */
+    private List<Path> fresh(Map<Integer, Candidate> from) {
+        return from.values().stream()
+                .filter(file ->
+                        Remotes.isRemote(file.path()) && decider.known(file).isEmpty())
+                .map(Candidate::path)
+                .distinct()
+                .toList();
     }
 
     /**
@@ -358,7 +376,11 @@ final class Execution {
         try {
             Decision decision = decider.decide(file, known);
             if (decision instanceof Decision.Load load) {
-                return loader.load(ordinal, file, load);
+                Attempt attempt = loader.load(ordinal, file, load);
+                if (file.entry().isEmpty() && file.sheet().isEmpty()) {
+                    services.opener().roots().remotes().release(file.path());
+                }
+                return attempt;
             }
             if (decision instanceof Decision.Reject reject) {
                 return loader.rejected(ordinal, file, reject, known);

@@ -244,14 +244,14 @@ public final class Runner {
                 problems.add(new Problem(file, 0, 0, trouble.what(), trouble.hint()));
             }
         }
-        Optional<RemoteFault> fault = finding.troubles().stream()
-                .flatMap(trouble -> trouble.fault().stream())
-                .findFirst();
         if (!problems.isEmpty()) {
             throw new DefinitionException(problems);
         }
-        if (fault.isPresent()) {
-            throw fault.get();
+        for (Trouble trouble : finding.troubles()) {
+            if (trouble.fault().isPresent()) {
+                RemoteFault fault = trouble.fault().get();
+                throw new RemoteFault(trouble.what(), fault.isPassing(), fault);
+            }
         }
         return prepared(job, dataset, finding);
     }

@@ -187,7 +187,8 @@ final class SftpStore implements RemoteStore {
             opened = true;
             return new Content(
                     lent,
-                    new SftpInputStreamAsync((AbstractSftpClient) sftp, BLOCK, from, version.size(), path, handle));
+                    new SftpInputStreamAsync((AbstractSftpClient) sftp, BLOCK, from, version.size(), path, handle),
+                    version.size() - from);
         } catch (SftpException answer) {
             throw told(version.path(), answer);
         } catch (RemoteFault wrong) {
@@ -204,18 +205,25 @@ final class SftpStore implements RemoteStore {
     /** Content of a file on its way; the connection is given back when it is closed. */
     private final class Content extends FilterInputStream {
         private final Lent lent;
+        private long left;
         private boolean sound = true;
         private boolean closed;
 
-        Content(Lent lent, InputStream in) {
+        Content(Lent lent, InputStream in, long left) {
             super(in);
             this.lent = lent;
+            this.left = left;
         }
 
         @Override
         public int read(byte[] to, int offset, int length) throws IOException {
+            if (left == 0) {
+                return -1; // what the server said there is has come: it is not asked whether there is more
+            }
             try {
-                return in.read(to, offset, length);
+                int count = in.read(to, offset, (int) Math.min(length, left));
+                left -= Math.max(0, count);
+                return count;
             } catch (IOException wrong) {
                 sound = false;
                 throw lost(wrong);

@@ -9,6 +9,7 @@ import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.FilesNamed;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.RemoteFault;
 import dev.hapster.core.run.RunResult;
 import dev.hapster.core.run.Runner;
 import dev.hapster.core.run.act.ActNotPossibleException;
@@ -404,7 +405,7 @@ public class RunControl {
         if (wrong instanceof DefinitionException mistakes) {
             return mistakes.problems().stream().map(Problem::toString).collect(Collectors.joining("; "));
         }
-        return wrong instanceof UnknownNameException || wrong instanceof QueryException
+        return wrong instanceof UnknownNameException || wrong instanceof QueryException || wrong instanceof RemoteFault
                 ? wrong.getMessage()
                 : Reasons.deepest(wrong);
     }

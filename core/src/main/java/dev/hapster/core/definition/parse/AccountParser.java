@@ -157,7 +157,7 @@ final class AccountParser {
     private static Duration patience(YamlMap map) {
         Duration patience = Sftp.PATIENCE.in(map);
         if (patience.compareTo(Duration.ofSeconds(1)) < 0 || patience.compareTo(Duration.ofMinutes(10)) > 0) {
-            map.wrong("patience", "'patience' lies between 1s and 10m", "Such as 30s");
+            map.wrong("patience", "'patience' lies between 1s and 10 min", "Such as 30s");
         }
         return patience;
     }

@@ -34,9 +34,9 @@ final class FaultsParser {
                     return new Faults(tries, first, longest);
                 }
             }
-            map.wrong("pause", "'pause' goes from at least a second to at most a day", "Such as `10s to 10m`");
+            map.wrong("pause", "'pause' goes from at least a second to at most a day", "Such as `10s to 10 min`");
         } catch (IllegalArgumentException wrong) {
-            map.wrong("pause", wrong.getMessage(), "Such as `10s to 10m`");
+            map.wrong("pause", wrong.getMessage(), "Such as `10s to 10 min`");
         }
         return new Faults(tries, Duration.ofSeconds(1), Duration.ofSeconds(1));
     }

@@ -117,7 +117,7 @@ public final class JobSection {
         public static final Key<String> PAUSE = Key.of(
                 "pause",
                 Shapes.text(),
-                "30s to 10m",
+                "30s to 10 min",
                 "how long it waits before the second run, and at most; each pause is twice as long as the one before");
 
         public static final Section SECTION = Section.of(TRIES, PAUSE);

@@ -18,10 +18,13 @@ import dev.hapster.core.definition.explain.Schemas;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
+import dev.hapster.core.remote.RemoteFault;
+import dev.hapster.core.schedule.Faults;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
@@ -291,10 +294,44 @@ class DefinitionsTest {
 
     @Test
     void keysOfLaterVersionsAreRefusedNotIgnored() {
-        assertThat(mistakes("job: north\ninto: samples\nfind: [{folder: in, take: a}]\nfaults: {tries: 5}\n"))
+        assertThat(mistakes("job: north\ninto: samples\nfind: [{folder: in, take: a}]\nlater: {tries: 5}\n"))
                 .singleElement()
                 .asString()
-                .startsWith("jobs/north.yaml:4:1  unknown key 'faults'");
+                .startsWith("jobs/north.yaml:4:1  unknown key 'later'");
+    }
+
+    @Test
+    void faultsSayHowOftenAndHowLongBetween() throws DefinitionException {
+        String job = "job: north\ninto: samples\nfind: [{folder: in, take: a}]\n";
+        assertThat(job(job + "faults: {}\n").faults())
+                .contains(new Faults(3, Duration.ofSeconds(30), Duration.ofMinutes(10)));
+        assertThat(job(job + "faults: {tries: 5, pause: 10s to 10 min}\n").faults())
+                .contains(new Faults(5, Duration.ofSeconds(10), Duration.ofMinutes(10)));
+        assertThat(mistakes(job + "faults: {tries: 1}\n"))
+                .singleElement()
+                .asString()
+                .contains("tries");
+        assertThat(mistakes(job + "faults: {pause: 10 min to 10s}\n"))
+                .singleElement()
+                .asString()
+                .contains("from at least a second to at most a day");
+        assertThat(mistakes(job + "faults: {pause: soon}\n"))
+                .singleElement()
+                .asString()
+                .contains("'soon'");
+
+        Faults faults = new Faults(4, Duration.ofSeconds(10), Duration.ofSeconds(25));
+        assertThat(faults.pauseAfter(1)).contains(Duration.ofSeconds(10));
+        assertThat(faults.pauseAfter(2)).contains(Duration.ofSeconds(20));
+        assertThat(faults.pauseAfter(3)).contains(Duration.ofSeconds(25));
+        assertThat(faults.pauseAfter(4)).isEmpty();
+        assertThat(Faults.isPassing(new IOException("write: No space left on device")))
+                .isTrue();
+        assertThat(Faults.isPassing(new RuntimeException(new RemoteFault("a wrong key", false, null))))
+                .isFalse();
+        assertThat(Faults.isPassing(new RemoteFault("cut", true, new IOException())))
+                .isTrue();
+        assertThat(Faults.isPassing(new IOException("it is damaged"))).isFalse();
     }
 
     @Test
