@@ -170,9 +170,12 @@ class RemoteTest {
         assertThat(service.client("deliver", job, "out").status()).isZero();
         assertThat(files(far, "again/out").get("a.csv")).contains(",7");
         assertThat(service.client("deliver", job, "out").out()).contains("0 files written, 2 unchanged");
+        assertThat(service.client("export", job, "--to", far.address("again/out/{id}.csv"))
+                        .err())
+                .contains("by a delivery");
         far.put("again/out/a.csv", "somebody else's\n");
-        Result refused = service.client("deliver", job, "out");
-        assertThat(refused.out() + refused.err()).contains("no longer as the delivery wrote");
+        Result spared = service.client("deliver", job, "out");
+        assertThat(spared.out() + spared.err()).contains("no longer as the delivery wrote");
         assertThat(files(far, "again/out").get("a.csv")).isEqualTo("somebody else's\n");
     }
 
@@ -265,6 +268,13 @@ class RemoteTest {
         Result found = service.client("find", "links", "--skipped");
         assertThat(found.out()).contains("takes 2 files").contains("a link to a folder or to nowhere");
         holds(service.run("links"), 2);
+
+        job("links", "sftp://lab/links", "after: {loaded: {move: \"sftp://lab/links-done\"}}\n");
+        service.run("/jobs/links/runs", "{\"again\": true}");
+        assertThat(files(ssh, "links-done")).containsOnlyKeys("a.csv", "linked.csv");
+        assertThat(files(ssh, "elsewhere"))
+                .as("a link goes, what it leads to stays")
+                .containsOnlyKeys("b.csv");
     }
 
     @Test
@@ -342,6 +352,14 @@ class RemoteTest {
         job("back", "sftp://lab/back/in", "after: {loaded: {move: here}}\n");
         holds(service.run("back"), 1);
         assertThat(workspace.resolve("here/a.csv")).hasContent(HEADER + "a,2026-01-01,1");
+
+        accounts(ssh.accountWith("key", ", connections: 1") + objects.account());
+        ssh.put("copies/in/a.csv", HEADER + "a,2026-01-01,1\n");
+        ssh.put("copies/in/b.csv", HEADER + "b,2026-01-01,1\n");
+        job("copies", "sftp://lab/copies/in", "after: {loaded: {copy: \"sftp://lab/copies/kept\"}}\n");
+        holds(service.run("copies"), 2);
+        assertThat(files(ssh, "copies")).containsOnlyKeys("in/a.csv", "in/b.csv", "kept/a.csv", "kept/b.csv");
+        accounts(ssh.account() + objects.account());
 
         job(
                 "there",

@@ -100,7 +100,7 @@ public final class SshServer extends Machine {
         throw new IOException("sshd does not start: " + Files.readString(folder.resolve("log")));
     }
 
-    /** Writes the file of known hosts: the server is said to have one of the keys of its folder. */
+    /** Writes the file of known hosts: by it the server has one of the keys of its folder. */
     public Path knownAs(String key) throws IOException {
         String written = Files.readString(folder.resolve(key + ".pub"));
         return Files.writeString(known(), "[127.0.0.1]:" + wire().port() + " " + written);

@@ -4,6 +4,8 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.http.Rows;
+import dev.hapster.terminal.ClientException;
+import dev.hapster.terminal.ExitStatus;
 import dev.hapster.terminal.Screen;
 import java.nio.file.Path;
 
@@ -17,6 +19,16 @@ public interface Client {
 
     /** Whether the service's JSON is printed in place of tables. */
     boolean json();
+
+    /** Files that are fetched are written on this machine. */
+    static void checkHere(Path target) {
+        if (target.toString().matches("(sftp|s3):/.*")) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "What is written with --to lies on this machine. To an SFTP server or an object store rows go by a "
+                            + "delivery: deliver: in the dataset's file, with the address as its 'to'.");
+        }
+    }
 
     /** Says what was fetched into a file. */
     default void fetched(Path target, Rows.Fetched what) {

@@ -126,7 +126,7 @@ final class RemoteProvider extends FileSystemProvider {
 
     @Override
     public <V extends FileAttributeView> V getFileAttributeView(Path path, Class<V> type, LinkOption... options) {
-        return null; // that is how "not supported" is said here
+        return null; // so the interface wants it where there is no such view
     }
 
     @Override

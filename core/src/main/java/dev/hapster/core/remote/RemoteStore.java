@@ -87,9 +87,11 @@ public interface RemoteStore extends AutoCloseable {
      * Gives a file another name, and makes the folders that it needs. Where the server has no such thing, it is copied
      * and then deleted.
      *
+     * @return false where it is a link, which would lead elsewhere under another name; then nothing was done
+     * @throws RemoteChanged where it is another version by now; it has its name still
      * @throws java.nio.file.FileAlreadyExistsException where something has that name
      */
-    void rename(RemoteFile file, String to) throws IOException;
+    boolean rename(RemoteFile file, String to) throws IOException;
 
     /**
      * Copies a file, whole or not at all, and makes the folders that it needs.

@@ -32,6 +32,10 @@ final class Spool {
 
     private static final Duration KEPT_UNUSED = Duration.ofMinutes(5);
     private static final int BLOCK = 1 << 17;
+    /** A server that sends so little for so long is given up. */
+    private static final Duration SLOW = Duration.ofHours(1);
+
+    private static final long SLOW_BYTES_A_SECOND = 10_000;
 
     private final Remotes remotes;
     private final Optional<Path> folder;
@@ -160,11 +164,21 @@ final class Spool {
 
     private boolean more(RemotePath path, RemoteFile version, FileChannel copy) throws IOException {
         byte[] block = new byte[BLOCK];
+        long began = System.nanoTime();
+        long before = copy.size();
         try (InputStream in = remotes.store(path).read(version, copy.size())) {
             for (int count = in.read(block); count >= 0; count = in.read(block)) {
                 write(path, copy, ByteBuffer.wrap(block, 0, count));
                 if (copy.size() > version.size()) {
                     throw new RemoteChanged(path);
+                }
+                Duration passed = Duration.ofNanos(System.nanoTime() - began);
+                if (passed.compareTo(SLOW) > 0 && copy.size() - before < passed.toSeconds() * SLOW_BYTES_A_SECOND) {
+                    throw new RemoteFault(
+                            path + " comes too slowly: " + (copy.size() - before) + " bytes in " + passed.toMinutes()
+                                    + " minutes",
+                            true,
+                            null);
                 }
             }
         }

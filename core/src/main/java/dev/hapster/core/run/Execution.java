@@ -377,7 +377,8 @@ final class Execution {
             Decision decision = decider.decide(file, known);
             if (decision instanceof Decision.Load load) {
                 Attempt attempt = loader.load(ordinal, file, load);
-                if (file.entry().isEmpty() && file.sheet().isEmpty()) {
+                boolean wholly = file.entry().isEmpty() && file.sheet().isEmpty();
+                if (wholly && prepared.job().handling().after().isNothing()) {
                     services.opener().roots().remotes().release(file.path());
                 }
                 return attempt;

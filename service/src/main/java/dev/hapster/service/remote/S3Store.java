@@ -453,9 +453,13 @@ final class S3Store implements RemoteStore {
     }
 
     @Override
-    public void rename(RemoteFile file, String to) throws IOException {
+    public boolean rename(RemoteFile file, String to) throws IOException {
         copy(file, to);
+        if (look(file.path()).filter(file::isSameVersion).isEmpty()) {
+            throw new RemoteChanged(words(file.path())); // what is there now, nobody has read
+        }
         delete(file.path());
+        return true;
     }
 
     @Override

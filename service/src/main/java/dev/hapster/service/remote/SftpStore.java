@@ -351,13 +351,23 @@ final class SftpStore implements RemoteStore {
     }
 
     @Override
-    public void rename(RemoteFile file, String to) throws IOException {
-        with(file.path(), lent -> {
+    public boolean rename(RemoteFile file, String to) throws IOException {
+        return with(file.path(), lent -> {
+            if (lent.sftp().lstat(lent.at(file.path())).isSymbolicLink()) {
+                return false;
+            }
             if (isThere(lent, to)) {
                 throw new FileAlreadyExistsException(words(to));
             }
             makeFolders(lent, parent(to));
             name(lent, lent.at(file.path()), to, false);
+            boolean same = attributes(lent, lent.at(to))
+                    .filter(now -> file(file.path(), now).isSameVersion(file))
+                    .isPresent();
+            if (!same) { // somebody wrote it in the same moment: it is not what was meant
+                name(lent, lent.at(to), file.path(), false);
+                throw new RemoteChanged(words(file.path()));
+            }
             return true;
         });
     }

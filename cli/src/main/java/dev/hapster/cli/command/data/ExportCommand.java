@@ -97,6 +97,7 @@ public final class ExportCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
+        Client.checkHere(target);
         String as = format != null
                 ? format
                 : byEnding(target.getFileName().toString().toLowerCase(Locale.ROOT));

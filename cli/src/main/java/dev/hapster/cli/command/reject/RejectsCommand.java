@@ -72,6 +72,7 @@ public final class RejectsCommand implements Callable<Integer> {
 
     /** Writes rows into a file of this machine. */
     static int write(Client client, String path, Path target, String format, boolean overwrite) {
+        Client.checkHere(target);
         String name = target.getFileName().toString().toLowerCase(Locale.ROOT);
         String as =
                 format != null ? format : name.endsWith(".parquet") ? "parquet" : name.endsWith(".csv") ? "csv" : "";

@@ -15,6 +15,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.channels.Channels;
+import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
@@ -84,9 +85,9 @@ final class RemoteDelivery {
                 checkSame(route, source.get(), target.get());
             } else if (!isStill(route, source.get())) {
                 return Delivery.gone(route, "was not moved: it has changed since it was read");
-            } else if (isWithinOne(route)) {
-                store((RemotePath) route.source())
-                        .rename((RemoteFile) source.get(), ((RemotePath) route.target()).below());
+            } else if (isWithinOne(route)
+                    && store((RemotePath) route.source())
+                            .rename((RemoteFile) source.get(), ((RemotePath) route.target()).below())) {
                 CrashPoint.SOURCE_GONE.reached();
                 return Delivery.done(route, Optional.of(route.target()));
             } else {
@@ -175,7 +176,10 @@ final class RemoteDelivery {
             }
             return;
         }
-        store(target).write(target.below(), new Read(route), draft(route), false);
+        // opened before a connection is borrowed for the target: nobody may wait for a second one while he holds one
+        try (FileChannel content = roots.open(route.source())) {
+            store(target).write(target.below(), new Read(route, content), draft(route), false);
+        }
     }
 
     /** A name that no other writing has, the same for each attempt of this one. */
@@ -192,24 +196,32 @@ final class RemoteDelivery {
     }
 
     /** What was read, on its way to another machine; it must be the same bytes still. */
-    private final class Read implements RemoteStore.Outgoing {
+    private static final class Read implements RemoteStore.Outgoing {
         private final Route route;
+        private final FileChannel content;
         private ContentHash hash = new ContentHash();
 
-        Read(Route route) {
+        Read(Route route, FileChannel content) {
             this.route = route;
+            this.content = content;
         }
 
         @Override
-        public long size() {
-            return route.seen().size();
+        public long size() throws IOException {
+            return content.size();
         }
 
         @Override
         public InputStream open() throws IOException {
             ContentHash sent = new ContentHash();
             hash = sent;
-            return new FilterInputStream(Channels.newInputStream(roots.open(route.source()))) {
+            content.position(0);
+            return new FilterInputStream(Channels.newInputStream(content)) {
+                @Override
+                public void close() {
+                    // it may have to be sent once more
+                }
+
                 @Override
                 public int read() throws IOException {
                     byte[] one = new byte[1];
