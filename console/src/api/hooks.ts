@@ -416,13 +416,14 @@ const askEdit = (kind: 'jobs' | 'datasets', name: string, body: object, signal?:
       )) as Promise<EditView>
 
 /** What the service says of a definition; without a text of the saved one. */
-export const useEdit = (kind: 'jobs' | 'datasets', name: string, text?: string, enabled = true) =>
+export const useEdit = (kind: 'jobs' | 'datasets', name: string, text?: string, enabled = true, staleTime?: number) =>
   useQuery<EditView>({
     queryKey: ['edit', kind, name, text],
     queryFn: ({ signal }) => askEdit(kind, name, text === undefined ? {} : { text }, signal),
     gcTime: 10_000,
     placeholderData: (before) => before,
     enabled,
+    ...(staleTime !== undefined && { staleTime }),
   })
 
 /** Lets the service change keys in a text; nothing is saved. */

@@ -19,8 +19,8 @@ interface ConflictProps {
 /** Saving went wrong; where somebody else has saved in the meantime, both texts are shown. */
 export function Conflict({ error, kind, name, mine, onBase }: ConflictProps) {
   const conflict = error instanceof ProblemError && error.status === 409
-  const theirs = useEdit(kind, name, undefined, conflict)
-  if (!conflict || !theirs.data) return <Trouble error={error} />
+  const theirs = useEdit(kind, name, undefined, conflict, 0) // what was read before is not theirs
+  if (!conflict || !theirs.data || theirs.isFetching) return <Trouble error={error} />
   const saved = theirs.data
   return (
     <Alert severity="warning" variant="outlined" sx={{ my: 1, '& .MuiAlert-message': { flex: 1, minWidth: 0 } }}>
