@@ -28,6 +28,11 @@ export type RuleCount = Schemas['RuleCount']
 export type Left = Schemas['Left']
 export type Comparison = Schemas['Comparison']
 export type FileSide = Schemas['FileSide']
+export type LogLine = Partial<Schemas['LogLine']> & Pick<Schemas['LogLine'], 'at' | 'level' | 'event'>
+export type LogLevel = Schemas['LogLevel']
+export type DefinitionMoment = Partial<Schemas['DefinitionMoment']>
+export type DefinitionSide = Partial<Schemas['DefinitionSide']>
+export type TrendPoint = Schemas['TrendPoint']
 export type Effect = Schemas['Effect']
 export type Draft = Schemas['Draft']
 export type ColumnDraft = Schemas['ColumnDraft']
@@ -143,6 +148,7 @@ export const download = {
   rejects: (run: number) => `/api/v1/runs/${run}/rejects.csv`,
   rejectsAs: (run: number, format: 'csv' | 'parquet' | 'source') => `/api/v1/runs/${run}/rejects/export?as=${format}`,
   asideAs: (run: number, format: 'csv' | 'parquet') => `/api/v1/runs/${run}/aside/export?as=${format}`,
+  log: (run: number) => `/api/v1/runs/${run}/log.jsonl`,
   events: (run: number) => `/api/v1/runs/${run}/events`,
   rows: (dataset: string, options: object) =>
     `/api/v1/datasets/${encodeURIComponent(dataset)}/export?${querySerializer(options)}`,

@@ -10,6 +10,8 @@ import {
   type Fix,
   type FindQuestion,
   type FindView,
+  type LogLevel,
+  type LogLine,
   type NewQuery,
   type Progress,
   type RunEvent,
@@ -148,6 +150,16 @@ export function useCopy(job: string) {
     mutationFn: (name: string) =>
       answer(service.POST('/api/v1/jobs/{job}/copy', { params: { path: { job } }, body: { name } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }),
+  })
+}
+
+/** Says of rejects that they need nobody's attention any more. */
+export function useDismiss(job: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (body: { file: string; why: string }) =>
+      answer(service.POST('/api/v1/jobs/{job}/dismissals', { params: { path: { job } }, body })),
+    onSuccess: () => void client.invalidateQueries(),
   })
 }
 
@@ -356,6 +368,65 @@ export const useComparison = (run: number, beside?: number) =>
       ),
   })
 
+/** By which definitions a run went, and what changed in them since. */
+export const useDefinitions = (run: number, enabled: boolean) =>
+  useQuery({
+    queryKey: ['run', run, 'definitions'],
+    queryFn: () => answer(service.GET('/api/v1/runs/{run}/definitions', { params: { path: { run } } })),
+    enabled,
+  })
+
+/** How the latest runs of a job went. */
+export const useTrend = (job: string) =>
+  useQuery({
+    queryKey: ['job', job, 'trend'],
+    queryFn: () => answer(service.GET('/api/v1/jobs/{job}/trend', { params: { path: { job } } })),
+  })
+
+/** Lines of a log that are kept at once; of more the last ones. */
+const MOST_LINES = 2000
+const LOG_PAUSE = 500
+
+export interface Log {
+  lines: LogLine[]
+  /** All lines that were read, also those that are kept no more. */
+  read: number
+  /** Whether there may be more: the run goes on, or not all is read yet. */
+  more: boolean
+  error: unknown
+}
+
+/** A run's log, followed as long as the run goes on. Another run or level wants another component. */
+export function useLog(run: number, level: LogLevel): Log {
+  const [log, setLog] = useState<Log>({ lines: [], read: 0, more: true, error: null })
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined
+    let left = false
+    const read = async (at: number) => {
+      const call = service.GET('/api/v1/runs/{run}/log', { params: { path: { run }, query: { at, level } } })
+      try {
+        const piece = await answer(call)
+        if (left) return
+        setLog((log) => ({
+          lines: [...log.lines, ...piece.lines].slice(-MOST_LINES),
+          read: log.read + piece.lines.length,
+          more: piece.more,
+          error: null,
+        }))
+        if (piece.more) timer = setTimeout(() => void read(piece.next), piece.next === at ? LOG_PAUSE : 0)
+      } catch (error) {
+        if (!left) setLog((log) => ({ ...log, more: false, error }))
+      }
+    }
+    void read(0)
+    return () => {
+      left = true
+      clearTimeout(timer)
+    }
+  }, [run, level])
+  return log
+}
+
 export const useOpenRejects = () =>
   useQuery({ queryKey: ['rejects'], queryFn: () => answer(service.GET('/api/v1/rejects')), refetchInterval: 10_000 })
 
@@ -563,10 +634,11 @@ export const useSchedule = (job: string) =>
     refetchInterval: 10_000,
   })
 
-export const useCalendars = () =>
+/** @param dataset only of jobs that load into it; of all where it is absent */
+export const useCalendars = (dataset?: string) =>
   useQuery({
-    queryKey: ['calendar'],
-    queryFn: () => answer(service.GET('/api/v1/calendar', {})),
+    queryKey: ['calendar', 'of', dataset],
+    queryFn: () => answer(service.GET('/api/v1/calendar', { params: { query: dataset ? { dataset } : {} } })),
     refetchInterval: 30_000,
   })
 

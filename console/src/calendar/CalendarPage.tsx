@@ -209,7 +209,7 @@ export function Legend() {
 }
 
 /** All that somebody should look at, in words, the latest first. */
-function Findings({ calendars }: { calendars: Calendar[] }) {
+export function Findings({ calendars }: { calendars: Calendar[] }) {
   const all = grids(calendars).flatMap((grid) =>
     grid.lines.flatMap((line) =>
       [...line.cells].filter(([, cell]) => isFinding(line, cell)).map(([period, cell]) => ({ line, period, cell })),

@@ -7,6 +7,7 @@ import { useAddress } from '../ui/address'
 import { counted } from '../ui/format'
 import { Section, Trouble, Wait } from '../ui/State'
 import { NameDialog } from '../ui/NameDialog'
+import { DatasetCalendar } from '../calendar/DatasetCalendar'
 import { ColumnChoice } from './ColumnChoice'
 import { CountsView } from './CountsView'
 import { DeleteDataset } from './DeleteDataset'
@@ -50,9 +51,10 @@ export function DatasetPage() {
           <Tab value="counts" label="Counts" />
           <Tab value="profile" label="Profile" />
           <Tab value="deliveries" label="Deliveries" />
+          <Tab value="arrivals" label="Arrivals" />
           <Tab value="columns" label="Columns and sources" />
         </Tabs>
-        {view !== 'columns' && view !== 'deliveries' && (
+        {!['columns', 'deliveries', 'arrivals'].includes(view) && (
           <>
             <Conditions where={where} onChange={(conditions) => address.set('where', conditions)} />
             <Stack direction="row" sx={{ ml: 'auto' }}>
@@ -94,6 +96,7 @@ export function DatasetPage() {
           onDelivery={(delivery) => address.set('delivery', delivery)}
         />
       )}
+      {view === 'arrivals' && <DatasetCalendar dataset={name} />}
       {view === 'columns' && <Columns dataset={dataset.data} />}
     </>
   )

@@ -1,4 +1,5 @@
-import { Box, Button, Checkbox, Link as Anchor, Stack, Typography } from '@mui/material'
+import { Box, Button, Checkbox, Link as Anchor, Stack, TextField, Typography } from '@mui/material'
+import { useState } from 'react'
 import { useFolder } from '../api/hooks'
 import { counted, grouped, moment, size } from '../ui/format'
 import { Trouble, Wait } from '../ui/State'
@@ -13,7 +14,35 @@ interface FolderBrowserProps {
 }
 
 /** The folders that the service may read, with what lies in them. */
-export function FolderBrowser({ at, chosen, onAt, onChoose }: FolderBrowserProps) {
+export function FolderBrowser(props: FolderBrowserProps) {
+  const { at, onAt } = props
+  const [typed, setTyped] = useState(at)
+  return (
+    <>
+      <Stack
+        component="form"
+        direction="row"
+        sx={{ gap: 1, alignItems: 'baseline', mb: 1, maxWidth: 720 }}
+        onSubmit={(event) => {
+          event.preventDefault()
+          onAt(typed.trim())
+        }}
+      >
+        <TextField
+          fullWidth
+          variant="standard"
+          label="Folder, here or elsewhere: sftp://ACCOUNT/PATH, s3://ACCOUNT/BUCKET/PATH"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+        <Button type="submit">Open</Button>
+      </Stack>
+      <Content key={at} {...props} />
+    </>
+  )
+}
+
+function Content({ at, chosen, onAt, onChoose }: FolderBrowserProps) {
   const folder = useFolder(at)
   if (folder.isPending) return <Wait what="Reading the folder" />
   if (folder.isError) return <Trouble error={folder.error} />
@@ -54,9 +83,11 @@ export function FolderBrowser({ at, chosen, onAt, onChoose }: FolderBrowserProps
             <Anchor component="button" type="button" onClick={() => onAt(one.path)}>
               {one.name}/
             </Anchor>
-            <Typography variant="body2" color="textSecondary">
-              {counted(one.files, 'file')}
-            </Typography>
+            {(one.files as number | undefined) !== undefined && (
+              <Typography variant="body2" color="textSecondary">
+                {counted(one.files, 'file')}
+              </Typography>
+            )}
           </Stack>
         ))}
         {files.map((one) => (

@@ -26,6 +26,7 @@ export function NewJobPage() {
       </Typography>
       <Section title="Folder and files">
         <FolderBrowser
+          key={address.get('at') ?? ''}
           at={address.get('at') ?? ''}
           chosen={paths}
           onAt={(at) => address.set('at', at)}

@@ -1,10 +1,7 @@
-import { unifiedMergeView } from '@codemirror/merge'
-import { EditorState } from '@codemirror/state'
-import { EditorView } from '@codemirror/view'
-import { Alert, Box, Button, Stack, Typography, useTheme } from '@mui/material'
-import { useEffect, useRef } from 'react'
+import { Alert, Button, Stack, Typography } from '@mui/material'
 import { ProblemError, type EditView } from '../api/client'
 import { useEdit } from '../api/hooks'
+import { Difference } from '../ui/Difference'
 import { Trouble } from '../ui/State'
 
 interface ConflictProps {
@@ -27,36 +24,11 @@ export function Conflict({ error, kind, name, mine, onBase }: ConflictProps) {
       <Typography sx={{ fontWeight: 600 }}>
         Somebody else has saved {kind}/{name}.yaml in the meantime. Nothing is lost: decide which text goes on.
       </Typography>
-      <Difference theirs={saved.saved} mine={mine} />
+      <Difference before={saved.saved} now={mine} />
       <Stack direction="row" sx={{ gap: 1, mt: 1 }}>
         <Button onClick={() => onBase(saved, saved.saved)}>Go on with theirs</Button>
         <Button onClick={() => onBase(saved, mine)}>Keep mine and overwrite theirs</Button>
       </Stack>
     </Alert>
   )
-}
-
-/** One's own text, with what differs from the saved one. */
-function Difference({ theirs, mine }: { theirs: string; mine: string }) {
-  const host = useRef<HTMLDivElement>(null)
-  const theme = useTheme()
-  useEffect(() => {
-    const view = new EditorView({
-      parent: host.current!,
-      state: EditorState.create({
-        doc: mine,
-        extensions: [
-          unifiedMergeView({ original: theirs, mergeControls: false, collapseUnchanged: { margin: 2, minSize: 4 } }),
-          EditorState.readOnly.of(true),
-          EditorView.contentAttributes.of({ 'aria-label': 'The difference', tabindex: '0' }),
-          EditorView.theme({
-            '&': { fontSize: '0.78rem', maxHeight: '30vh' },
-            '.cm-scroller': { fontFamily: theme.mono },
-          }),
-        ],
-      }),
-    })
-    return () => view.destroy()
-  }, [theirs, mine, theme])
-  return <Box ref={host} sx={{ mt: 1, border: 1, borderColor: 'divider' }} />
 }

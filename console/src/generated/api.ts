@@ -1322,6 +1322,139 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/datasets/{dataset}/export/elsewhere': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /**
+     * Send
+     * @description All rows as a file on another machine.
+     */
+    post: {
+      parameters: {
+        query?: {
+          /** @description The format of the file. */
+          as?: string
+          /** @description Which columns, in this order, several times or separated by commas; all where none is named. In exports each also as lab as Laboratory. */
+          columns?: string[]
+          /** @description A pattern (CLDR) for dates in text formats, such as dd.MM.yyyy; usually ISO 8601. */
+          dates?: string
+          /** @description The decimal mark of CSV: a point or a comma. */
+          decimal?: string
+          /** @description The element of a row in XML. */
+          element?: string
+          /** @description The encoding of CSV; usually UTF-8. */
+          encoding?: string
+          /** @description Whether CSV begins with the names of the columns. */
+          header?: boolean
+          /** @description Whether the columns that say where a row comes from are among them. */
+          origins?: boolean
+          /** @description Whether parts that are missing or damaged are left out; otherwise there is no answer then. */
+          partial?: boolean
+          /** @description Whether every field of CSV is quoted. */
+          quote_all?: boolean
+          /** @description The outermost element of XML. */
+          root?: string
+          /** @description Whether texts in CSV that a spreadsheet would take for a formula get an apostrophe in front. */
+          safe?: boolean
+          /** @description The character between the fields of CSV, or tab. */
+          separator?: string
+          /** @description Columns to sort by, several times or separated by commas; with - in front descending. */
+          sort?: string[]
+          /** @description A pattern (CLDR) for timestamps in text formats, such as dd.MM.yyyy HH:mm. */
+          timestamps?: string
+          /** @description Conditions such as value >= 5 and lab in (North, East), as docs/queries.md describes them; where it is given several times, all must hold. */
+          where?: string[]
+        }
+        header?: never
+        path: {
+          /** @description The name of a dataset. */
+          dataset: string
+        }
+        cookie?: never
+      }
+      requestBody: {
+        content: {
+          'application/json': components['schemas']['SendRequest']
+        }
+      }
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SentView']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description Something stands in the way: a run, a change by somebody else, rows stored otherwise */
+        409: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/datasets/{dataset}/export/sheet': {
     parameters: {
       query?: never
@@ -4858,6 +4991,96 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/jobs/{job}/trend': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Trend
+     * @description Rows, rejects and duration of the latest runs of a job that did something.
+     */
+    get: {
+      parameters: {
+        query?: {
+          /** @description How many, at most 1000. */
+          limit?: number
+        }
+        header?: never
+        path: {
+          /** @description The name of a job. */
+          job: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['Trend']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description A definition file has mistakes */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/jobs/{job}/trial': {
     parameters: {
       query?: never
@@ -5235,6 +5458,72 @@ export interface paths {
         }
         /** @description There is nothing of that name or number */
         404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/v1/metrics': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Metrics
+     * @description How the last run of each job went and what arrived, for programs that watch services.
+     */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'text/plain;version=0.0.4;charset=utf-8': string
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
           headers: {
             [name: string]: unknown
           }
@@ -6467,6 +6756,87 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/v1/runs/{run}/definitions': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Changes
+     * @description By which definitions a run went, and what changed in them since, or up to another run.
+     */
+    get: {
+      parameters: {
+        query?: {
+          /** @description The number of another run. */
+          with?: number
+        }
+        header?: never
+        path: {
+          /** @description The number of a run, or of another entry of the history. */
+          run: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['DefinitionChanges']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/v1/runs/{run}/events': {
     parameters: {
       query?: never
@@ -6717,6 +7087,167 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/v1/runs/{run}/log': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * Log
+     * @description A piece of what a run did, line by line; asked again, it is followed.
+     */
+    get: {
+      parameters: {
+        query?: {
+          /** @description Where in a log to begin: the next of the last piece, 0 for the beginning. */
+          at?: number
+          /** @description Only lines that matter as much: info, warn or error. */
+          level?: string
+          /** @description How many, at most 1000. */
+          limit?: number
+        }
+        header?: never
+        path: {
+          /** @description The number of a run, or of another entry of the history. */
+          run: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['LogPiece']
+          }
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/v1/runs/{run}/log.jsonl': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /**
+     * File
+     * @description All of a run's log as a file, a JSON object on each line.
+     */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          /** @description The number of a run, or of another entry of the history. */
+          run: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description OK */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description A parameter or the JSON is not what the call takes */
+        400: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description There is nothing of that name or number */
+        404: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description An error that was not foreseen; the service's log has more */
+        500: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+        /** @description The catalogue cannot be used, mostly for the disk */
+        503: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/problem+json': components['schemas']['ProblemDetail']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -7793,6 +8324,10 @@ export interface components {
       required: boolean
       about: string
     }
+    CommitView: {
+      id: string
+      uncommitted: string[]
+    }
     Comparison: {
       run: components['schemas']['RunView']
       before: components['schemas']['RunView']
@@ -7871,6 +8406,30 @@ export interface components {
       /** Format: int64 */
       parts: number
       problems: components['schemas']['Problem'][]
+    }
+    DefinitionChange: {
+      file: string
+      kind: string
+      same: boolean
+      before: components['schemas']['DefinitionSide']
+      now: components['schemas']['DefinitionSide']
+      changes: string[]
+    }
+    DefinitionChanges: {
+      before: components['schemas']['DefinitionMoment']
+      now: components['schemas']['DefinitionMoment']
+      files: components['schemas']['DefinitionChange'][]
+      values: components['schemas']['ValueChange'][]
+    }
+    DefinitionMoment: {
+      /** Format: int64 */
+      run: number
+      commit: components['schemas']['CommitView']
+    }
+    DefinitionSide: {
+      version: string
+      text: string
+      trouble: string
     }
     DeliveryDetail: {
       delivery: components['schemas']['DeliveryView']
@@ -8349,6 +8908,46 @@ export interface components {
       cut: boolean
       cells: string[]
     }
+    /** @enum {string} */
+    LogEvent: 'started' | 'found' | 'file' | 'moved' | 'said' | 'note' | 'ended'
+    /** @enum {string} */
+    LogLevel: 'info' | 'warn' | 'error'
+    LogLine: {
+      at: components['schemas']['Instant']
+      level: components['schemas']['LogLevel']
+      event: components['schemas']['LogEvent']
+      file: string
+      path: string
+      outcome: string
+      /** Format: int64 */
+      files: number
+      /** Format: int64 */
+      bytes: number
+      rows: components['schemas']['LogRows']
+      code: string
+      /** Format: int64 */
+      millis: number
+      text: string
+    }
+    LogPiece: {
+      lines: components['schemas']['LogLine'][]
+      /** Format: int64 */
+      next: number
+      more: boolean
+      kept: boolean
+    }
+    LogRows: {
+      /** Format: int64 */
+      read: number
+      /** Format: int64 */
+      loaded: number
+      /** Format: int64 */
+      aside: number
+      /** Format: int64 */
+      repeated: number
+      /** Format: int64 */
+      rejected: number
+    }
     MessageView: {
       /** Format: int64 */
       number: number
@@ -8725,6 +9324,7 @@ export interface components {
       /** Format: int32 */
       attempt: number
       againAt: components['schemas']['Instant']
+      commit: components['schemas']['CommitView']
     }
     SampleView: {
       /** Format: int64 */
@@ -8771,9 +9371,20 @@ export interface components {
       pause: components['schemas']['PauseView']
       troubles: string[]
     }
+    SendRequest: {
+      to?: string
+      replace?: boolean
+    }
     SentAgain: {
       /** Format: int32 */
       messages: number
+    }
+    SentView: {
+      to: string
+      /** Format: int64 */
+      rows: number
+      /** Format: int64 */
+      bytes: number
     }
     SheetRequest: {
       book?: string
@@ -8892,6 +9503,29 @@ export interface components {
       passes: boolean
       readAnew: boolean
     }
+    Trend: {
+      job: string
+      points: components['schemas']['TrendPoint'][]
+      /** Format: int64 */
+      idle: number
+    }
+    TrendPoint: {
+      /** Format: int64 */
+      run: number
+      startedAt: components['schemas']['Instant']
+      state: string
+      /** Format: double */
+      seconds: number
+      /** Format: int64 */
+      filesLoaded: number
+      /** Format: int64 */
+      filesRejected: number
+      /** Format: int64 */
+      rowsLoaded: number
+      /** Format: int64 */
+      rowsRejected: number
+      label: string
+    }
     TrialMessage: {
       account: string
       to: string
@@ -8910,6 +9544,11 @@ export interface components {
     }
     /** @description A number, true or false; everything else as text. null where the row has no value. */
     Value: ((string | number | boolean) | null) | string | number | boolean
+    ValueChange: {
+      name: string
+      before: components['schemas']['Used']
+      now: components['schemas']['Used']
+    }
     Verified: {
       /** Format: int64 */
       arrivals: number

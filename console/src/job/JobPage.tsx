@@ -10,6 +10,7 @@ import { JobCalendar } from '../calendar/JobCalendar'
 import { NameDialog } from '../ui/NameDialog'
 import { Mistakes, Section, Trouble, Wait } from '../ui/State'
 import { RunTable } from '../run/RunTable'
+import { Trend } from '../run/Trend'
 import { JobSchedule } from '../schedule/JobSchedule'
 import { DeleteJob } from './DeleteJob'
 import { FilesFound } from './FilesFound'
@@ -163,6 +164,7 @@ function Loaded({ job, set, onSet }: LoadedProps) {
               <RunBalance run={job.lastRun} to={(outcome) => `/runs/${job.lastRun.run}?outcome=${outcome}`} />
             </Section>
           )}
+          <Trend job={job.name} />
           <Section title="History">
             <RunTable job={job.name} maxHeight="40vh" />
           </Section>

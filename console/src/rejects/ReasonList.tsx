@@ -2,6 +2,7 @@ import { Box, Collapse, Stack, Typography } from '@mui/material'
 import { useState } from 'react'
 import { useRejectedRows } from '../api/hooks'
 import { download, type ReasonView, type Reject } from '../api/client'
+import { Dismiss } from './Dismiss'
 import { Fixes } from './Fixes'
 import { TraceTable } from './TraceTable'
 import { counted, grouped } from '../ui/format'
@@ -90,10 +91,7 @@ function ReasonDetail({ reason }: { reason: ReasonView }) {
       </Typography>
       {reason.gone.length > 0 && (
         <Typography variant="body2">
-          Gone, so that {reason.gone.length === 1 ? 'it' : 'they'} cannot be tried again: {reason.gone.join(', ')}.{' '}
-          <Words
-            text={`\`hapster dismiss ${reason.job} ${reason.gone[0]} --because "the file is gone"\` takes it off this list.`}
-          />
+          Gone, so that {reason.gone.length === 1 ? 'it' : 'they'} cannot be tried again: {reason.gone.join(', ')}.
         </Typography>
       )}
       {(reason.level === 'file' || reason.column) && (
@@ -106,6 +104,7 @@ function ReasonDetail({ reason }: { reason: ReasonView }) {
           <RejectedRows key={run} run={run} reason={reason} />
         ))
       )}
+      <Dismiss job={reason.job} file={reason.gone[0] ?? reason.samples[0]?.file ?? ''} />
     </Stack>
   )
 }

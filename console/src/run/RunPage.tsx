@@ -12,6 +12,8 @@ import { NameDialog } from '../ui/NameDialog'
 import { Section, Trouble, Wait } from '../ui/State'
 import { AsideSection } from './AsideSection'
 import { Compared, FileByFile } from './Compared'
+import { Definitions } from './Definitions'
+import { RunLog } from './RunLog'
 import { runKind } from './RunTable'
 import { UndoButton } from './UndoButton'
 
@@ -56,6 +58,7 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
           {run.again ? ' · unchanged files too' : ''}
           {run.jobVersion ? ` · job version ${run.jobVersion}` : ''}
         </Typography>
+        {loads && <DefinitionsButton />}
         <LabelButton run={run} />
         {!ended && (
           <Button color="error" disabled={cancel.isPending || cancel.isSuccess} onClick={() => cancel.mutate()}>
@@ -76,8 +79,12 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
           {run.againAt && ` It is tried again by itself at ${moment(run.againAt)}.`}
         </Alert>
       )}
+      {loads && <Definitions run={run} />}
       {!ended ? (
-        <Live progress={progress} />
+        <>
+          <Live progress={progress} />
+          {loads && <RunLog run={number} ended={false} />}
+        </>
       ) : !loads ? (
         run.notes.map((note) => <Typography key={note}>{note}</Typography>)
       ) : (
@@ -94,9 +101,21 @@ function Loaded({ run, number }: { run: RunView; number: number }) {
           <Rejected number={number} />
           {run.rows.aside + run.rows.repeated > 0 && <AsideSection run={number} />}
           <Files number={number} />
+          <RunLog run={number} ended />
         </>
       )}
     </>
+  )
+}
+
+/** Shows by which definitions the run went, or no longer. */
+function DefinitionsButton() {
+  const address = useAddress()
+  const shown = address.get('definitions') !== undefined
+  return (
+    <Button onClick={() => address.set('definitions', shown ? undefined : 'shown')}>
+      {shown ? 'Hide definitions' : 'Definitions'}
+    </Button>
   )
 }
 
@@ -118,6 +137,7 @@ function LabelButton({ run }: { run: RunView }) {
           error={label.error}
           onClose={() => setAsking(false)}
           onDo={(text) => label.mutate(text, { onSuccess: () => setAsking(false) })}
+          clear={run.label ? 'Take it away' : undefined}
         >
           For people who look for this run later. Runs can be listed by what their labels have in them.
         </NameDialog>

@@ -15,10 +15,13 @@ interface NameDialogProps {
   error: unknown
   onClose: () => void
   onDo: (name: string) => void
+  /** What a second button says that does it with no name at all; there is none where this is absent. */
+  clear?: string
 }
 
 /** Asks for a name, and says what will be done with it. */
-export function NameDialog({ title, children, label, button, name = '', busy, error, onClose, onDo }: NameDialogProps) {
+export function NameDialog(props: NameDialogProps) {
+  const { title, children, label, button, name = '', busy, error, onClose, onDo, clear } = props
   const [text, setText] = useState(name)
   const chosen = text.trim()
   const possible = chosen !== '' && chosen !== name && !busy
@@ -41,6 +44,11 @@ export function NameDialog({ title, children, label, button, name = '', busy, er
         {error ? <Trouble error={error} /> : null}
       </DialogContent>
       <DialogActions>
+        {clear && (
+          <Button disabled={busy} onClick={() => onDo('')} sx={{ mr: 'auto' }}>
+            {clear}
+          </Button>
+        )}
         <Button onClick={onClose}>Cancel</Button>
         <Button variant="contained" onClick={() => onDo(chosen)} disabled={!possible}>
           {button}

@@ -22,6 +22,7 @@ import dev.hapster.cli.command.reject.TraceCommand;
 import dev.hapster.cli.command.run.CalendarCommand;
 import dev.hapster.cli.command.run.CancelCommand;
 import dev.hapster.cli.command.run.LedgerCommand;
+import dev.hapster.cli.command.run.LogCommand;
 import dev.hapster.cli.command.run.MessagesCommand;
 import dev.hapster.cli.command.run.RemoveCommand;
 import dev.hapster.cli.command.run.RetryCommand;
@@ -80,6 +81,7 @@ public final class Hapster implements Client, Callable<Integer> {
             Map.entry("try", TryCommand.class),
             Map.entry("run", RunCommand.class),
             Map.entry("runs", RunsCommand.class),
+            Map.entry("log", LogCommand.class),
             Map.entry("cancel", CancelCommand.class),
             Map.entry("schedule", ScheduleCommand.class),
             Map.entry("calendar", CalendarCommand.class),

@@ -21,13 +21,13 @@ import java.util.Random;
 final class ArrivedFiles {
 
     private static final Charset WINDOWS = Charset.forName("windows-1252");
-    private static final DateTimeFormatter SPACED = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm");
+    static final DateTimeFormatter SPACED = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm");
     private static final DateTimeFormatter GERMAN = DateTimeFormatter.ofPattern("dd.MM.yyyy HH:mm");
     private static final DateTimeFormatter COMPACT = DateTimeFormatter.ofPattern("yyyyMMdd'T'HHmmss");
     private static final Map<String, String> GERMAN_WORDS =
             Map.of("nitrate", "Nitrat", "phosphate", "Phosphat", "turbidity", "Trübung", "ph", "pH");
     /** All files seem to have arrived at one moment long past, so that a fresh demo is the same every day. */
-    private static final Instant ARRIVED = Instant.parse("2026-05-04T06:00:00Z");
+    static final Instant ARRIVED = Instant.parse("2026-05-04T06:00:00Z");
 
     private final Path inbox;
 

@@ -244,6 +244,11 @@ public final class Screen {
         return text.length() <= most ? text : most < 2 ? "…" : text.substring(0, most - 1) + "…";
     }
 
+    /** A bar as long as its share of the largest number; of at least one mark where there is anything at all. */
+    public static String bar(double number, double most, int longest) {
+        return number <= 0 ? "" : "▪".repeat((int) Math.max(1, Math.round(number * longest / most)));
+    }
+
     /** Prints a text broken at the screen's edge, its further lines below the first. */
     public void paragraph(String head, String text) {
         StringBuilder line = new StringBuilder(head);

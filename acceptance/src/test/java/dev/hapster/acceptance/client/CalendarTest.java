@@ -6,6 +6,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.TestService.Result;
 import dev.hapster.acceptance.Workspaces;
+import java.io.ByteArrayOutputStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
@@ -94,6 +96,11 @@ class CalendarTest {
         long run = service.get("/runs?job=labs").path(0).path("run").asLong();
         service.client("undo", String.valueOf(run));
         assertThat(states("east")).containsExactly("missing", "missing", "awaited", "awaited");
+        ByteArrayOutputStream metrics = new ByteArrayOutputStream();
+        service.api().copy("/metrics", metrics);
+        assertThat(metrics.toString(StandardCharsets.UTF_8))
+                .containsPattern("hapster_arrivals\\{job=\"labs\",state=\"missing\"} [1-9]")
+                .contains("hapster_last_run_failed{job=\"labs\"} 0.0");
         assertThat(service.client("calendar", "labs").out().replaceAll("\\s+", " "))
                 .contains("was taken out again");
         service.client("run", "labs");

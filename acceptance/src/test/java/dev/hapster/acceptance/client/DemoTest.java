@@ -11,9 +11,12 @@ import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.MethodOrderer;
 import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
@@ -34,14 +37,11 @@ class DemoTest {
         try (ServerSocket free = new ServerSocket(0)) {
             port = free.getLocalPort();
         }
-        List<String> arguments = new ArrayList<>(List.of(
-                "demo",
-                "--once",
-                "--port",
-                Integer.toString(port),
-                "--workspace",
-                folder.resolve("demo").toString()));
+        List<String> arguments = new ArrayList<>(List.of("demo", "--once", "--port", Integer.toString(port)));
         arguments.addAll(List.of(more));
+        if (!arguments.contains("--workspace")) {
+            arguments.addAll(List.of("--workspace", folder.resolve("demo").toString()));
+        }
         return TestService.client(List.of(), arguments);
     }
 
@@ -139,5 +139,30 @@ class DemoTest {
         assertThat(demo.status()).isEqualTo(ExitStatus.WRONG_USE);
         assertThat(demo.err()).contains("is not a demo workspace and not empty; it is left alone");
         assertThat(folder.resolve("mine/thesis.txt")).exists();
+    }
+
+    @Test
+    @Order(5)
+    void machinesOfOthersRunBesideItAndAreReadFrom() throws Exception {
+        Path far = folder.resolve("far");
+        for (int time = 1; time <= 2; time++) {
+            JsonNode demo = Api.JSON.readTree(demo("--elsewhere", "--keep", "--json", "--workspace", far.toString())
+                    .out());
+            Map<String, JsonNode> rows = new HashMap<>();
+            demo.path("runs").forEach(one -> {
+                assertThat(one.path("run").path("state").asText())
+                        .as(one.path("run").toPrettyString())
+                        .isEqualTo("finished");
+                rows.put(one.path("run").path("job").asText(), one.path("run").path("rows"));
+            });
+            assertThat(rows.get("ferry").path("loaded").asInt()).isEqualTo(time == 1 ? 476 : 0);
+            assertThat(rows.get("ferry").path("rejected").asInt()).isEqualTo(time == 1 ? 4 : 0);
+            assertThat(rows.get("buoys").path("loaded").asInt()).isEqualTo(time == 1 ? 270 : 0);
+            assertThat(demo.path("datasets").path(0).path("rows").asInt()).isEqualTo(7187 + 476 + 270);
+        }
+        try (Stream<Path> taken = Files.walk(far.resolve("elsewhere/ferry/done"))) {
+            assertThat(taken.filter(Files::isRegularFile)).hasSize(4);
+        }
+        assertThat(far.resolve("elsewhere/ferry/outgoing")).isEmptyDirectory();
     }
 }

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
+import dev.hapster.acceptance.elsewhere.ObjectServer;
 import dev.hapster.cli.http.Api;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -36,6 +37,9 @@ class DocumentedInterfaceTest {
 
     /** What a call is given, besides the usual values. */
     private static final Map<String, String> BODIES = Map.ofEntries(
+            Map.entry(
+                    "POST /datasets/{dataset}/export/elsewhere",
+                    "{\"to\": \"s3://archive/river/rows.csv\", \"replace\": true}"),
             Map.entry("POST /drafts", "{\"paths\": [\"in\"]}"),
             Map.entry("PUT /jobs/{job}", "{\"text\": " + Api.JSON.valueToTree(JOB) + "}"),
             Map.entry(
@@ -56,6 +60,8 @@ class DocumentedInterfaceTest {
 
     private static final Map<String, String> VALUES = Map.ofEntries(
             Map.entry("as", "csv"),
+            Map.entry("at", "0"),
+            Map.entry("level", "warn"),
             Map.entry("begin", "in"),
             Map.entry("by", "id"),
             Map.entry("code", "number-unreadable"),
@@ -103,11 +109,16 @@ class DocumentedInterfaceTest {
     @TempDir
     private static Path workspace;
 
+    @TempDir
+    private static Path objectFolder;
+
+    private static ObjectServer objects;
     private static TestService service;
     private static JsonNode document;
 
     @BeforeAll
     static void start() throws Exception {
+        objects = ObjectServer.start(objectFolder);
         Workspaces.small(workspace);
         Workspaces.write(
                 workspace,
@@ -119,7 +130,8 @@ class DocumentedInterfaceTest {
         Workspaces.write(
                 workspace,
                 "accounts.yaml",
-                "accounts: [{name: office, mail: {host: 127.0.0.1, port: 1, from: hapster@vessa.example}}]\n");
+                "accounts:\n  - {name: office, mail: {host: 127.0.0.1, port: 1, from: hapster@vessa.example}}\n"
+                        + objects.account());
         service = TestService.start(workspace);
         service.client("messages", "--try", "office", "--to", "mira@vessa.example");
         service.client("run", "small");
@@ -132,6 +144,7 @@ class DocumentedInterfaceTest {
     @AfterAll
     static void stop() {
         service.close();
+        objects.close();
     }
 
     private record Call(String method, String path, JsonNode about) {

@@ -94,6 +94,30 @@ class RemoteTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"sftp", "s3"})
+    void rowsAreExportedThere(String kind) throws Exception {
+        Machine far = machine(kind);
+        String job = "export-" + kind;
+        far.put("export/in/a.csv", HEADER + "a,2026-01-01,1\nb,2026-01-02,2\n");
+        job(job, far.address("export/in"), "");
+        service.run(job);
+        String to = far.address("export/out/deep/rows.csv");
+        Result sent = service.client("export", job, "--to", to, "--columns", "id,value", "--where", "value > 1");
+        assertThat(sent.out()).as(sent.err()).contains(to + "  1 row, ");
+        assertThat(files(far, "export/out")).isEqualTo(Map.of("deep/rows.csv", "id,value\r\nb,2\r\n"));
+        assertThat(service.client("export", job, "--to", to).err()).contains("is there already");
+        assertThat(service.client("export", job, "--to", to, "--overwrite").out())
+                .contains("2 rows");
+        assertThat(files(far, "export/out").get("deep/rows.csv")).contains("a,");
+        assertThat(service.client("export", job, "--to", "sftp://nobody/rows.csv")
+                        .err())
+                .contains("There is no account 'nobody'");
+        assertThat(service.client("export", job, "--to", far.address("export/{id}.csv"))
+                        .err())
+                .contains("lies on this machine");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"sftp", "s3"})
     void filesElsewhereAreFoundLoadedAndTakenAwayLikeThoseHere(String kind) throws Exception {
         Machine far = machine(kind);
         String job = "take-" + kind;
@@ -325,8 +349,10 @@ class RemoteTest {
         ssh.wire().down(true); // now not even the folder can be searched
         JsonNode third = await("tired", run -> run.path("attempt").asInt() == 3);
         assertThat(third.path("failure").asText()).contains("could not begin").contains("sftp://lab/tired/in");
+        service.kill(); // the next attempt is not forgotten
         ssh.wire().cut(0, 0);
         ssh.wire().down(false);
+        service.startAgain();
         JsonNode last = await("tired", run -> run.path("attempt").asInt() == 4 && run.has("endedAt"));
         holds(last, 20_000);
         assertThat(last.has("againAt")).isFalse();

@@ -3,6 +3,7 @@ package dev.hapster.acceptance.console;
 import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.microsoft.playwright.Download;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
@@ -259,6 +260,10 @@ class ConsoleTest {
         page.navigate(service.url() + "/jobs/harbour");
         assertThat(page.getByRole(AriaRole.HEADING, new GetByRoleOptions().setName("Did everything arrive?")))
                 .isVisible();
+        page.navigate(service.url() + "/datasets/river_samples");
+        page.getByRole(AriaRole.TAB, new GetByRoleOptions().setName("Arrivals")).click();
+        assertThat(page.getByRole(AriaRole.REGION, new GetByRoleOptions().setName("Arrivals by month")))
+                .containsText("east-lab");
         page.navigate(service.url() + "/messages");
         assertThat(page.getByText("No message was made yet")).isVisible();
         Files.writeString(
@@ -550,5 +555,72 @@ class ConsoleTest {
         org.assertj.core.api.Assertions.assertThat(
                         service.get("/datasets/river_samples").path("rows").asLong())
                 .isEqualTo(rows);
+    }
+
+    @Test
+    @Order(20)
+    void aRunShowsItsLogAndWhatChangedInItsDefinitionsAndAJobItsTrend() throws Exception {
+        service.run("/jobs/loggers/runs", "{\"again\": true}");
+        JsonNode run = service.run("/jobs/loggers/runs", "{\"again\": true, \"label\": \"before the repair\"}");
+        Path job = folder.resolve("jobs/loggers.yaml");
+        Files.writeString(job, Files.readString(job).replaceFirst("(?m)^about: .*$", "about: Readings, in parts"));
+        Page page = browser.page(service.url() + "/runs/" + run.path("run").asLong());
+        Locator log = page.getByRole(AriaRole.LOG);
+        assertThat(log).hasCount(0);
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("all").setExact(true))
+                .last()
+                .click();
+        assertThat(log).containsText("Run " + run.path("run").asLong() + " of loggers");
+        assertThat(log).containsText("replaced, 519 rows, 1 rejected");
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("warnings"))
+                .click();
+        assertThat(log).not().containsText("finished");
+        assertThat(page).hasURL(Pattern.compile(".*log=warn.*"));
+
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Definitions"))
+                .click();
+        assertThat(page.getByLabel("What changed in jobs/loggers.yaml")).containsText("Readings, in parts");
+        assertThat(page.getByText("is the same")).isVisible();
+
+        assertThat(page.getByText("before the repair")).isVisible();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Label …"))
+                .click();
+        page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Take it away"))
+                .click();
+        assertThat(page.getByText("before the repair")).hasCount(0);
+
+        page.navigate(service.url() + "/jobs/loggers");
+        assertThat(page.getByRole(AriaRole.IMG, new GetByRoleOptions().setName(Pattern.compile("^Rows loaded of "))))
+                .isVisible();
+        page.close();
+    }
+
+    @Test
+    @Order(21)
+    void rejectsOfAFileAreDismissedWithAReasonAndListedAgain() {
+        Page page = browser.page(service.url() + "/rejects");
+        Locator reason = page.locator("[data-reason=not-text]");
+        reason.getByRole(AriaRole.BUTTON).first().click();
+        reason.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Dismiss …"))
+                .click();
+        Locator dialog = page.getByRole(AriaRole.DIALOG);
+        assertThat(dialog.getByLabel("File, or a pattern such as samples-2026-*.csv"))
+                .hasValue(Pattern.compile("dump-2026-part5.txt$"));
+        Locator perform = dialog.getByRole(
+                AriaRole.BUTTON,
+                new Locator.GetByRoleOptions().setName("Dismiss").setExact(true));
+        assertThat(perform).isDisabled();
+        dialog.getByLabel("Why").fill("the memory card is dead");
+        perform.click();
+        assertThat(page).hasURL(Pattern.compile(".*/runs/\\d+$"));
+        assertThat(page.getByText("the memory card is dead")).isVisible();
+        String entry = page.url().replaceFirst("^.*/", "");
+        page.navigate(service.url() + "/rejects");
+        assertThat(page.locator("[data-reason]").first()).isVisible();
+        assertThat(reason).hasCount(0);
+        service.client("undo", entry);
+        page.navigate(service.url() + "/rejects");
+        assertThat(reason).hasCount(1);
+        page.close();
     }
 }

@@ -8,6 +8,7 @@ import com.microsoft.playwright.Page.GetByRoleOptions;
 import com.microsoft.playwright.options.AriaRole;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
+import dev.hapster.acceptance.elsewhere.ObjectServer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -96,6 +97,46 @@ class NewJobTest {
                               site:      {clean: [trim]}
                               result:    {empty_as: ["", "n/a"]}
                             """);
+        }
+    }
+
+    @Test
+    void aJobIsMadeFromABucketOfAnotherMachine() throws Exception {
+        Path workspace = Files.createDirectories(folder.resolve("far"));
+        try (ObjectServer objects = ObjectServer.start(folder.resolve("objects"))) {
+            objects.put("buoys/2026/a.csv", "id;value\n1;2,5\n2;3,5\n3;4,5\n");
+            Workspaces.write(workspace, "accounts.yaml", "accounts:\n" + objects.account());
+            try (TestService service = TestService.start(workspace);
+                    Browser browser = new Browser();
+                    Page page = browser.page(service.url() + "/")) {
+                page.getByRole(AriaRole.LINK, new GetByRoleOptions().setName("New job"))
+                        .click();
+                for (String step : new String[] {"s3://archive/", "river/", "buoys/"}) {
+                    page.getByRole(
+                                    AriaRole.BUTTON,
+                                    new GetByRoleOptions().setName(step).setExact(true))
+                            .click();
+                }
+                Locator typed = page.getByLabel(Pattern.compile("^Folder, here or elsewhere"));
+                assertThat(typed).hasValue("s3://archive/river/buoys");
+                typed.fill("s3://archive/river/buoys/2026");
+                typed.press("Enter");
+                assertThat(page.getByText("a.csv")).isVisible();
+                page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Draft from this folder"))
+                        .click();
+                page.getByRole(AriaRole.BUTTON, new GetByRoleOptions().setName("Save and run"))
+                        .click();
+                assertThat(page.locator("[data-state=finished]")).isVisible();
+                String job = service.get("/jobs").path(0).path("name").asText();
+                Assertions.assertThat(workspace.resolve("jobs/" + job + ".yaml"))
+                        .content()
+                        .contains("folder: s3://archive/river/buoys/2026");
+                Assertions.assertThat(service.get("/runs/1")
+                                .path("rows")
+                                .path("loaded")
+                                .asLong())
+                        .isEqualTo(3);
+            }
         }
     }
 }

@@ -14,15 +14,28 @@ public abstract class Machine implements AutoCloseable {
 
     private final Path data;
     private final Wire wire;
+    private final int port;
+    private boolean direct;
 
     Machine(Path data, int port) throws IOException {
         this.data = data;
         wire = new Wire(port);
+        this.port = port;
     }
 
     /** What leads to it, and can be disturbed. */
     public Wire wire() {
         return wire;
+    }
+
+    /** From now on it is named by its own port, and nothing can be disturbed any more; for measurements. */
+    public void speakDirectly() throws IOException {
+        direct = true;
+    }
+
+    /** By which it is reached. */
+    int port() {
+        return direct ? port : wire.port();
     }
 
     Path data() {
@@ -39,6 +52,11 @@ public abstract class Machine implements AutoCloseable {
     public void put(String path, byte[] content) throws Exception {
         Files.createDirectories(data.resolve(path).getParent());
         Files.write(data.resolve(path), content);
+    }
+
+    public void put(String path, Path file) throws Exception {
+        Files.createDirectories(data.resolve(path).getParent());
+        Files.copy(file, data.resolve(path));
     }
 
     public void put(String path, String content) throws Exception {

@@ -22,7 +22,7 @@ import org.jclouds.blobstore.options.ListContainerOptions;
 /** An object store that speaks the S3 API, in this process, with the bucket {@code river}. */
 public final class ObjectServer extends Machine {
 
-    private static final String BUCKET = "river";
+    public static final String BUCKET = "river";
     private static final String KEY_ID = "vessa";
 
     private final S3Proxy proxy;
@@ -37,9 +37,22 @@ public final class ObjectServer extends Machine {
     }
 
     public static ObjectServer start(Path folder) throws Exception {
-        BlobStoreContext context = ContextBuilder.newBuilder("transient-nio2")
+        return start(folder, "transient-nio2", new Properties());
+    }
+
+    /** One that keeps its objects in a folder, for more of them than there is memory for. */
+    public static ObjectServer onDisk(Path folder) throws Exception {
+        Properties place = new Properties();
+        place.setProperty(
+                "jclouds.filesystem.basedir",
+                Files.createDirectories(folder.resolve("buckets")).toString());
+        return start(folder, "filesystem", place);
+    }
+
+    private static ObjectServer start(Path folder, String kind, Properties place) throws Exception {
+        BlobStoreContext context = ContextBuilder.newBuilder(kind)
                 .credentials("nobody", "nothing")
-                .overrides(new Properties())
+                .overrides(place)
                 .build(BlobStoreContext.class);
         context.getBlobStore().createContainerInLocation(null, BUCKET);
         S3Proxy proxy = S3Proxy.builder()
@@ -60,8 +73,20 @@ public final class ObjectServer extends Machine {
         return accountWith(KEY_ID);
     }
 
+    public String endpoint() {
+        return "http://127.0.0.1:" + port();
+    }
+
+    public String keyId() {
+        return KEY_ID;
+    }
+
+    public String secretKey() {
+        return "only-here";
+    }
+
     public String accountWith(String keyId) {
-        return "  - name: archive\n    s3: {endpoint: \"http://127.0.0.1:" + wire().port() + "\", key_id: " + keyId
+        return "  - name: archive\n    s3: {endpoint: \"http://127.0.0.1:" + port() + "\", key_id: " + keyId
                 + ", secret_key: {file: " + secret + "}, patience: 2s}\n";
     }
 
@@ -77,6 +102,16 @@ public final class ObjectServer extends Machine {
                         blobs().blobBuilder(path)
                                 .payload(new ByteArrayInputStream(content))
                                 .contentLength(content.length)
+                                .build());
+    }
+
+    @Override
+    public void put(String path, Path file) throws IOException {
+        blobs().putBlob(
+                        BUCKET,
+                        blobs().blobBuilder(path)
+                                .payload(file.toFile())
+                                .contentLength(Files.size(file))
                                 .build());
     }
 

@@ -103,7 +103,13 @@ public final class SshServer extends Machine {
     /** Writes the file of known hosts: by it the server has one of the keys of its folder. */
     public Path knownAs(String key) throws IOException {
         String written = Files.readString(folder.resolve(key + ".pub"));
-        return Files.writeString(known(), "[127.0.0.1]:" + wire().port() + " " + written);
+        return Files.writeString(known(), "[127.0.0.1]:" + port() + " " + written);
+    }
+
+    @Override
+    public void speakDirectly() throws IOException {
+        super.speakDirectly();
+        knownAs("host");
     }
 
     public Path known() {
@@ -117,7 +123,7 @@ public final class SshServer extends Machine {
 
     /** @param key which of the keys of its folder signs in */
     public String accountWith(String key, String rest) {
-        return "  - name: lab\n    sftp: {host: 127.0.0.1, port: " + wire().port() + ", user: "
+        return "  - name: lab\n    sftp: {host: 127.0.0.1, port: " + port() + ", user: "
                 + System.getProperty("user.name") + ", key_file: " + folder.resolve(key) + ", known_hosts: " + known()
                 + ", patience: 2s" + rest + "}\n";
     }
@@ -125,6 +131,24 @@ public final class SshServer extends Machine {
     @Override
     public String address(String path) {
         return "sftp://lab/" + path;
+    }
+
+    /** The command that speaks with it as Debian's client does; it takes its commands from its input. */
+    public List<String> sftp() {
+        return List.of(
+                "sftp",
+                "-q",
+                "-b",
+                "-",
+                "-P",
+                String.valueOf(port()),
+                "-i",
+                folder.resolve("key").toString(),
+                "-o",
+                "UserKnownHostsFile=" + known(),
+                "-o",
+                "IdentitiesOnly=yes",
+                System.getProperty("user.name") + "@127.0.0.1");
     }
 
     /** What is written here may be read by nobody. */

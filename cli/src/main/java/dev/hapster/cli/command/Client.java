@@ -22,12 +22,18 @@ public interface Client {
 
     /** Files that are fetched are written on this machine. */
     static void checkHere(Path target) {
-        if (target.toString().matches("(sftp|s3):/.*")) {
+        if (isElsewhere(target)) {
             throw new ClientException(
                     ExitStatus.WRONG_USE,
-                    "What is written with --to lies on this machine. To an SFTP server or an object store rows go by a "
-                            + "delivery: deliver: in the dataset's file, with the address as its 'to'.");
+                    "What is written with --to lies on this machine. To an SFTP server or an object store rows go by "
+                            + "hapster export, or by a delivery: deliver: in the dataset's file, with the address as "
+                            + "its 'to'.");
         }
+    }
+
+    /** Whether a path was meant as an address on another machine; a path has lost a slash of it. */
+    static boolean isElsewhere(Path target) {
+        return target.toString().matches("(sftp|s3):/.*");
     }
 
     /** Says what was fetched into a file. */

@@ -1,5 +1,6 @@
 package dev.hapster.core.remote;
 
+import dev.hapster.core.work.LogMark;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.util.List;
@@ -35,7 +36,7 @@ public final class Ahead implements AutoCloseable {
     static Ahead begin(List<RemotePath> files, Spool spool) {
         Ahead ahead = new Ahead(files, spool);
         for (int i = 0; i < Math.min(AT_ONCE, files.size()); i++) {
-            Thread thread = new Thread(ahead::fetch, "fetch-ahead-" + (i + 1));
+            Thread thread = new Thread(LogMark.alike(ahead::fetch), "fetch-ahead-" + (i + 1));
             thread.setDaemon(true);
             thread.start();
         }

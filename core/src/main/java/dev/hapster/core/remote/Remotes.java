@@ -12,6 +12,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.UUID;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -160,6 +161,20 @@ public final class Remotes implements AutoCloseable {
      */
     public Path scratchFile() throws IOException {
         return spool.fresh();
+    }
+
+    /**
+     * Puts a file of our own there, whole or not at all, and makes the folders that it needs.
+     *
+     * @param replacing whether what is there is replaced
+     * @throws java.nio.file.FileAlreadyExistsException where something is there that is not to be replaced
+     */
+    public void send(Path file, RemotePath to, boolean replacing) throws IOException {
+        String draft = ".hapster-" + UUID.randomUUID() + ".tmp";
+        patiently(() -> {
+            store(to).write(to.below(), RemoteStore.Outgoing.of(file), draft, replacing);
+            return true;
+        });
     }
 
     /**

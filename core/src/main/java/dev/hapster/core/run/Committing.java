@@ -411,7 +411,10 @@ final class Committing {
         for (Published one : all) {
             one.attempts.forEach(attempt -> done(attempt.result().doing(one.planned.afterwards())));
             if (!run.plan.dry() && one.planned.route().isPresent()) {
-                routed.add(run.services.router().execute(one.planned.route().get()));
+                Route.Done done =
+                        run.services.router().execute(one.planned.route().get());
+                routed.add(done);
+                run.listener.routed(done);
                 tick(TICKED_AT_ONCE);
             }
         }

@@ -30,6 +30,7 @@ import dev.hapster.core.run.load.RunServices;
 import dev.hapster.core.run.load.SharedHeader;
 import dev.hapster.core.run.load.UsualRowCounts;
 import dev.hapster.core.run.routing.Router;
+import dev.hapster.core.work.LogMark;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -333,7 +334,7 @@ final class Execution {
         if (alone) {
             committing.expect(ready.size());
         }
-        ready.forEach((ordinal, file) -> work.add(services.workers().submit(() -> {
+        ready.forEach((ordinal, file) -> work.add(services.workers().submit(marked(() -> {
             try {
                 guarded(file, () -> {
                     if (end.isOver()) {
@@ -366,7 +367,7 @@ final class Execution {
                     committing.came();
                 }
             }
-        })));
+        }))));
         return work;
     }
 
@@ -401,15 +402,20 @@ final class Execution {
         int taken = Math.min(size, MOST_UNCOMMITTED);
         waitingForDisk.acquireUninterruptibly(taken);
         commits.add(services.committers()
-                .submit(() -> guarded(
+                .submit(marked(() -> guarded(
                         file,
                         () -> committing.commit(
-                                whole, waitingForDisk::hasQueuedThreads, () -> waitingForDisk.release(taken)))));
+                                whole, waitingForDisk::hasQueuedThreads, () -> waitingForDisk.release(taken))))));
     }
 
     private int size(Attempt attempt) {
         long held = loader.heldBytes(attempt);
         return attempt.staged().isPresent() && held == 0 ? PART_WITH_FILE : FEWEST + (int) (held >> 10);
+    }
+
+    /** Whatever is logged meanwhile belongs to the run; a trial has no log. */
+    private Runnable marked(Runnable work) {
+        return dry ? work : LogMark.marked(run, work);
     }
 
     private interface Work {

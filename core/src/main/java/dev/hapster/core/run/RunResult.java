@@ -41,10 +41,11 @@ public record RunResult(
         return inside.isEmpty() ? "file" : inside.lastIndexOf('!') == inside.lastIndexOf("!/") ? "entry" : "sheet";
     }
 
-    /** The same with notes in front. */
-    public RunResult withNotes(List<String> more) {
-        List<String> all = new ArrayList<>(more);
+    /** The same with notes in front, and one behind where there is one. */
+    public RunResult withNotes(List<String> before, Optional<String> behind) {
+        List<String> all = new ArrayList<>(before);
         all.addAll(notes);
+        behind.ifPresent(all::add);
         return new RunResult(state, failure, passing, files, balance, all);
     }
 }

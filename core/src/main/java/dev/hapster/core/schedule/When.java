@@ -34,6 +34,8 @@ public record When(
         List<Days> notOn,
         boolean catchUp) {
 
+    private static final Duration DAY = Duration.ofDays(1);
+
     public When {
         cron = List.copyOf(cron);
         after = List.copyOf(after);
@@ -98,7 +100,9 @@ public record When(
         long steps = Duration.between(midnight, from).dividedBy(step) + 1;
         Instant next = midnight.plus(step.multipliedBy(steps));
         Instant tomorrow = day.plusDays(1).atStartOfDay(zone).toInstant();
-        return next.isBefore(tomorrow) ? next : tomorrow;
+        Duration gained = Duration.between(midnight.plus(DAY), tomorrow); // where clocks are put back
+        boolean twice = !next.isBefore(midnight.plus(DAY)) && step.compareTo(gained) > 0;
+        return next.isBefore(tomorrow) && !twice ? next : tomorrow;
     }
 
     /** Until when nothing starts, where at a moment nothing does. */

@@ -63,6 +63,16 @@ public final class Workspace {
         return folder.resolve("store");
     }
 
+    /** All accounts of {@code accounts.yaml}, by name; none where there is no such file. */
+    public Map<String, AccountDef> accountsByName() throws IOException, DefinitionException {
+        return Files.isRegularFile(accounts()) ? Definitions.accounts(ACCOUNTS, text(ACCOUNTS)) : Map.of();
+    }
+
+    /** The file in which accounts are declared; it need not be there. */
+    public Path accounts() {
+        return folder.resolve(ACCOUNTS);
+    }
+
     public Set<String> jobs() throws IOException {
         return names(Kind.JOB);
     }
@@ -266,8 +276,7 @@ public final class Workspace {
      * @throws UnknownNameException where it has none of this name, or is not there
      */
     public AccountDef account(String name) throws IOException, DefinitionException, UnknownNameException {
-        boolean there = Files.isRegularFile(folder.resolve(ACCOUNTS));
-        Map<String, AccountDef> accounts = there ? Definitions.accounts(ACCOUNTS, text(ACCOUNTS)) : Map.of();
+        Map<String, AccountDef> accounts = accountsByName();
         if (!accounts.containsKey(name)) {
             throw UnknownNameException.account(name, accounts.keySet());
         }
@@ -338,6 +347,16 @@ public final class Workspace {
             throw new UnknownNameException("job", name, jobs());
         }
         return text(file(name));
+    }
+
+    /** Where a definition lies, seen from the workspace. */
+    public static String path(Kind kind, String name) {
+        return file(kind, name);
+    }
+
+    /** What the file of a definition says, with mistakes and all; empty where there is none. */
+    public Optional<String> text(Kind kind, String name) throws IOException, DefinitionException {
+        return names(kind).contains(name) ? Optional.of(text(file(kind, name))) : Optional.empty();
     }
 
     /** What is in a job's file is no longer what a change was made to. */

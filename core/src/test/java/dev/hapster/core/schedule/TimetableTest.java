@@ -227,6 +227,25 @@ class TimetableTest {
     }
 
     @Test
+    void aDayOfTwentyFiveHoursHasNoMoreLongStepsThanOthers() {
+        World world = new World();
+        world.job("daily", "every: 24h");
+        world.job("half", "every: 12h");
+        world.job("hourly", "every: 1h");
+        Instant before = Instant.parse("2027-10-30T21:59:00Z"); // of the day in Vienna on which clocks are put back
+        assertThat(world.jobs.get("daily").next(before, 2))
+                .containsExactly(Instant.parse("2027-10-30T22:00:00Z"), Instant.parse("2027-10-31T23:00:00Z"));
+        assertThat(world.jobs.get("half").next(before, 3))
+                .containsExactly(
+                        Instant.parse("2027-10-30T22:00:00Z"),
+                        Instant.parse("2027-10-31T10:00:00Z"),
+                        Instant.parse("2027-10-31T23:00:00Z"));
+        assertThat(world.jobs.get("hourly").next(before, 26))
+                .as("25 of the day, and the first of the next")
+                .endsWith(Instant.parse("2027-10-31T23:00:00Z"));
+    }
+
+    @Test
     void runsAfterOthersAndNeverInCircles() {
         World world = new World();
         world.job("first", "cron: \"0 6 * * *\"");

@@ -2,6 +2,9 @@ package dev.hapster.service.api;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.find.Roots;
+import dev.hapster.core.remote.RemoteFault;
+import dev.hapster.core.remote.RemotePath;
+import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.workspace.Workspace;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
@@ -37,10 +40,12 @@ public class FoldersResource {
 
     private final Workspace workspace;
     private final Roots roots;
+    private final FoldersElsewhere elsewhere;
 
     FoldersResource(Workspace workspace, Roots roots) {
         this.workspace = workspace;
         this.roots = roots;
+        elsewhere = new FoldersElsewhere(workspace, roots, MOST, MOST_LOOKED);
     }
 
     /**
@@ -67,7 +72,7 @@ public class FoldersResource {
                     }
                 }
             }
-        } catch (InvalidPathException | java.nio.file.AccessDeniedException none) {
+        } catch (InvalidPathException | java.nio.file.AccessDeniedException | RemoteFault none) {
             return List.of(); // nothing to complete with
         }
         Stream<String> others = roots.folders().stream()
@@ -85,9 +90,11 @@ public class FoldersResource {
      * A folder within another.
      *
      * @param path as {@link #content} takes it
-     * @param files how many files lie in it and in the folders below, at most those that were counted
+     * @param files how many files lie in it and in the folders below, at most those that were counted; absent for
+     *     folders of other machines, where nobody counts
      */
-    public record SubFolder(String name, String path, long files) {}
+    @JsonInclude(JsonInclude.Include.NON_NULL)
+    public record SubFolder(String name, String path, Long files) {}
 
     /**
      * A file in a folder.
@@ -121,6 +128,9 @@ public class FoldersResource {
         } catch (InvalidPathException wrong) {
             throw new BadRequestException("'" + folder + "' is not a path: " + wrong.getReason(), wrong);
         }
+        if (Remotes.isRemote(at)) {
+            return elsewhere.content((RemotePath) at);
+        }
         if (!roots.holdAsWritten(at) || !Files.isDirectory(at) || !roots.hold(at)) {
             throw new NotFoundException("There is no folder " + at + " that the service may read (" + roots + ")");
         }
@@ -149,6 +159,7 @@ public class FoldersResource {
             }
         }
         if (folder.isEmpty()) {
+            folders.addAll(elsewhere.tops());
             for (java.nio.file.Path root : roots.folders()) {
                 if (!root.equals(workspace.folder().toRealPath())) {
                     folders.add(new SubFolder(root.toString(), root.toString(), count(root)));

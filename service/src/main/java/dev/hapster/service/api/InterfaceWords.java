@@ -147,6 +147,14 @@ public final class InterfaceWords implements OASFilter {
                     "POST /runs/{run}/undo",
                     "Takes a run, or another entry of the history, back; it can be undone itself."),
             entry("GET /runs/{run}/comparison", "A run beside the one before it, or another one, file by file."),
+            entry(
+                    "GET /runs/{run}/definitions",
+                    "By which definitions a run went, and what changed in them since, or up to another run."),
+            entry("GET /runs/{run}/log", "A piece of what a run did, line by line; asked again, it is followed."),
+            entry("GET /runs/{run}/log.jsonl", "All of a run's log as a file, a JSON object on each line."),
+            entry(
+                    "GET /jobs/{job}/trend",
+                    "Rows, rejects and duration of the latest runs of a job that did something."),
             entry("GET /runs/{run}/rejects", "What a run rejected, by reason."),
             entry(
                     "GET /runs/{run}/rejects/rows",
@@ -154,6 +162,10 @@ public final class InterfaceWords implements OASFilter {
             entry(
                     "GET /runs/{run}/rejects/export",
                     "A run's rejected rows as a file that can be corrected and loaded."),
+            entry("POST /datasets/{dataset}/export/elsewhere", "All rows as a file on another machine."),
+            entry(
+                    "GET /metrics",
+                    "How the last run of each job went and what arrived, for programs that watch services."),
             entry("GET /runs/{run}/rejects.csv", "The file in which the run keeps its rejects."),
             entry("GET /runs/{run}/aside", "What a run set aside by the job's own rules, by rule."),
             entry("GET /runs/{run}/aside/rows", "Rows that were set aside, one by one."),
@@ -164,6 +176,7 @@ public final class InterfaceWords implements OASFilter {
 
     private static final Map<String, String> PARAMETERS = Map.ofEntries(
             entry("as", "The format of the file."),
+            entry("at", "Where in a log to begin: the next of the last piece, 0 for the beginning."),
             entry("begin", "The beginning of a path."),
             entry(
                     "by",
@@ -198,6 +211,7 @@ public final class InterfaceWords implements OASFilter {
             entry("folder", "A folder, absolute or relative to the workspace."),
             entry("from", "The first line, counted from 1; negative to count from the end."),
             entry("job", "The name of a job."),
+            entry("level", "Only lines that matter as much: info, warn or error."),
             entry("limit", "How many, at most 1000."),
             entry(
                     "below",

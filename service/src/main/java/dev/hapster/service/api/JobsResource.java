@@ -351,7 +351,7 @@ public class JobsResource {
      * @param nothing whether nothing was found of it
      * @throws UnknownNameException where there is no such job either
      */
-    static void known(Workspace workspace, String job, boolean nothing)
+    public static void known(Workspace workspace, String job, boolean nothing)
             throws IOException, UnknownNameException, DefinitionException {
         if (job != null && nothing) {
             workspace.jobText(job);

@@ -79,6 +79,7 @@ public final class Views {
      * @param label what people call it; absent where nobody does
      * @param attempt which one it is after faults that may pass, counted from 1; absent for the first
      * @param againAt when it is, or was, tried again after a fault that may pass; absent where it is not
+     * @param commit of the workspace's repository when it began; absent where it lies in none
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record RunView(
@@ -108,7 +109,23 @@ public final class Views {
             StartView start,
             String label,
             Integer attempt,
-            Instant againAt) {}
+            Instant againAt,
+            CommitView commit) {}
+
+    /**
+     * A commit of the Git repository in which the workspace lies.
+     *
+     * @param uncommitted definitions that differ from those in the commit, by their paths in the workspace
+     */
+    public record CommitView(String id, List<String> uncommitted) {}
+
+    /** The commit that was checked out when a run began; null where there is none. */
+    public static CommitView commit(RunRecord run) {
+        return run.commit == null
+                ? null
+                : new CommitView(
+                        run.commit, run.uncommitted.isEmpty() ? List.of() : List.of(run.uncommitted.split(" ")));
+    }
 
     /**
      * Why a run began by itself.
@@ -352,7 +369,8 @@ public final class Views {
                 StartView.of(run),
                 run.label,
                 run.attempt > 1 ? run.attempt : null,
-                run.againAt);
+                run.againAt,
+                commit(run));
     }
 
     static RunView trial(
@@ -394,6 +412,7 @@ public final class Views {
                         balance.rowsHold()),
                 new DatasetCounts(balance.datasetRows(), balance.partsRows(), balance.parts(), balance.datasetHolds()),
                 balance.holds(),
+                null,
                 null,
                 null,
                 null,
@@ -470,7 +489,8 @@ public final class Views {
                 file.millis());
     }
 
-    private static List<Values.Used> used(String json) {
+    /** Values that a run made use of, as the catalogue keeps them. */
+    public static List<Values.Used> used(String json) {
         try {
             return List.of(PLAIN.readValue(json, Values.Used[].class));
         } catch (JsonProcessingException wrong) {

@@ -13,15 +13,14 @@ import java.time.Instant;
 @Entity
 @Table(name = "definition")
 class DefinitionRecord {
-    static final String JOB = "job";
-    static final String DATASET = "dataset";
-
     @Id
     @GeneratedValue(generator = "record_seq")
     @SequenceGenerator(name = "record_seq", sequenceName = "record_seq", allocationSize = 100)
     Long id;
 
+    /** {@code job} or {@code dataset}. */
     String kind;
+
     String name;
     String version;
 

@@ -97,6 +97,13 @@ public class RunRecord {
     @Column(name = "again_at")
     public Instant againAt;
 
+    /** The commit of the workspace's repository when it began; null where it lies in none. */
+    @Column(name = "commit_id")
+    public String commit;
+
+    /** Paths of definitions that differed from the commit, separated by spaces. */
+    public String uncommitted;
+
     /** A line each. */
     @Lob
     public String notes = "";

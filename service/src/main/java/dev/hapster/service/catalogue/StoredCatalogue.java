@@ -24,6 +24,8 @@ import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.Progress;
 import dev.hapster.core.schedule.Start;
+import dev.hapster.core.workspace.Workspace.Kind;
+import dev.hapster.service.history.Repository;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
@@ -51,6 +53,7 @@ public class StoredCatalogue implements Catalogue {
     private final Transactions transactions;
     private final Arrivals arrivals;
     private final StoredSchedules schedules;
+    private final StoredDefinitions definitions;
     private final ObjectMapper json;
     private final Clock clock;
 
@@ -59,9 +62,11 @@ public class StoredCatalogue implements Catalogue {
             Transactions transactions,
             Arrivals arrivals,
             StoredSchedules schedules,
+            StoredDefinitions definitions,
             ObjectMapper json,
             Clock clock) {
         this.schedules = schedules;
+        this.definitions = definitions;
         this.transactions = transactions;
         this.entities = entities;
         this.arrivals = arrivals;
@@ -570,8 +575,8 @@ public class StoredCatalogue implements Catalogue {
     }
 
     private void set(RunRecord run, JobDef job, DatasetDef dataset) {
-        keep(DefinitionRecord.JOB, job.name(), job.version(), job.text());
-        keep(DefinitionRecord.DATASET, dataset.name(), dataset.version(), dataset.text());
+        definitions.keep(Kind.JOB, job.name(), job.version(), job.text());
+        definitions.keep(Kind.DATASET, dataset.name(), dataset.version(), dataset.text());
         run.job = job.name();
         run.dataset = dataset.name();
         run.jobVersion = job.version();
@@ -654,32 +659,16 @@ public class StoredCatalogue implements Catalogue {
                 .getResultList());
     }
 
-    private void keep(String kind, String name, String version, String text) {
-        boolean known = entities.createQuery(
-                                "select count(*) from DefinitionRecord where kind = :kind and name = :name and "
-                                        + "version = :version",
-                                Long.class)
-                        .setParameter("kind", kind)
-                        .setParameter("name", name)
-                        .setParameter("version", version)
-                        .getSingleResult()
-                > 0;
-        if (!known) {
-            DefinitionRecord definition = new DefinitionRecord();
-            definition.kind = kind;
-            definition.name = name;
-            definition.version = version;
-            definition.text = text;
-            definition.firstSeen = clock.instant();
-            entities.persist(definition);
-        }
-    }
-
-    public void started(long run) {
+    /** @param commit of the workspace's repository, and which definitions differ from it */
+    public void started(long run, Optional<Repository.Commit> commit) {
         transactions.note(() -> {
             RunRecord record = entities.find(RunRecord.class, run);
             record.state = RunState.RUNNING;
             record.startedAt = clock.instant();
+            commit.ifPresent(one -> {
+                record.commit = one.id();
+                record.uncommitted = String.join(" ", one.uncommitted());
+            });
         });
     }
 
@@ -781,6 +770,32 @@ public class StoredCatalogue implements Catalogue {
                 .setFirstResult(offset)
                 .setMaxResults(limit)
                 .getResultList());
+    }
+
+    /** The latest runs of a job that ended, and found something new or failed; the latest first. */
+    public List<RunRecord> runsWithNews(String job, int limit) {
+        return transactions.read(() -> entities.createQuery(
+                        "from RunRecord one where job = :job and kind in ('run', 'retry') and endedAt is not null and "
+                                + "(rowsRead > 0 or filesLoaded + filesReplaced > 0 or state <> :finished or exists ("
+                                + "select 1 from RunFileRecord file where file.run = one.id and file.sinceRun = 0 "
+                                + "and file.outcome = :rejected)) order by id desc",
+                        RunRecord.class)
+                .setParameter("job", job)
+                .setParameter("finished", RunState.FINISHED)
+                .setParameter("rejected", Outcome.REJECTED)
+                .setMaxResults(limit)
+                .getResultList());
+    }
+
+    /** How many runs of a job ended, counted from one of them on. */
+    public long endedRuns(String job, long from) {
+        return transactions.read(() -> entities.createQuery(
+                        "select count(*) from RunRecord where job = :job and kind in ('run', 'retry') and endedAt is "
+                                + "not null and id >= :from",
+                        Long.class)
+                .setParameter("job", job)
+                .setParameter("from", from)
+                .getSingleResult());
     }
 
     /** The last run of the same job that ended before this one, and was no undo. */

@@ -61,7 +61,7 @@ public class Messenger {
 
     private static final Logger LOG = LoggerFactory.getLogger(Messenger.class);
 
-    private static final long STEP = 500;
+    private static final long STEP = Long.getLong("hapster.step", 500);
     private static final Duration LOOK = Duration.ofMillis(
             Long.getLong("hapster.calendar-look", Duration.ofMinutes(1).toMillis()));
     private static final Duration FIRST_PAUSE = Duration.ofMillis(

@@ -9,18 +9,24 @@ import dev.hapster.core.remote.RemoteStore;
 import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.work.Stamp;
 import java.io.IOException;
 import java.util.HashMap;
 import java.util.Map;
 
 /**
- * Leads from the accounts of a workspace to the servers behind them. What an account says is looked up whenever it is
- * used; connections stay as long as it says the same. Thread-safe.
+ * Leads from the accounts of a workspace to the servers behind them. What an account says holds from the next use on;
+ * connections stay as long as it says the same. Thread-safe.
  */
 public final class Connections implements Remotes.Accounts {
 
     private final Workspace workspace;
     private final Map<String, Connected> connected = new HashMap<>();
+
+    /** What accounts said when the file was as it is; of those that were used since. */
+    private final Map<String, AccountDef> known = new HashMap<>();
+
+    private Stamp file = Stamp.NONE;
 
     private record Connected(AccountDef account, RemoteStore store) {}
 
@@ -50,7 +56,7 @@ public final class Connections implements Remotes.Accounts {
     private AccountDef account(String scheme, String name) throws RemoteFault {
         AccountDef account;
         try {
-            account = workspace.account(name);
+            account = read(name);
         } catch (UnknownNameException unknown) {
             throw new RemoteFault(unknown.getMessage() + ". " + unknown.hint(), false, unknown);
         } catch (DefinitionException | IOException wrong) {
@@ -65,6 +71,22 @@ public final class Connections implements Remotes.Accounts {
                     null);
         }
         return account;
+    }
+
+    private AccountDef read(String name) throws IOException, DefinitionException, UnknownNameException {
+        synchronized (known) {
+            Stamp now = Stamp.of(workspace.accounts());
+            if (!now.equals(file)) {
+                known.clear();
+                file = now;
+            }
+            AccountDef account = known.get(name);
+            if (account == null) {
+                account = workspace.account(name);
+                known.put(name, account);
+            }
+            return account;
+        }
     }
 
     @Override

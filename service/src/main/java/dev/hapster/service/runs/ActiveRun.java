@@ -2,6 +2,7 @@ package dev.hapster.service.runs;
 
 import dev.hapster.core.catalogue.FileResult;
 import dev.hapster.core.catalogue.Outcome;
+import dev.hapster.core.catalogue.Route;
 import dev.hapster.core.run.load.RunListener;
 import dev.hapster.core.run.load.RunState;
 import java.util.ArrayList;
@@ -75,6 +76,7 @@ public final class ActiveRun implements RunListener {
     private final String job;
     private volatile boolean cancelled;
     private volatile String trouble;
+    private volatile RunListener log = RunListener.NONE;
     private RunState state = RunState.QUEUED;
     private long found;
     private long ofBytes;
@@ -114,14 +116,22 @@ public final class ActiveRun implements RunListener {
         trouble = what;
     }
 
+    /** Who hears of its files, too. */
+    void log(RunListener listener) {
+        log = listener;
+    }
+
     synchronized void state(RunState now) {
         state = now;
     }
 
     @Override
-    public synchronized void found(long files, long bytes) {
-        found = files;
-        ofBytes = bytes;
+    public void found(long files, long bytes) {
+        log.found(files, bytes);
+        synchronized (this) {
+            found = files;
+            ofBytes = bytes;
+        }
     }
 
     @Override
@@ -139,7 +149,17 @@ public final class ActiveRun implements RunListener {
     }
 
     @Override
-    public synchronized void fileDone(FileResult result) {
+    public void fileDone(FileResult result) {
+        log.fileDone(result);
+        count(result);
+    }
+
+    @Override
+    public void routed(Route.Done done) {
+        log.routed(done);
+    }
+
+    private synchronized void count(FileResult result) {
         inWork.remove(result.ordinal());
         outcomes.merge(result.outcome(), 1L, Long::sum);
         bytesDone += result.fingerprint().size();

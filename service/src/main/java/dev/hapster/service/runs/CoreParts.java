@@ -9,6 +9,7 @@ import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.remote.Connections;
+import dev.hapster.service.work.SetClock;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.inject.Produces;
 import jakarta.inject.Singleton;
@@ -30,7 +31,8 @@ class CoreParts {
     @Produces
     @Singleton
     Clock clock() {
-        return Clock.systemUTC();
+        String set = System.getProperty("hapster.clock");
+        return set == null ? Clock.systemUTC() : new SetClock(Path.of(set));
     }
 
     @Produces

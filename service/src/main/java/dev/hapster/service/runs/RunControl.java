@@ -23,6 +23,7 @@ import dev.hapster.core.schedule.Start;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.PartStore.Swept;
 import dev.hapster.core.store.reject.RejectStore;
+import dev.hapster.core.work.LogMark;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
@@ -32,6 +33,9 @@ import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.catalogue.StoredSchedules;
 import dev.hapster.service.catalogue.Upgrade;
+import dev.hapster.service.history.Repository;
+import dev.hapster.service.log.RunLog;
+import dev.hapster.service.log.RunLogs;
 import dev.hapster.service.runs.Renames.Renamed;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
@@ -82,6 +86,8 @@ public class RunControl {
     private final Retention retention;
     private final PartStore parts;
     private final RejectStore rejects;
+    private final RunLogs logs;
+    private final Repository repository;
     private final Clock clock;
     private final Event<DatasetChanged> changed;
     private final Event<JobRenamed> renamed;
@@ -108,6 +114,8 @@ public class RunControl {
             Retention retention,
             PartStore parts,
             RejectStore rejects,
+            RunLogs logs,
+            Repository repository,
             Event<DatasetChanged> changed,
             Event<JobRenamed> renamed,
             Clock clock) {
@@ -124,6 +132,8 @@ public class RunControl {
         this.records = records;
         this.parts = parts;
         this.rejects = rejects;
+        this.logs = logs;
+        this.repository = repository;
         this.clock = clock;
     }
 
@@ -193,11 +203,11 @@ public class RunControl {
     private void close(long run, String job, String why) throws IOException {
         Set<Long> committed = records.committed(run);
         rejects.merge(run, committed::contains);
-        records.brokenOff(
-                run,
-                RunState.FAILED,
-                why + ". The " + committed.size() + " files it had finished are kept whole; run " + job
-                        + " again for the rest");
+        String ending = why + ". The " + committed.size() + " files it had finished are kept whole; run " + job
+                + " again for the rest";
+        logs.open(run).brokenOff(ending);
+        logs.close(run);
+        records.brokenOff(run, RunState.FAILED, ending);
         dropLeftovers(run);
         LOG.warn("Run {} of {} was cut off; {} files of it are kept", run, job, committed.size());
     }
@@ -271,6 +281,7 @@ public class RunControl {
         for (long run :
                 retention.forgetRuns(job, clock.instant().minus(retain(dataset).history()))) {
             rejects.drop(run);
+            logs.drop(run);
         }
     }
 
@@ -497,7 +508,7 @@ public class RunControl {
         ActiveRun active = new ActiveRun(number, prepared.job().name());
         active.plain(plain);
         byJob.put(prepared.job().name(), active);
-        runs.execute(() -> execute(prepared, active, work));
+        runs.execute(LogMark.marked(number, () -> execute(prepared, active, work)));
         return number;
     }
 
@@ -505,12 +516,17 @@ public class RunControl {
         long number = active.number();
         String job = prepared.job().name();
         try {
-            records.started(number);
+            records.started(number, repository.commit(texts(prepared)));
             active.state(RunState.RUNNING);
+            RunLog log = logs.begin(number);
+            active.log(log);
+            log.started("Run " + number + " of " + job + ", by job "
+                    + prepared.job().version() + " and dataset "
+                    + prepared.dataset().version());
             List<String> undone = runner.finishRoutes(job);
             List<String> first = new ArrayList<>(store.problems());
             first.addAll(undone);
-            RunResult result = work.run(number, active).withNotes(first);
+            RunResult result = work.run(number, active).withNotes(first, log.trouble());
             CrashPoint.BEFORE_MERGE.reached();
             Set<Long> committed = records.committed(number);
             rejects.merge(number, committed::contains);
@@ -523,7 +539,9 @@ public class RunControl {
             Optional<Faults> faults = active.isPlain() && result.state() == RunState.FAILED && result.passing()
                     ? workspace.faults(job)
                     : Optional.empty();
+            log.ended(result);
             records.ended(number, result, faults);
+            logs.close(number);
             faults.ifPresent(any -> tryingAgain.soon());
             if (result.state() == RunState.FINISHED && result.files().stream().anyMatch(file -> file.loaded() > 0)) {
                 mergeFiles(prepared.dataset().name());
@@ -536,9 +554,19 @@ public class RunControl {
             LOG.error("Run {} of {} failed", number, job, wrong);
             breakOff(active, Reasons.deepest(wrong));
         } finally {
+            logs.close(number);
             byJob.remove(job, active);
             beginWaiting(job);
         }
+    }
+
+    /** The definitions that a run goes by, by their paths in the workspace. */
+    private static Map<String, String> texts(PreparedJob prepared) {
+        return Map.of(
+                Workspace.path(Kind.JOB, prepared.job().name()),
+                prepared.job().text(),
+                Workspace.path(Kind.DATASET, prepared.dataset().name()),
+                prepared.dataset().text());
     }
 
     /**

@@ -4,10 +4,8 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.schedule.When;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.work.Stamp;
 import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
-import java.nio.file.attribute.BasicFileAttributes;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -22,21 +20,6 @@ final class Declarations {
 
     Declarations(Workspace workspace) {
         this.workspace = workspace;
-    }
-
-    /** By which it is told whether a file changed. */
-    private record Stamp(Object key, long modified, long size) {
-        static final Stamp NONE = new Stamp("", 0, -1);
-
-        static Stamp of(Path file) {
-            try {
-                BasicFileAttributes now = Files.readAttributes(file, BasicFileAttributes.class);
-                return new Stamp(
-                        String.valueOf(now.fileKey()), now.lastModifiedTime().toMillis(), now.size());
-            } catch (IOException gone) {
-                return NONE;
-            }
-        }
     }
 
     /**

@@ -40,7 +40,7 @@ public class Scheduler implements Timetable.Starter {
     private static final Logger LOG = LoggerFactory.getLogger(Scheduler.class);
 
     /** So often it is seen to what has happened in folders; what is due by the clock at each full second. */
-    private static final long STEP = 250;
+    private static final long STEP = Long.getLong("hapster.step", 250);
 
     private final Workspace workspace;
     private final RunControl runs;

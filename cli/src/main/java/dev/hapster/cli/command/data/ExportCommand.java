@@ -5,6 +5,7 @@ import dev.hapster.cli.command.Client;
 import dev.hapster.cli.http.Api;
 import dev.hapster.terminal.ClientException;
 import dev.hapster.terminal.ExitStatus;
+import dev.hapster.terminal.Screen;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
@@ -63,7 +64,8 @@ public final class ExportCommand implements Callable<Integer> {
             paramLabel = "FILE",
             required = true,
             description =
-                    "The file to write; it appears once it is whole. - is the standard output. With pieces such as "
+                    "The file to write; it appears once it is whole. - is the standard output; sftp://ACCOUNT/PATH or "
+                            + "s3://ACCOUNT/BUCKET/PATH lies on another machine. With pieces such as "
                             + "{lab}, {sampled_at:yyyy-MM} or {file.stem}, one file for each value; put it in quotes.")
     private Path target;
 
@@ -97,7 +99,10 @@ public final class ExportCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
-        Client.checkHere(target);
+        boolean elsewhere = Client.isElsewhere(target);
+        if (sheet != null || target.toString().contains("{")) {
+            Client.checkHere(target);
+        }
         String as = format != null
                 ? format
                 : byEnding(target.getFileName().toString().toLowerCase(Locale.ROOT));
@@ -117,6 +122,9 @@ public final class ExportCommand implements Callable<Integer> {
         if (target.toString().contains("{")) {
             return new SplitFiles(client, target.toString(), overwrite).write(address, what);
         }
+        if (elsewhere) {
+            return send(address + "/export/elsewhere?" + what);
+        }
         String path = address + "/export?" + what;
         if (target.toString().equals("-")) {
             client.api().copy(path, client.screen().out());
@@ -127,6 +135,21 @@ public final class ExportCommand implements Callable<Integer> {
             throw new ClientException(ExitStatus.WRONG_USE, target + " is there already; --overwrite replaces it.");
         }
         client.fetched(target, client.api().fetch(path, whole));
+        return ExitStatus.DONE;
+    }
+
+    /** The service sends it: the accounts are its own. */
+    private int send(String path) {
+        String to = target.toString().replaceFirst(":/+", "://");
+        JsonNode sent = client.api()
+                .post(path, Api.JSON.createObjectNode().put("to", to).put("replace", overwrite));
+        if (client.json()) {
+            client.print(sent);
+        } else {
+            client.screen()
+                    .line(to + "  " + Screen.count(sent.path("rows").asLong(), "row") + ", "
+                            + Screen.size(sent.path("bytes").asLong()));
+        }
         return ExitStatus.DONE;
     }
 

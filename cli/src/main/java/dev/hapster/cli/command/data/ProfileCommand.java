@@ -259,7 +259,7 @@ public final class ProfileCommand implements Callable<Integer> {
                     text(one.path("value")),
                     (one.path("error").asLong() > 0 ? "about " : "") + Screen.grouped(count),
                     share(count, rows),
-                    bar(count, most));
+                    Screen.bar((double) count, (double) most, BAR));
         }
         client.screen().table(table);
     }
@@ -272,13 +272,13 @@ public final class ProfileCommand implements Callable<Integer> {
         }
         for (JsonNode bin : column.path("histogram")) {
             long count = bin.path("rows").asLong();
-            table.row(text(bin.path("from")), text(bin.path("to")), Screen.grouped(count), bar(count, most));
+            table.row(
+                    text(bin.path("from")),
+                    text(bin.path("to")),
+                    Screen.grouped(count),
+                    Screen.bar((double) count, (double) most, BAR));
         }
         client.screen().table(table);
-    }
-
-    private static String bar(long count, long most) {
-        return count == 0 ? "" : "▪".repeat((int) Math.max(1, Math.round((double) count * BAR / most)));
     }
 
     private static JsonNode quantile(JsonNode column, double share) {

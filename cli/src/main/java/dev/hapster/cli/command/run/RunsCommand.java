@@ -26,7 +26,9 @@ import picocli.CommandLine.ParentCommand;
             "           hapster runs 2",
             "           hapster runs 2 --label \"after the pump was changed\"",
             "           hapster runs 2 --compare",
-            "           hapster runs 9 --compare --with 2"
+            "           hapster runs 9 --compare --with 2",
+            "           hapster runs 2 --definitions",
+            "           hapster runs --job east-lab --trend"
         })
 public final class RunsCommand implements Callable<Integer> {
 
@@ -47,8 +49,20 @@ public final class RunsCommand implements Callable<Integer> {
     @Option(
             names = "--with",
             paramLabel = "RUN",
-            description = "With --compare: beside this run instead; it may be of another job.")
+            description = "With --compare or --definitions: beside this run instead; it may be of another job.")
     private Long with;
+
+    @Option(
+            names = "--definitions",
+            description = "Of a run: by which definitions it went, and what changed in them since; with --with, up to "
+                    + "that run.")
+    private boolean definitions;
+
+    @Option(
+            names = "--trend",
+            description = "With --job: its runs that found something new or failed, with bars for rows, rejects and "
+                    + "duration.")
+    private boolean trend;
 
     @Option(
             names = "--label",
@@ -70,11 +84,20 @@ public final class RunsCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
-        if (with != null && !compare) {
-            throw new ClientException(ExitStatus.WRONG_USE, "--with goes with --compare only.");
+        if (with != null && !compare && !definitions) {
+            throw new ClientException(ExitStatus.WRONG_USE, "--with goes with --compare and --definitions only.");
+        }
+        if (compare && definitions) {
+            throw new ClientException(ExitStatus.WRONG_USE, "--compare and --definitions do not go together.");
         }
         if (compare) {
             return compare();
+        }
+        if (definitions) {
+            return definitions();
+        }
+        if (trend) {
+            return trend();
         }
         if (run != null && label != null) {
             client.api()
@@ -135,12 +158,42 @@ public final class RunsCommand implements Callable<Integer> {
         return ExitStatus.DONE;
     }
 
-    private int compare() {
+    /** The path of what is asked about one run, beside another where one is named. */
+    private String ofOne(String option, String what) {
         if (run == null) {
             throw new ClientException(
-                    ExitStatus.WRONG_USE, "--compare is about one run; say which: hapster runs RUN --compare");
+                    ExitStatus.WRONG_USE, option + " is about one run; say which: hapster runs RUN " + option);
         }
-        JsonNode both = client.api().get("/runs/" + run + "/comparison" + (with == null ? "" : "?with=" + with));
+        return "/runs/" + run + "/" + what + (with == null ? "" : "?with=" + with);
+    }
+
+    private int definitions() {
+        JsonNode changes = client.api().get(ofOne("--definitions", "definitions"));
+        if (client.json()) {
+            client.print(changes);
+        } else {
+            new RunDefinitions(client.screen()).show(changes);
+        }
+        return ExitStatus.DONE;
+    }
+
+    private int trend() {
+        if (job == null || run != null) {
+            throw new ClientException(
+                    ExitStatus.WRONG_USE,
+                    "--trend is about the runs of a job; say which: hapster runs --job JOB --trend");
+        }
+        JsonNode points = client.api().get("/jobs/" + Api.encode(job) + "/trend?limit=" + limit);
+        if (client.json()) {
+            client.print(points);
+        } else {
+            new TrendTable(client.screen()).show(points);
+        }
+        return ExitStatus.DONE;
+    }
+
+    private int compare() {
+        JsonNode both = client.api().get(ofOne("--compare", "comparison"));
         if (client.json()) {
             client.print(both);
             return ExitStatus.DONE;

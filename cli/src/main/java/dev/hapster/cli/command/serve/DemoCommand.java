@@ -8,6 +8,7 @@ import dev.hapster.cli.command.run.RunFollower;
 import dev.hapster.cli.http.Api;
 import dev.hapster.cli.http.ServiceProcess;
 import dev.hapster.demo.DemoWorkspace;
+import dev.hapster.demo.elsewhere.StandIns;
 import dev.hapster.terminal.ClientException;
 import dev.hapster.terminal.ExitStatus;
 import dev.hapster.terminal.Report;
@@ -31,7 +32,7 @@ import picocli.CommandLine.ParentCommand;
         mixinStandardHelpOptions = true,
         description = "Makes a workspace of the made-up river Vessa, starts the service, runs all its jobs "
                 + "and shows the results.",
-        footer = {"", "Example:  hapster demo --once --keep"})
+        footer = {"", "Examples:  hapster demo --once --keep", "           hapster demo --elsewhere"})
 public final class DemoCommand implements Callable<Integer> {
 
     /** Only a folder with this file in it is ever cleared. */
@@ -45,6 +46,12 @@ public final class DemoCommand implements Callable<Integer> {
 
     @Option(names = "--keep", description = "Go on in the workspace of the last demo, instead of making a fresh one.")
     private boolean keep;
+
+    @Option(
+            names = "--elsewhere",
+            description = "With machines of others, too: an SFTP server and an object store, which run as long as the "
+                    + "demo does, and two jobs that take files from them.")
+    private boolean elsewhere;
 
     @Option(
             names = "--workspace",
@@ -67,8 +74,12 @@ public final class DemoCommand implements Callable<Integer> {
         Screen screen = client.screen();
         screen.complain("Demo workspace " + Report.here(workspace.toString()) + ", starting the service …");
         Files.createDirectories(workspace.resolve("store"));
-        try (ServiceProcess service = ServiceProcess.start(
-                workspace, List.of(), port, Optional.empty(), workspace.resolve("store/service.log"))) {
+        try (StandIns standIns = elsewhere ? StandIns.start(workspace) : null;
+                ServiceProcess service = ServiceProcess.start(
+                        workspace, List.of(), port, Optional.empty(), workspace.resolve("store/service.log"))) {
+            if (standIns != null) {
+                standIns.lines().forEach(line -> screen.complain("Elsewhere: " + line));
+            }
             ObjectNode result = runAll(service.api(), workspace);
             int status = result.path("exitStatus").asInt();
             if (client.json()) {

@@ -1,6 +1,7 @@
 package dev.hapster.core.run.load;
 
 import dev.hapster.core.catalogue.FileResult;
+import dev.hapster.core.catalogue.Route;
 
 /** Hears how a run goes on. Called from several threads at once; must be quick. */
 public interface RunListener {
@@ -17,4 +18,7 @@ public interface RunListener {
     default void fileProgress(int ordinal, long bytes, long rows) {}
 
     default void fileDone(FileResult result) {}
+
+    /** A file was moved, copied or deleted once it was done with, or could not be. */
+    default void routed(Route.Done done) {}
 }
