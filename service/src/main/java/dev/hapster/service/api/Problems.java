@@ -15,17 +15,14 @@ import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.catalogue.FileFault;
 import dev.hapster.service.data.StoredRows;
 import dev.hapster.service.runs.Renames;
 import dev.hapster.service.runs.RunControl.BusyException;
-import jakarta.transaction.RollbackException;
 import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.core.Response;
-import java.nio.channels.OverlappingFileLockException;
-import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
@@ -213,30 +210,9 @@ class Problems {
         return answer(status.getStatusCode(), "http", status.getReasonPhrase(), detail, "", List.of(), null);
     }
 
-    /**
-     * What H2 says where its file cannot be read or written: 90028 and 90031 input or output, 90098 closed after that,
-     * 90097 read-only, 50000 anything else within its store.
-     */
-    private static final Set<Integer> FILE_FAULTS = Set.of(50000, 90028, 90031, 90097, 90098);
-
-    /**
-     * What is wrong with the catalogue's file, where that is the matter. A commit that comes to nothing does not say
-     * why.
-     */
-    private static Optional<Throwable> catalogueFault(Throwable wrong) {
-        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-            if ((cause instanceof SQLException sql && FILE_FAULTS.contains(sql.getErrorCode()))
-                    || cause instanceof RollbackException
-                    || cause instanceof OverlappingFileLockException) { // it is being opened again by another call
-                return Optional.of(cause);
-            }
-        }
-        return Optional.empty();
-    }
-
     @ServerExceptionMapper
     Response unexpected(Exception wrong) {
-        Optional<Throwable> fault = catalogueFault(wrong);
+        Optional<Throwable> fault = FileFault.in(wrong);
         if (fault.isPresent()) {
             LOG.error("The catalogue cannot be used", wrong);
             return answer(

@@ -7,31 +7,27 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import jakarta.persistence.PersistenceException;
 import jakarta.transaction.RollbackException;
-import java.sql.Connection;
 import java.sql.SQLException;
-import java.sql.Statement;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.function.Supplier;
-import javax.sql.DataSource;
 import org.hibernate.FlushMode;
 import org.hibernate.Session;
 
 /**
  * Questions to the catalogue, and changes that are on disk when they return, not only with the operating system: files
- * are moved and parts removed because of what it says. One force serves all that were committed before it began.
- * Thread-safe.
+ * are moved and parts removed because of what it says. Thread-safe.
  */
 @ApplicationScoped
 class Transactions {
 
-    private final DataSource source;
-    private final EntityManager entities;
-    private long asked;
-    private long done;
-    private boolean busy;
+    private static final int TRIES = 3;
 
-    Transactions(DataSource source, EntityManager entities) {
-        this.source = source;
+    private final CatalogueFile file;
+    private final EntityManager entities;
+
+    Transactions(CatalogueFile file, EntityManager entities) {
+        this.file = file;
         this.entities = entities;
     }
 
@@ -45,84 +41,66 @@ class Transactions {
         });
     }
 
-    private static <T> T call(Callable<T> work) {
+    private <T> T call(Callable<T> work) {
         return told(() -> QuarkusTransaction.requiringNew().call(work));
     }
 
     /** Does the work as one transaction of its own, without waiting for the disk. */
     void note(Runnable work) {
-        told(() -> {
-            QuarkusTransaction.requiringNew().run(work);
+        call(() -> {
+            work.run();
             return null;
         });
     }
 
     /** Does the work as one transaction of its own. */
     void change(Runnable work) {
-        note(work);
-        force();
+        change(() -> {
+            work.run();
+            return null;
+        });
     }
 
     /** Does the work as one transaction of its own, and gives what it gives. */
     <T> T change(Callable<T> work) {
-        T result = call(work);
-        force();
-        return result;
+        return told(() -> {
+            T result = call(work);
+            file.force();
+            return result;
+        });
     }
 
-    private static <T> T told(Supplier<T> work) {
-        try {
-            return work.get();
-        } catch (RuntimeException wrong) {
-            for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-                if (cause instanceof SQLException
-                        || cause instanceof PersistenceException
-                        || cause instanceof RollbackException) {
-                    throw new CatalogueException(
-                            "The catalogue cannot be read or written: " + Reasons.deepest(wrong), wrong);
+    private <T> T told(Supplier<T> work) {
+        for (int tries = 1; ; tries++) {
+            file.enter();
+            try {
+                return work.get();
+            } catch (RuntimeException wrong) {
+                Optional<Throwable> fault = FileFault.in(wrong);
+                if (fault.isPresent()) {
+                    file.isClosed();
                 }
-            }
-            throw wrong;
-        }
-    }
-
-    private void force() {
-        long upTo;
-        synchronized (this) {
-            long mine = ++asked;
-            while (busy && done < mine) {
-                await();
-            }
-            if (done >= mine) {
-                return;
-            }
-            busy = true;
-            upTo = asked;
-        }
-        boolean forced = false;
-        try (Connection connection = source.getConnection();
-                Statement statement = connection.createStatement()) {
-            statement.execute("CHECKPOINT SYNC");
-            forced = true;
-        } catch (SQLException wrong) {
-            throw new CatalogueException(
-                    "What was committed could not be forced to disk: " + wrong.getMessage(), wrong);
-        } finally {
-            synchronized (this) {
-                busy = false;
-                done = forced ? upTo : done;
-                notifyAll();
+                if (tries == TRIES || fault.isEmpty() || !FileFault.isLock(fault.get())) {
+                    throw asCatalogueFault(wrong);
+                }
+            } finally {
+                file.leave();
             }
         }
     }
 
-    @SuppressWarnings("WaitNotInLoop") // called in one
-    private void await() {
-        try {
-            wait();
-        } catch (InterruptedException stopped) {
-            Thread.currentThread().interrupt();
-            throw new IllegalStateException("Interrupted while the catalogue was forced to disk", stopped);
+    private static RuntimeException asCatalogueFault(RuntimeException wrong) {
+        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
+            if (cause instanceof CatalogueException) {
+                return wrong;
+            }
+            if (cause instanceof SQLException
+                    || cause instanceof PersistenceException
+                    || cause instanceof RollbackException) {
+                return new CatalogueException(
+                        "The catalogue cannot be read or written: " + Reasons.deepest(wrong), wrong);
+            }
         }
+        return wrong;
     }
 }

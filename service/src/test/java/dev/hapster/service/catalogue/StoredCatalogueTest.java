@@ -1,7 +1,11 @@
 package dev.hapster.service.catalogue;
 
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
 import dev.hapster.core.catalogue.Catalogue;
 import dev.hapster.core.catalogue.CatalogueContract;
+import dev.hapster.core.catalogue.CatalogueException;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.workspace.Workspace;
@@ -9,7 +13,17 @@ import dev.hapster.service.TestWorkspace;
 import io.quarkus.test.common.QuarkusTestResource;
 import io.quarkus.test.junit.QuarkusTest;
 import jakarta.inject.Inject;
+import jakarta.persistence.EntityManager;
+import jakarta.transaction.Synchronization;
+import jakarta.transaction.TransactionSynchronizationRegistry;
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.concurrent.Callable;
+import javax.sql.DataSource;
+import org.h2.api.ErrorCode;
+import org.junit.jupiter.api.Test;
 
 /** The service's catalogue, in a database on disk as it is when the service runs, keeps the contract. */
 @QuarkusTest
@@ -21,6 +35,18 @@ class StoredCatalogueTest extends CatalogueContract {
 
     @Inject
     Workspace workspace;
+
+    @Inject
+    Transactions transactions;
+
+    @Inject
+    DataSource source;
+
+    @Inject
+    EntityManager entities;
+
+    @Inject
+    TransactionSynchronizationRegistry current;
 
     @Override
     protected Catalogue catalogue() {
@@ -35,5 +61,39 @@ class StoredCatalogueTest extends CatalogueContract {
     @Override
     protected Path workspace() {
         return workspace.folder();
+    }
+
+    @Test
+    void aChangeIsNotSaidToBeDoneWhereTheFileWasOpenedAgainBeforeItWasOnDisk() {
+        assertThatThrownBy(() -> transactions.change(() -> {
+                    entities.createNativeQuery("INSERT INTO schedule (job, declared, handled_at, after_run)"
+                                    + " VALUES ('lost', '', CURRENT_TIMESTAMP, 0)")
+                            .executeUpdate();
+                    current.registerInterposedSynchronization(new Synchronization() {
+                        @Override
+                        public void beforeCompletion() {}
+
+                        @Override
+                        public void afterCompletion(int status) {
+                            breakDown();
+                        }
+                    });
+                }))
+                .isInstanceOf(CatalogueException.class);
+        Callable<Object> left = () -> entities.createNativeQuery("SELECT COUNT(*) FROM schedule WHERE job = 'lost'")
+                .getSingleResult();
+        assertThat(transactions.change(left))
+                .as("it was committed, and is lost")
+                .isEqualTo(0L);
+    }
+
+    /** What H2 does after a fault of the disk. */
+    private void breakDown() {
+        try (Connection connection = source.getConnection();
+                Statement statement = connection.createStatement()) {
+            statement.execute("SHUTDOWN IMMEDIATELY");
+        } catch (SQLException closed) {
+            assertThat(closed.getErrorCode()).isEqualTo(ErrorCode.DATABASE_IS_CLOSED);
+        }
     }
 }

@@ -1,0 +1,36 @@
+package dev.hapster.service.catalogue;
+
+import jakarta.transaction.RollbackException;
+import java.sql.SQLException;
+import java.util.Optional;
+import java.util.Set;
+
+/** Tells what is wrong with the catalogue's file from what else goes wrong. */
+public final class FileFault {
+
+    /**
+     * What H2 says where its file cannot be read or written: 90028 and 90031 input or output, 90098 closed after that,
+     * 90097 read-only, 90020 locked, 50000 anything else within its store.
+     */
+    private static final Set<Integer> CODES = Set.of(50000, 90020, 90028, 90031, 90097, 90098);
+
+    private static final int LOCKED = 90020;
+
+    private FileFault() {}
+
+    /** The fault of the file that made something fail, or none. A commit that comes to nothing does not say why. */
+    public static Optional<Throwable> in(Throwable wrong) {
+        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
+            if ((cause instanceof SQLException sql && CODES.contains(sql.getErrorCode()))
+                    || cause instanceof RollbackException) {
+                return Optional.of(cause);
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** Whether the file was found locked by an earlier opening: so there was no connection, and nothing was done. */
+    static boolean isLock(Throwable fault) {
+        return fault instanceof SQLException sql && sql.getErrorCode() == LOCKED;
+    }
+}
