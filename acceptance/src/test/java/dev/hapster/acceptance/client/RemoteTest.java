@@ -360,6 +360,37 @@ class RemoteTest {
         assertThat(rows("tired")).isEqualTo(20_000);
     }
 
+    @Test
+    void eachPlaceIsLookedAtInItsOwnPace() throws Exception {
+        String when = "when: {arrival: true, look: 1s}\n";
+        objects.put("paced/a.csv", HEADER + "a,2026-01-01,1\n");
+        ssh.put("paced/a.csv", HEADER + "b,2026-01-01,1\n");
+        Workspaces.write(workspace, "datasets/paced.yaml", Workspaces.DATASET.replace("samples", "paced"));
+        Workspaces.write(
+                workspace,
+                "jobs/paced.yaml",
+                "job: paced\ninto: paced\nfind:\n"
+                        + "  - {folder: \"s3://archive/river/paced\", settle: 0s, take: [\"*.csv\"], look: 1h}\n"
+                        + "  - {folder: \"sftp://lab/paced\", settle: 0s, take: [\"*.csv\"]}\n"
+                        + "  - {folder: paced, settle: 0s, take: [\"*.csv\"], look: 1h}\n"
+                        + when);
+        Workspaces.write(workspace, "paced/here.csv", HEADER + "c,2026-01-01,1\n");
+        await("paced", run -> run.path("rows").path("loaded").asLong() == 3);
+
+        objects.put("paced/b.csv", HEADER + "d,2026-01-01,1\n");
+        Thread.sleep(2500); // two looks of the job, and none of this place
+        assertThat(rows("paced"))
+                .as("the place with a pace of its own is not looked at")
+                .isEqualTo(3);
+        ssh.put("paced/b.csv", HEADER + "e,2026-01-01,1\n");
+        await("paced", run -> run.path("rows").path("loaded").asLong() == 2);
+        assertThat(rows("paced")).as("a run takes what lies anywhere").isEqualTo(5);
+        Workspaces.write(workspace, "paced/there.csv", HEADER + "f,2026-01-01,1\n");
+        await("paced", run -> run.path("rows").path("loaded").asLong() == 1);
+        assertThat(rows("paced")).as("here the file system tells").isEqualTo(6);
+        Files.delete(workspace.resolve("jobs/paced.yaml"));
+    }
+
     /** The latest run of a job, once it is as wanted. */
     private static JsonNode await(String job, Predicate<JsonNode> wanted) throws Exception {
         for (int i = 0; i < 600; i++) {

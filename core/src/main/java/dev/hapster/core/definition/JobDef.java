@@ -8,6 +8,7 @@ import dev.hapster.core.pattern.DatePattern;
 import dev.hapster.core.pattern.NamePattern;
 import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.When;
+import java.time.Duration;
 import java.time.ZoneId;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -93,6 +94,7 @@ public record JobDef(
      * @param most entries that are looked at before the search is given up
      * @param sheets which sheets of the workbooks are taken; empty where the files are no workbooks
      * @param name by which the place is known wherever its folder lies; empty where it is known by its folder
+     * @param look how often it is looked whether files have arrived; empty where as often as the job says
      */
     public record Place(
             String folder,
@@ -104,7 +106,8 @@ public record JobDef(
             boolean loadCopies,
             int most,
             Optional<Sheets> sheets,
-            Optional<String> name) {
+            Optional<String> name,
+            Optional<Duration> look) {
 
         /** Entries (files and folders) that are looked at where the job says nothing. */
         public static final int MOST_ENTRIES = 100_000;
@@ -138,6 +141,7 @@ public record JobDef(
                     Completeness.USUAL,
                     false,
                     MOST_ENTRIES,
+                    Optional.empty(),
                     Optional.empty(),
                     Optional.empty());
         }

@@ -78,7 +78,12 @@ public final class Finder {
     public Finding find(List<Place> places) {
         Map<Integer, Place> numbered = new LinkedHashMap<>();
         places.forEach(place -> numbered.put(numbered.size() + 1, place));
-        return sift(numbered, this::list);
+        return find(numbered);
+    }
+
+    /** @param places by their number in the job, counted from 1 */
+    public Finding find(Map<Integer, Place> places) {
+        return sift(places, this::list);
     }
 
     /**

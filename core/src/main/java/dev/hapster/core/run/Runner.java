@@ -212,6 +212,15 @@ public final class Runner {
     }
 
     /**
+     * What some of a job's places hold now.
+     *
+     * @param places by their number in the job, counted from 1
+     */
+    public Finding find(Map<Integer, Place> places) {
+        return finder.find(places);
+    }
+
+    /**
      * Reads the definitions and searches the folders.
      *
      * @param call values given for this run alone, by name

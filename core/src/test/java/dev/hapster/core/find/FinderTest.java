@@ -162,6 +162,7 @@ class FinderTest {
                 false,
                 3,
                 Optional.empty(),
+                Optional.empty(),
                 Optional.empty());
         Finding finding = find(narrow);
         assertThat(finding.troubles())
@@ -364,6 +365,7 @@ class FinderTest {
                         Completeness.USUAL,
                         false,
                         10,
+                        Optional.empty(),
                         Optional.empty(),
                         Optional.empty())));
     }

@@ -2,6 +2,7 @@ package dev.hapster.service.schedule;
 
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.definition.yaml.DefinitionException;
+import dev.hapster.core.find.Candidate;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.run.Runner;
@@ -98,6 +99,10 @@ final class ArrivalWatch implements AutoCloseable {
         volatile Instant retry = Instant.MAX;
         volatile boolean ran;
         volatile boolean registered;
+        /** Whether the file system has told of something since the last look. */
+        volatile boolean told = true;
+
+        final PlaceLooks places = new PlaceLooks();
     }
 
     /** To be called several times a second. */
@@ -114,12 +119,13 @@ final class ArrivalWatch implements AutoCloseable {
                 register(job, one, now);
             }
             if (isDue(one, now) && !one.looking && timetable.takesArrivals(job)) {
+                one.told |= one.firstEvent != null;
                 one.firstEvent = null;
                 one.next = now.plus(look);
                 one.looking = true;
                 looks.execute(() -> {
                     try {
-                        look(job, one);
+                        look(job, one, look);
                     } finally {
                         one.looking = false;
                     }
@@ -208,18 +214,30 @@ final class ArrivalWatch implements AutoCloseable {
         }
     }
 
-    private void look(String job, Watched one) {
+    private void look(String job, Watched one, Duration usual) {
         if (runs.activeOf(job).isPresent()) {
             one.next = clock.instant().plus(STILL);
             one.ran = true;
             return;
         }
         try {
+            boolean again = !clock.instant().isBefore(one.retry);
+            Map<Integer, Place> places =
+                    workspace.search(job, workspace.jobText(job), Map.of()).places();
+            if (PlaceLooks.areApart(places)
+                    && !again
+                    && one.trouble == null
+                    && isAllAsBefore(job, one, places, usual)) {
+                seeHowItEnded(job, one);
+                return;
+            }
+            one.told = false;
             PreparedJob prepared = runner.prepare(job, Map.of());
+            one.places.looked(places, clock.instant(), usual);
+            one.next = earlier(one.next, one.places.next());
             one.registered = false; // there may be new folders
             one.trouble = null;
-            String listing = prepared.rules() + "\n" + Outstanding.listing(prepared);
-            boolean again = !clock.instant().isBefore(one.retry);
+            String listing = prepared.rules() + "\n" + Outstanding.listing(prepared.finding());
             if (listing.equals(one.done) && !again) {
                 seeHowItEnded(job, one);
                 return;
@@ -227,7 +245,12 @@ final class ArrivalWatch implements AutoCloseable {
             Outstanding outstanding = runner.outstanding(prepared);
             outstanding.next().ifPresent(next -> {
                 Instant soon = clock.instant().plus(STILL);
-                one.next = next.isBefore(soon) ? soon : next.isBefore(one.next) ? next : one.next;
+                one.next = next.isBefore(soon) ? soon : earlier(next, one.next);
+                for (Candidate file : prepared.finding().taken()) {
+                    if (file.waiting().isPresent()) {
+                        one.places.lookAt(file.place(), one.next);
+                    }
+                }
             });
             if (outstanding.files().isEmpty()) {
                 one.done = listing;
@@ -250,6 +273,37 @@ final class ArrivalWatch implements AutoCloseable {
         } catch (RuntimeException wrong) {
             LOG.warn("{} could not be looked through for new files; it is looked again", job, wrong);
         }
+    }
+
+    /**
+     * Looks at the places whose time has come, and no others.
+     *
+     * @return whether nothing has come, gone or changed there
+     */
+    private boolean isAllAsBefore(String job, Watched one, Map<Integer, Place> places, Duration usual)
+            throws IOException, DefinitionException, UnknownNameException {
+        boolean told = one.told;
+        one.told = false;
+        Map<Integer, Place> due = one.places.due(
+                workspace.jobText(job),
+                places,
+                clock.instant(),
+                told,
+                place -> roots.resolve(workspace.folder(), place.folder()));
+        boolean same = true;
+        for (Map.Entry<Integer, Place> place : due.entrySet()) {
+            same &= one.places.holds(place.getKey(), runner.find(Map.of(place.getKey(), place.getValue())));
+        }
+        if (same) {
+            one.places.looked(due, clock.instant(), usual);
+            one.registered &= due.isEmpty();
+        }
+        one.next = earlier(one.next, one.places.next());
+        return same;
+    }
+
+    private static Instant earlier(Instant one, Instant other) {
+        return one.isBefore(other) ? one : other;
     }
 
     /** Where the run that was started for these files failed, they are tried again after a while. */

@@ -230,6 +230,9 @@ public record Explanation(
                         : "Looks into " + place.folder() + depth)
                 + (rules.isEmpty() ? "" : " and " + rules) + "."
                 + place.sheets().map(Explanation::sheets).orElse("")
+                + place.look()
+                        .map(look -> " Looked at every " + Durations.format(look) + " where files start the job.")
+                        .orElse("")
                 + (place.loadCopies() ? " Loads a file also where another has the same content." : "");
     }
 

@@ -75,7 +75,8 @@ final class PlaceParser {
                 PlaceSection.LOAD_COPIES.in(map),
                 PlaceSection.SCAN_AT_MOST.in(map),
                 sheets(map, format),
-                name);
+                name,
+                look(map));
     }
 
     private static Optional<Sheets> sheets(YamlMap map, Format format) {
@@ -108,6 +109,12 @@ final class PlaceParser {
         return new Completeness(
                 settle,
                 map.has("unfinished") ? names(map, "unfinished", anyCase, 32) : Completeness.USUAL.unfinished());
+    }
+
+    private static Optional<Duration> look(YamlMap map) {
+        Optional<Duration> look = PlaceSection.LOOK.in(map);
+        look.ifPresent(every -> WhenParser.between(map, PlaceSection.LOOK.name(), every, Duration.ofSeconds(1)));
+        return look;
     }
 
     private static Optional<NameList> list(YamlMap place) {

@@ -94,7 +94,8 @@ final class WhenParser {
         });
     }
 
-    private static void between(YamlMap map, String key, Duration duration, Duration least) {
+    /** Durations that a schedule is made of have limits. */
+    static void between(YamlMap map, String key, Duration duration, Duration least) {
         if (duration.compareTo(least) < 0 || duration.compareTo(MOST) > 0) {
             map.wrong(
                     key,

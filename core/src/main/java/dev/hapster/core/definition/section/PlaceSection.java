@@ -150,6 +150,12 @@ public final class PlaceSection {
             Shapes.duration(),
             Completeness.SETTLE,
             "how long a file's size and time must have been still before it counts as complete");
+    public static final Key<Optional<Duration>> LOOK = Key.of(
+            "look",
+            Shapes.duration().optional(Duration.ofMinutes(1)),
+            Optional.<Duration>empty(),
+            "with `when: {arrival: true}`: how often this folder is looked at, where not as often as `when` says "
+                    + "([schedules](schedules.md#when-files-arrive))");
     public static final Key<Boolean> UNFINISHED = Key.of(
             "unfinished",
             Shapes.form(Shapes.oneOrMore(PATTERN, 0)),
@@ -190,6 +196,7 @@ public final class PlaceSection {
                     ZONE,
                     RANK,
                     SETTLE,
+                    LOOK,
                     UNFINISHED,
                     SHEETS,
                     SKIP_SHEETS,

@@ -4,6 +4,7 @@ import dev.hapster.core.catalogue.JobLedger;
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.find.Candidate;
+import dev.hapster.core.find.Finding;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.workspace.PreparedJob;
@@ -66,8 +67,8 @@ public record Outstanding(List<String> files, Optional<Instant> next) {
     }
 
     /** All that a listing says of files: two are the same where nothing has come, gone or changed. */
-    public static String listing(PreparedJob prepared) {
-        return prepared.finding().taken().stream()
+    public static String listing(Finding finding) {
+        return finding.taken().stream()
                 .map(file -> look(file) + (file.waiting().isPresent() ? " waits" : ""))
                 .collect(Collectors.joining("\n"));
     }
