@@ -122,7 +122,9 @@ function Chosen({ dataset, delivery }: { dataset: string; delivery: Delivery }) 
       {delivery.last?.state === 'failed' && (
         <Box role="alert" sx={{ border: 1, borderColor: 'error.main', color: 'error.main', px: 2, py: 1, my: 1.5 }}>
           {delivery.last.failure}
-          {delivery.nextTry ? `. It is tried again at ${moment(delivery.nextTry)}.` : ''}
+          {delivery.nextTry
+            ? `. It is tried again at ${moment(delivery.nextTry)}.`
+            : '. It is not tried again before rows change or somebody calls for it.'}
         </Box>
       )}
       {deliver.isError && <Trouble error={deliver.error} />}

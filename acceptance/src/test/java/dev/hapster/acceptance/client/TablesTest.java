@@ -269,6 +269,11 @@ class TablesTest {
             deliver("follow");
             Workspaces.write(folder, "secret", "wrong");
             assertThat(delivered(service)).contains("does not let postgres in").doesNotContain("wrong");
+            assertThat(service.get("/datasets/samples/deliveries").path(0).has("nextTry"))
+                    .as("accounts get locked by passwords that are tried again and again")
+                    .isFalse();
+            assertThat(service.client("deliver", "samples").err())
+                    .contains("not tried again before rows change or somebody calls: hapster deliver samples table");
             assertThat(service.client("deliver", "samples", "table", "--try").err())
                     .contains("does not let postgres in")
                     .doesNotContain("Exception");

@@ -12,11 +12,13 @@ import dev.hapster.core.deliver.Handover;
 import dev.hapster.core.deliver.Handover.Change;
 import dev.hapster.core.deliver.Searches;
 import dev.hapster.core.deliver.Searches.Search;
+import dev.hapster.core.deliver.table.DatabaseException;
 import dev.hapster.core.deliver.table.StoreId;
 import dev.hapster.core.deliver.table.TableDelivery;
 import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.RemoteFault;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.catalogue.DeliveryRecord;
@@ -115,8 +117,9 @@ public class Deliveries {
      * A delivery that failed.
      *
      * @param pause after which it is tried again
+     * @param next when that is; empty where it waits for somebody
      */
-    private record Trouble(String why, Duration pause, Instant next) {}
+    private record Trouble(String why, Duration pause, Optional<Instant> next) {}
 
     /** After all else that a start does. What was missed while the service was down is made up for. */
     void onStart(@Observes @Priority(Interceptor.Priority.PLATFORM_AFTER) StartupEvent start) throws IOException {
@@ -389,18 +392,19 @@ public class Deliveries {
                 : Reasons.deepest(wrong);
         Duration pause;
         boolean news;
-        boolean again;
-        Instant next;
+        boolean declared = !(wrong instanceof UnknownNameException);
+        Optional<Instant> next;
         synchronized (this) {
             Trouble before = troubles.get(key);
             pause = before == null ? FIRST_PAUSE : min(before.pause().multipliedBy(2), LONGEST_PAUSE);
             news = before == null || !before.why().equals(why);
-            again = !(wrong instanceof UnknownNameException);
-            next = clock.instant().plus(pause);
-            if (again) {
+            next = declared && !waitsForSomebody(wrong)
+                    ? Optional.of(clock.instant().plus(pause))
+                    : Optional.empty();
+            if (declared) {
                 troubles.put(key, new Trouble(why, pause, next));
             } else {
-                troubles.remove(key); // it is not declared any more
+                troubles.remove(key);
             }
         }
         if (wrong instanceof RuntimeException) {
@@ -411,7 +415,7 @@ public class Deliveries {
         if (called.isPresent() || news) {
             ended(key, entry, called, State.FAILED, record -> record.failure = why);
         }
-        if (again) {
+        if (next.isPresent()) {
             try {
                 Future<?> unused = lane(lane)
                         .schedule(
@@ -422,8 +426,19 @@ public class Deliveries {
         }
     }
 
+    /** Whether trying again would do harm, or no good: a password or a key of another machine is wrong. */
+    private static boolean waitsForSomebody(Exception wrong) {
+        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
+            if ((cause instanceof DatabaseException database && database.isLogin())
+                    || (cause instanceof RemoteFault fault && !fault.isPassing())) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     /** Tries again, unless somebody else has had it tried since. */
-    private void again(Key key, Long entry, Instant moment) {
+    private void again(Key key, Long entry, Optional<Instant> moment) {
         boolean due;
         synchronized (this) {
             Trouble trouble = troubles.get(key);
@@ -438,9 +453,9 @@ public class Deliveries {
         return one.compareTo(other) < 0 ? one : other;
     }
 
-    /** When a delivery that failed is tried again; empty where it did not fail. */
+    /** When a delivery that failed is tried again by itself; empty where it did not fail, or is not. */
     public synchronized Optional<Instant> next(String dataset, String name) {
-        return Optional.ofNullable(troubles.get(new Key(dataset, name))).map(Trouble::next);
+        return Optional.ofNullable(troubles.get(new Key(dataset, name))).flatMap(Trouble::next);
     }
 
     /** Deliveries that fail, a sentence each. */
@@ -448,8 +463,11 @@ public class Deliveries {
         return troubles.entrySet().stream()
                 .map(one -> "The delivery " + one.getKey().delivery() + " of "
                         + one.getKey().dataset() + " failed: "
-                        + one.getValue().why() + ". It is tried again at "
-                        + one.getValue().next().truncatedTo(ChronoUnit.SECONDS)
+                        + one.getValue().why()
+                        + one.getValue()
+                                .next()
+                                .map(moment -> ". It is tried again at " + moment.truncatedTo(ChronoUnit.SECONDS))
+                                .orElse(". It is not tried again before rows change or somebody calls")
                         + "; hapster deliver " + one.getKey().dataset() + " "
                         + one.getKey().delivery()
                         + " does so now")

@@ -141,7 +141,8 @@ public final class DeliverCommand implements Callable<Integer> {
                         + (one.hasNonNull("nextTry")
                                 ? ". It is tried again at "
                                         + Screen.time(one.path("nextTry").asText())
-                                : ""));
+                                : ". It is not tried again before rows change or somebody calls: hapster deliver "
+                                        + dataset + " " + one.path("name").asText()));
             }
         }
         return status;

@@ -11,6 +11,7 @@ import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Optional;
+import java.util.Set;
 import org.postgresql.ds.PGSimpleDataSource;
 import org.postgresql.util.PSQLException;
 import org.postgresql.util.ServerErrorMessage;
@@ -81,6 +82,10 @@ final class Database {
         return at.toString();
     }
 
+    private static final String WRONG_PASSWORD = "28P01";
+    private static final String WRONG_USER = "28000";
+    private static final Set<String> LOGIN = Set.of(WRONG_PASSWORD, WRONG_USER);
+
     /** What went wrong, as a sentence. */
     DatabaseException told(SQLException wrong) {
         String state = wrong.getSQLState() == null ? "" : wrong.getSQLState();
@@ -91,7 +96,7 @@ final class Database {
                         "The database " + at + " does not answer: " + said
                                 + ". Is it running, and are host and port of " + "the account " + name
                                 + " right?";
-                    case "28P01", "28000" ->
+                    case WRONG_PASSWORD, WRONG_USER ->
                         "The database " + at + " does not let " + at.user() + " in: " + said
                                 + ". Look at user and password of the account " + name;
                     case "42501" -> at.user() + " lacks a right in the database " + at + ": " + said;
@@ -100,7 +105,7 @@ final class Database {
                                 + ". Nothing was changed";
                     default -> "The database " + at + " says: " + said;
                 };
-        DatabaseException told = new DatabaseException(what);
+        DatabaseException told = new DatabaseException(what, LOGIN.contains(state));
         told.addSuppressed(wrong);
         return told;
     }

@@ -6,7 +6,19 @@ import java.io.IOException;
 public final class DatabaseException extends IOException {
     private static final long serialVersionUID = 1;
 
+    private final boolean login;
+
     DatabaseException(String message) {
+        this(message, false);
+    }
+
+    DatabaseException(String message, boolean login) {
         super(message);
+        this.login = login;
+    }
+
+    /** Whether the database does not take user and password: trying them again and again gets an account locked. */
+    public boolean isLogin() {
+        return login;
     }
 }

@@ -64,7 +64,8 @@ public class DeliveriesResource {
      * @param eachRun whether it is done after each run, and after an undo or a removal
      * @param files how many files it has there; for a table, of how many files it has the rows
      * @param last how it went when something became of it last; absent where it was never done
-     * @param nextTry when it is tried again, where it failed
+     * @param nextTry when it is tried again by itself, where it failed; absent where it waits for somebody, or for rows
+     *     that change
      */
     @JsonInclude(JsonInclude.Include.NON_NULL)
     public record DeliveryView(
