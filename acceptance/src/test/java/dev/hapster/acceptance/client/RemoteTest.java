@@ -9,6 +9,7 @@ import dev.hapster.acceptance.Workspaces;
 import dev.hapster.acceptance.elsewhere.Machine;
 import dev.hapster.acceptance.elsewhere.ObjectServer;
 import dev.hapster.acceptance.elsewhere.SshServer;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
@@ -358,6 +359,37 @@ class RemoteTest {
         assertThat(last.has("againAt")).isFalse();
         assertThat(service.client("runs", last.path("run").asText()).out()).contains("tried again, after run");
         assertThat(rows("tired")).isEqualTo(20_000);
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"sftp", "s3"})
+    void aRunThatIsCancelledFetchesNoFileToItsEnd(String kind) throws Exception {
+        Machine far = machine(kind);
+        String name = "long-" + kind;
+        far.put(name + "/a.csv", HEADER + "a,2026-01-01,1\n".repeat(2_000_000)); // half a minute
+        job(name, far.address(name), "");
+        far.wire().slow(true);
+        try {
+            long run = service.post("/jobs/" + name + "/runs").path("run").asLong();
+            Path copies = workspace.resolve("store/elsewhere");
+            while (!Files.isDirectory(copies) || size(copies) == 0) {
+                Thread.sleep(20);
+            }
+            service.post("/runs/" + run + "/cancel");
+            JsonNode ended = service.await(run);
+            assertThat(ended.path("state").asText()).as(ended.toPrettyString()).isEqualTo("cancelled");
+            assertThat(ended.path("files").path("rejected").asLong()).isZero();
+            assertThat(size(copies)).isLessThan(20_000_000);
+        } finally {
+            far.wire().slow(false);
+        }
+        holds(service.run(name), 2_000_000);
+    }
+
+    private static long size(Path folder) throws IOException {
+        try (Stream<Path> all = Files.list(folder)) {
+            return all.mapToLong(file -> file.toFile().length()).sum();
+        }
     }
 
     @Test

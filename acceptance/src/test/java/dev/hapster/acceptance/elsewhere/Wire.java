@@ -25,6 +25,7 @@ public final class Wire implements AutoCloseable {
     private volatile long bytesToCut;
     private final AtomicInteger stalls = new AtomicInteger();
     private volatile boolean down;
+    private volatile boolean slow;
     private volatile String answer;
 
     Wire(int server) throws IOException {
@@ -47,6 +48,11 @@ public final class Wire implements AutoCloseable {
     public void stall(int times, long bytes) {
         bytesToCut = bytes;
         stalls.set(times);
+    }
+
+    /** Lets about a megabyte a second through. */
+    public void slow(boolean now) {
+        slow = now;
     }
 
     /** Nothing gets through, until it is up again. */
@@ -131,6 +137,9 @@ public final class Wire implements AutoCloseable {
                 }
                 if (answers && sent > bytesToCut && stalls.getAndUpdate(left -> Math.max(0, left - 1)) > 0) {
                     Thread.sleep(60_000);
+                }
+                if (answers && slow) {
+                    Thread.sleep(8);
                 }
                 out.write(block, 0, count);
                 out.flush();

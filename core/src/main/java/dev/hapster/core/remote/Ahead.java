@@ -1,10 +1,12 @@
 package dev.hapster.core.remote;
 
 import dev.hapster.core.work.LogMark;
+import dev.hapster.core.work.Wanted;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.util.List;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.BooleanSupplier;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -22,6 +24,7 @@ public final class Ahead implements AutoCloseable {
 
     private static final long PAUSE = 10;
 
+    private final BooleanSupplier over = Wanted.end();
     private final List<RemotePath> files;
     private final Spool spool;
     private final AtomicInteger next = new AtomicInteger();
@@ -43,10 +46,17 @@ public final class Ahead implements AutoCloseable {
         return ahead;
     }
 
+    @SuppressWarnings("try") // it acts by being open
     private void fetch() {
-        for (int i = next.getAndIncrement(); i < files.size() && !closed; i = next.getAndIncrement()) {
+        try (Wanted wanted = Wanted.until(() -> closed || over.getAsBoolean())) {
+            fetchAll();
+        }
+    }
+
+    private void fetchAll() {
+        for (int i = next.getAndIncrement(); i < files.size() && !Wanted.isOver(); i = next.getAndIncrement()) {
             try {
-                while (spool.bytes() > ROOM && !closed) {
+                while (spool.bytes() > ROOM && !Wanted.isOver()) {
                     Thread.sleep(PAUSE);
                 }
                 try (FileChannel copy = spool.open(files.get(i))) {

@@ -1,5 +1,6 @@
 package dev.hapster.core.remote;
 
+import dev.hapster.core.work.Wanted;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.ByteBuffer;
@@ -168,6 +169,9 @@ final class Spool {
         long before = copy.size();
         try (InputStream in = remotes.store(path).read(version, copy.size())) {
             for (int count = in.read(block); count >= 0; count = in.read(block)) {
+                if (Wanted.isOver()) {
+                    throw new GivenUp(path);
+                }
                 write(path, copy, ByteBuffer.wrap(block, 0, count));
                 if (copy.size() > version.size()) {
                     throw new RemoteChanged(path);

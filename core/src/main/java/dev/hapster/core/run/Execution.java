@@ -31,6 +31,7 @@ import dev.hapster.core.run.load.SharedHeader;
 import dev.hapster.core.run.load.UsualRowCounts;
 import dev.hapster.core.run.routing.Router;
 import dev.hapster.core.work.LogMark;
+import dev.hapster.core.work.Wanted;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -235,6 +236,7 @@ final class Execution {
                 + prepared.dataset().name() + " --job " + prepared.job().name();
     }
 
+    @SuppressWarnings("try") // they act by being open
     private void deal() throws IOException {
         listener.found(files.size(), files.stream().mapToLong(Candidate::size).sum());
         if (WholeRun.looks(prepared, asked) && files.isEmpty()) {
@@ -252,13 +254,11 @@ final class Execution {
         }
         Map<Integer, Candidate> maybeCopies;
         boolean together = policy.together() || dry;
-        Ahead ahead = services.opener().roots().remotes().ahead(fresh(alone));
-        try {
+        try (Wanted wanted = Wanted.until(end::isOver);
+                Ahead ahead = services.opener().roots().remotes().ahead(fresh(alone))) {
             maybeCopies = takeMaybeCopies(alone);
             await(submit(alone, !together));
             await(commits);
-        } finally {
-            ahead.close();
         }
         if (together) {
             ledger.add(Committing.fresh(held));
@@ -372,9 +372,10 @@ final class Execution {
     }
 
     /** Decides about a file, and reads it where that is the decision. */
+    @SuppressWarnings("try") // it acts by being open
     private Attempt attempt(int ordinal, Candidate file) throws RunFailedException, CancelledException {
         Optional<LedgerEntry> known = decider.known(file);
-        try {
+        try (Wanted wanted = Wanted.until(end::isOver)) {
             Decision decision = decider.decide(file, known);
             if (decision instanceof Decision.Load load) {
                 Attempt attempt = loader.load(ordinal, file, load);

@@ -13,6 +13,7 @@ import dev.hapster.core.remote.RemoteFault;
 import dev.hapster.core.run.open.Opener;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream.SourceException;
+import dev.hapster.core.work.Wanted;
 import dev.hapster.core.workspace.PreparedJob;
 import java.io.IOException;
 import java.time.temporal.ChronoUnit;
@@ -25,6 +26,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.BooleanSupplier;
 
 /** Decides what is to be done with each file that was found. Thread-safe. */
 public final class Decider {
@@ -156,10 +158,15 @@ public final class Decider {
     }
 
     /** Hashes of files by their numbers in the run, found on all cores; without those that cannot be read. */
+    @SuppressWarnings("try") // it acts by being open
     private Map<Integer, String> hashes(List<Integer> ordinals, Map<Integer, Candidate> files) {
         Map<Integer, String> hashes = new ConcurrentHashMap<>();
-        ordinals.parallelStream()
-                .forEach(ordinal -> hash(files.get(ordinal)).ifPresent(hash -> hashes.put(ordinal, hash)));
+        BooleanSupplier over = Wanted.end();
+        ordinals.parallelStream().forEach(ordinal -> {
+            try (Wanted wanted = Wanted.until(over)) {
+                hash(files.get(ordinal)).ifPresent(hash -> hashes.put(ordinal, hash));
+            }
+        });
         return hashes;
     }
 

@@ -1,6 +1,7 @@
 package dev.hapster.core.run.load;
 
 import dev.hapster.core.reason.Reasons;
+import dev.hapster.core.remote.GivenUp;
 import dev.hapster.core.schedule.Faults;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
@@ -47,7 +48,7 @@ public final class RunEnd {
      * @param what was being done, for a fault that does not say itself what it means
      */
     public void fail(Exception wrong, String what) {
-        if (wrong instanceof CancelledException) {
+        if (wrong instanceof CancelledException || GivenUp.isBehind(wrong)) {
             return; // the run is over already
         }
         LOG.error("{}, the run failed", what, wrong);
