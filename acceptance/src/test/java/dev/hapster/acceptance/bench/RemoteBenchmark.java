@@ -41,6 +41,7 @@ class RemoteBenchmark {
     private static final int ROWS = 100;
     private static final int ROUNDS = 2;
     private static final long LARGE = Long.getLong("hapster.large", 2_000_000_000L);
+    private static final int LISTED = Integer.getInteger("hapster.listed", 100_000);
     private static final String HEADER = "id,day,value\n";
 
     @TempDir
@@ -156,6 +157,45 @@ class RemoteBenchmark {
                 loaded / plain);
     }
 
+    /** Finds many objects without loading any; beside it a listing with the same library. */
+    @Test
+    void besideAPlainListing() throws Exception {
+        workspace = Workspaces.small(folder.resolve("work"));
+        try (ObjectServer objects = ObjectServer.start(folder.resolve("objects"))) {
+            objects.speakDirectly();
+            Workspaces.write(workspace, "accounts.yaml", "accounts:\n" + objects.account());
+            for (int i = 0; i < LISTED; i++) {
+                objects.put("many/f" + i + ".csv", HEADER);
+            }
+            job("many", objects.address("many"), ", scan_at_most: " + 2 * LISTED);
+            try (TestService service = Measured.start(workspace, "-Xmx512m");
+                    S3Client client = client(objects)) {
+                long before = Measured.peakMegabytes(service.pid());
+                double plain = seconds(() -> assertThat(client
+                                .listObjectsV2Paginator(
+                                        ask -> ask.bucket(ObjectServer.BUCKET).prefix("many/"))
+                                .contents()
+                                .stream())
+                        .hasSize(LISTED));
+                double found = seconds(
+                        () -> assertThat(service.client("find", "many").out().replaceAll("\\D", ""))
+                                .contains(Integer.toString(LISTED)));
+                System.out.printf(
+                        Locale.ROOT,
+                        "S3, plain SDK: %,d objects: listed in %.1f s, found in %.1f s: %.1f times%n",
+                        LISTED,
+                        plain,
+                        found,
+                        found / plain);
+                System.out.printf(
+                        Locale.ROOT,
+                        "peak memory of the service %d MB, before %d MB%n",
+                        Measured.peakMegabytes(service.pid()),
+                        before);
+            }
+        }
+    }
+
     private double plain(Download download, String far) throws Exception {
         Path here = Files.createDirectory(folder.resolve("download"));
         double seconds = seconds(() -> download.into(far, here));
@@ -168,12 +208,16 @@ class RemoteBenchmark {
     }
 
     private void job(String name, String inbox) throws Exception {
+        job(name, inbox, "");
+    }
+
+    private void job(String name, String inbox, String further) throws Exception {
         Workspaces.write(workspace, "datasets/" + name + ".yaml", Workspaces.DATASET.replace("samples", name));
         Workspaces.write(
                 workspace,
                 "jobs/" + name + ".yaml",
-                "job: " + name + "\ninto: " + name + "\nfind: [{folder: \"" + inbox
-                        + "\", settle: 0s, take: \"*.csv\"}]\n");
+                "job: " + name + "\ninto: " + name + "\nfind: [{folder: \"" + inbox + "\", settle: 0s, take: \"*.csv\""
+                        + further + "}]\n");
     }
 
     private interface Act {
