@@ -7,6 +7,7 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
+import dev.hapster.cli.http.Api;
 import dev.hapster.core.crash.CrashPoint;
 import dev.hapster.terminal.ClientException;
 import java.io.IOException;
@@ -15,6 +16,8 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Random;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -87,28 +90,46 @@ class DiskTest {
         assertThat(disk.resolve("store/staging")).isEmptyDirectory();
     }
 
+    /** Runs while there is room for some of the files only; the room comes back once the disk was full. */
+    private void loadOnAFullDisk(TestService service, String body) throws Exception {
+        long used = Files.getFileStore(disk).getTotalSpace()
+                - Files.getFileStore(disk).getUsableSpace();
+        command("mount", "-o", "remount,size=" + (used + 900_000), disk.toString());
+        long number = service.api()
+                .post("/jobs/small/runs", Api.JSON.readTree(body))
+                .path("run")
+                .asLong();
+        while (Files.getFileStore(disk).getUsableSpace() > 100_000) {
+            Thread.sleep(5);
+        }
+        Thread.sleep(300);
+        command("mount", "-o", "remount,size=200m", disk.toString());
+        JsonNode broken = service.await(number);
+        assertThat(broken.path("state").asText()).isEqualTo("failed");
+        assertThat(broken.path("failure").asText())
+                .containsAnyOf("No space left on device", "The database has been closed", "rite")
+                .containsAnyOf("the next run takes the rest", "run small again for the rest");
+        assertThat(broken.path("files").path("loaded").asLong()).isLessThan(FILES);
+    }
+
     @Test
     void aDiskThatIsFullFailsTheRunAndLosesNothing() throws Exception {
         command("mount", "-t", "tmpfs", "-o", "size=200m", "tmpfs", disk.toString());
         workspace();
         try (TestService service = service()) {
-            long used = Files.getFileStore(disk).getTotalSpace()
-                    - Files.getFileStore(disk).getUsableSpace();
-            command("mount", "-o", "remount,size=" + (used + 900_000), disk.toString());
-            long number = service.post("/jobs/small/runs").path("run").asLong();
-            while (Files.getFileStore(disk).getUsableSpace() > 100_000) {
-                Thread.sleep(5);
-            }
-            Thread.sleep(300);
-            command("mount", "-o", "remount,size=200m", disk.toString());
-            JsonNode broken = service.await(number);
-            assertThat(broken.path("state").asText()).isEqualTo("failed");
-            assertThat(broken.path("failure").asText())
-                    .containsAnyOf("No space left on device", "The database has been closed", "rite")
-                    .containsAnyOf("the next run takes the rest", "run small again for the rest");
-            assertThat(broken.path("files").path("loaded").asLong()).isLessThan(FILES);
+            loadOnAFullDisk(service, "{}");
             assertThat(service.run("small").path("state").asText())
                     .as("without a restart")
+                    .isEqualTo("finished");
+            whole(service);
+            String all = IntStream.range(0, FILES)
+                    .mapToObj(i -> String.format("\"f-%02d.csv\"", i))
+                    .collect(Collectors.joining(","));
+            String again = "{\"again\": true, \"files\": [" + all + "]}";
+            loadOnAFullDisk(service, again);
+            whole(service);
+            assertThat(service.run("/jobs/small/runs", again).path("state").asText())
+                    .as("also the second time")
                     .isEqualTo("finished");
             whole(service);
         }

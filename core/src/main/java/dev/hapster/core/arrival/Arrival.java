@@ -55,10 +55,12 @@ public record Arrival(
         return slot(generation, source);
     }
 
+    /** What only one accepted arrival can have at a time. */
     public static String slot(int generation, String source) {
         return generation + " " + source;
     }
 
+    /** Whether it brings rows that an earlier arrival of the same file lacked. */
     public boolean isRepair() {
         return base != 0;
     }

@@ -13,18 +13,22 @@ import java.util.Optional;
  */
 public record Afterwards(Optional<Routing.Kind> kind, Optional<Path> to, String note) {
 
+    /** The file was moved or copied there. */
     public static Afterwards taken(Routing.Kind kind, Path to) {
         return new Afterwards(Optional.of(kind), Optional.of(to), "");
     }
 
+    /** The file was deleted. */
     public static Afterwards deleted(String note) {
         return new Afterwards(Optional.of(Routing.Kind.DELETE), Optional.empty(), note);
     }
 
+    /** The file stayed, as the job says. */
     public static Afterwards left(String note) {
         return new Afterwards(Optional.of(Routing.Kind.LEAVE), Optional.empty(), note);
     }
 
+    /** Something should have become of the file, and did not. */
     public static Afterwards nothing(String why) {
         return new Afterwards(Optional.empty(), Optional.empty(), why);
     }

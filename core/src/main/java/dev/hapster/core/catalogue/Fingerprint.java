@@ -74,6 +74,7 @@ public record Fingerprint(long size, Instant modified, Instant changed, String t
         return ((FileTime) time).toInstant().truncatedTo(ChronoUnit.MICROS);
     }
 
+    /** The same, of which the content is known now. */
     public Fingerprint withHash(String content) {
         return new Fingerprint(size, modified, changed, tag, content);
     }

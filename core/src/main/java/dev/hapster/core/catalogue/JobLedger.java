@@ -38,6 +38,7 @@ public final class JobLedger {
     private final Set<Long> touched = new LinkedHashSet<>();
     private Look look;
 
+    /** @param history read once; what happens later is told by {@code add} */
     public JobLedger(History history) {
         this.history = history;
         off = history.log().off();
@@ -99,16 +100,19 @@ public final class JobLedger {
         return slots;
     }
 
+    /** Arrivals whose rows are in the dataset now. */
     public synchronized List<LedgerEntry> current() {
         return entries.values().stream()
                 .filter(entry -> entry.standing().current())
                 .toList();
     }
 
+    /** An arrival by its number; empty where the job has none of that number. */
     public synchronized Optional<LedgerEntry> entry(long arrival) {
         return Optional.ofNullable(entries.get(arrival));
     }
 
+    /** All arrivals; a copy that does not change. */
     public synchronized Collection<LedgerEntry> entries() {
         return List.copyOf(entries.values());
     }

@@ -61,6 +61,7 @@ public record LedgerEntry(
         return fate.kind() == Fate.Kind.DELETED ? Optional.empty() : fate.to().or(() -> Optional.of(file));
     }
 
+    /** The same with what became of the arrival since. */
     public LedgerEntry with(Arrival other) {
         return new LedgerEntry(
                 other,

@@ -37,6 +37,7 @@ public record Route(
         arrivals = List.copyOf(arrivals);
     }
 
+    /** The same way with another end, where the name was taken meanwhile. */
     public Route to(Path other) {
         return new Route(run, ordinal, job, file, identity, kind, source, other, seen, outcome, reasonsOf, arrivals);
     }

@@ -64,6 +64,7 @@ public record ColumnType(Kind kind, int precision, int scale) {
 
     private static final Pattern DECIMAL = Pattern.compile("decimal\\(\\s*(\\d{1,3})\\s*(?:,\\s*(\\d{1,3})\\s*)?\\)");
 
+    /** A type without length or digits; not for decimals. */
     public static ColumnType of(Kind kind) {
         return new ColumnType(kind, 0, 0);
     }
@@ -86,10 +87,12 @@ public record ColumnType(Kind kind, int precision, int scale) {
         return Optional.empty();
     }
 
+    /** Whether it can be added up. */
     public boolean isNumber() {
         return kind == Kind.INTEGER || kind == Kind.DECIMAL || kind == Kind.DOUBLE;
     }
 
+    /** Whether it is a day, a time of the day, or both. */
     public boolean isTemporal() {
         return kind == Kind.DATE || kind == Kind.TIME || kind == Kind.TIMESTAMP;
     }

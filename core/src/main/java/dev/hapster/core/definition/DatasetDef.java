@@ -39,6 +39,7 @@ public record DatasetDef(
         public static final Retain USUAL = new Retain(Duration.ofDays(7), Duration.ofDays(400));
     }
 
+    /** A column by the name that it has now. */
     public Optional<ColumnDef> column(String wanted) {
         return columns.stream().filter(column -> column.name().equals(wanted)).findFirst();
     }

@@ -9,6 +9,7 @@ public final class ContentHash {
 
     private final HashStream128 hash = Hashing.xxh3_128().hashStream();
 
+    /** Adds what comes next. */
     public void add(byte[] bytes, int offset, int count) {
         hash.putBytes(bytes, offset, count);
     }

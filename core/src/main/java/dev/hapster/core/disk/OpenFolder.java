@@ -212,6 +212,7 @@ public final class OpenFolder implements Closeable {
         }
     }
 
+    /** Says when a file was last written, or a link itself. */
     public void modified(String name, FileTime time) throws IOException {
         view(name).setTimes(time, null, null);
     }

@@ -33,6 +33,7 @@ public record Amount(long least, long most) {
         return new Amount(number, most);
     }
 
+    /** Whether a number is as many as wanted, both limits included. */
     public boolean holds(long number) {
         return number >= least && number <= most;
     }

@@ -43,10 +43,12 @@ public record Landed(
         }
     }
 
+    /** Whether its rows are in the dataset. */
     public boolean isTaken() {
         return became == Became.TAKEN;
     }
 
+    /** Whether it was rejected, whole. */
     public boolean isRejected() {
         return became == Became.REJECTED;
     }

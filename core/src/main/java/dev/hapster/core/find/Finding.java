@@ -20,10 +20,12 @@ public record Finding(List<Candidate> candidates, List<RuleCounts> counts, List<
         troubles = List.copyOf(troubles);
     }
 
+    /** The files that the rules left, by place and path. */
     public List<Candidate> taken() {
         return candidates.stream().filter(Candidate::taken).toList();
     }
 
+    /** The files that a rule took out, each with the rule. */
     public List<Candidate> skipped() {
         return candidates.stream().filter(candidate -> !candidate.taken()).toList();
     }

@@ -38,6 +38,7 @@ public final class Roots {
         return new Roots(roots, own, others);
     }
 
+    /** What leads to folders on other machines. */
     public Remotes remotes() {
         return remotes;
     }
@@ -81,6 +82,7 @@ public final class Roots {
         return new Roots(real, List.of(), Remotes.none());
     }
 
+    /** Absolute, with all links resolved. */
     public List<Path> folders() {
         return roots;
     }

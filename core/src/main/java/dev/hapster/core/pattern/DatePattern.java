@@ -399,6 +399,7 @@ public final class DatePattern {
         return seconds.movePointRight(6).setScale(0, RoundingMode.FLOOR).longValueExact();
     }
 
+    /** The same for a text. */
     public long parse(String text) {
         byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
         return parse(bytes, 0, bytes.length);

@@ -293,6 +293,7 @@ public enum ReasonCode {
         this.cure = cure;
     }
 
+    /** Whether it rejects a row or a whole file. */
     public Level level() {
         return level;
     }
@@ -312,6 +313,7 @@ public enum ReasonCode {
         return cure;
     }
 
+    /** The reason of a code; empty for a code that an older version wrote and this one does not know. */
     public static Optional<ReasonCode> of(String code) {
         return Arrays.stream(values())
                 .filter(reason -> reason.code.equals(code))

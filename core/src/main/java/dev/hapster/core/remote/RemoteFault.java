@@ -19,6 +19,7 @@ public class RemoteFault extends IOException {
         this.passing = passing;
     }
 
+    /** Whether the same may work in a while, without anybody doing something. */
     public boolean isPassing() {
         return passing;
     }

@@ -147,6 +147,7 @@ public final class RawBatch {
         }
     }
 
+    /** A cell as text: a copy that stays when the batch is filled again. */
     public String text(int row, int column) {
         int at = row * width + column;
         return new String(bytes, from[at], to[at] - from[at], StandardCharsets.UTF_8);

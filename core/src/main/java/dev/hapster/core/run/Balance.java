@@ -51,22 +51,27 @@ public record Balance(
                 parts);
     }
 
+    /** How many files had an outcome. */
     public long files(Outcome outcome) {
         return files.getOrDefault(outcome, 0L);
     }
 
+    /** Whether every file found had one outcome, or was not reached. */
     public boolean filesHold() {
         return found == files.values().stream().mapToLong(Long::longValue).sum() + notReached;
     }
 
+    /** Whether every row read was loaded, set aside, left out as a repetition, or rejected. */
     public boolean rowsHold() {
         return read == loaded + aside + repeated + rejected;
     }
 
+    /** Whether the parts hold as many rows as the catalogue says. */
     public boolean datasetHolds() {
         return datasetRows == partsRows;
     }
 
+    /** Whether all three hold; otherwise the run has failed, whatever else it did. */
     public boolean holds() {
         return filesHold() && rowsHold() && datasetHolds();
     }

@@ -295,6 +295,7 @@ public final class Timetable {
         finished = true;
     }
 
+    /** The pause that lasts now; empty where the job runs when its file says. */
     public synchronized Optional<Pause> pause(String job) {
         return Optional.ofNullable(progress.get(job)).flatMap(Progress::pause);
     }

@@ -14,6 +14,7 @@ public final class DamagedPartException extends IOException {
         this.part = part;
     }
 
+    /** The file that cannot be read as it was written. */
     public Path part() {
         return part;
     }

@@ -51,6 +51,7 @@ public record Span(Path file, long first, long rows) {
         return bundled.matches() ? bundled.group(1) : part;
     }
 
+    /** Whether it is all of its file. */
     public boolean isWhole() {
         return rows == ALL;
     }

@@ -50,10 +50,12 @@ public final class Workspace {
     private final Path folder;
     private final LookupFiles lookups = new LookupFiles(this::bytes);
 
+    /** @param folder made absolute; it need not exist yet */
     public Workspace(Path folder) {
         this.folder = folder.toAbsolutePath().normalize();
     }
 
+    /** Its folder, absolute and normalised. */
     public Path folder() {
         return folder;
     }
@@ -73,10 +75,12 @@ public final class Workspace {
         return folder.resolve(ACCOUNTS);
     }
 
+    /** Names of the jobs that have a file now, in order; what is in the files may be wrong. */
     public Set<String> jobs() throws IOException {
         return names(Kind.JOB);
     }
 
+    /** Names of the datasets that have a file now, in order; what is in the files may be wrong. */
     public Set<String> datasets() throws IOException {
         return names(Kind.DATASET);
     }

@@ -284,8 +284,9 @@ final class ArrivalWatch implements AutoCloseable {
             throws IOException, DefinitionException, UnknownNameException {
         boolean told = one.told;
         one.told = false;
+        String folders = places.values().stream().map(Place::folder).toList().toString(); // values.yaml may name them
         Map<Integer, Place> due = one.places.due(
-                workspace.jobText(job),
+                workspace.jobText(job) + folders,
                 places,
                 clock.instant(),
                 told,

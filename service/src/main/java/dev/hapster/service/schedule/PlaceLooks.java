@@ -31,7 +31,7 @@ final class PlaceLooks {
     /**
      * The places whose time has come, and those of which the file system has told.
      *
-     * @param text the job's file; all places of one that has changed are due
+     * @param text what the job says of its places; where it has changed, all of them are due
      * @param told whether the file system has told of something
      * @param folders where the places lie
      */

@@ -51,10 +51,12 @@ public final class Key<T> {
         return new Key<>(name, shape, usual, means, formats, words);
     }
 
+    /** As it is written in a file. */
     public String name() {
         return name;
     }
 
+    /** What holds where a file does not say it; never null. */
     public T usual() {
         return usual;
     }
@@ -74,6 +76,7 @@ public final class Key<T> {
         return shape.words(usual);
     }
 
+    /** Whether a file says it, rightly or not. */
     public boolean isIn(YamlMap map) {
         return map.has(name);
     }

@@ -18,6 +18,7 @@ public final class Section {
         this.required = required;
     }
 
+    /** A section of these keys, in the order in which it is explained; none of them has to be there. */
     public static Section of(Key<?>... keys) {
         return new Section(List.of(keys), List.of());
     }
@@ -27,10 +28,12 @@ public final class Section {
         return new Section(keys, Arrays.stream(some).map(Key::name).toList());
     }
 
+    /** In the order in which they are explained. */
     public List<Key<?>> keys() {
         return keys;
     }
 
+    /** The names of the keys, in the same order. */
     public List<String> names() {
         return keys.stream().map(Key::name).toList();
     }

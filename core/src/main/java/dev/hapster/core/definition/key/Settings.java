@@ -18,6 +18,7 @@ public final class Settings {
         this.values = values;
     }
 
+    /** What was set, or what usually holds; never null. */
     @SuppressWarnings("unchecked") // only `with` puts values in, each for its own key
     public <T> T get(Key<T> key) {
         return (T) values.getOrDefault(key, key.usual());

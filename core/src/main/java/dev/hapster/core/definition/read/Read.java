@@ -39,6 +39,7 @@ public record Read(Settings settings) {
         return get(ReadSection.ENCODING).get(0);
     }
 
+    /** The format that the job declares. */
     public Format as() {
         return get(ReadSection.AS);
     }

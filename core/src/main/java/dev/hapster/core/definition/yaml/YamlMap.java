@@ -98,14 +98,17 @@ public final class YamlMap {
         return map;
     }
 
+    /** The keys in the order of the file. */
     public Set<String> keys() {
         return keys.keySet();
     }
 
+    /** Whether the key is there, with whatever value; one without a value counts as there. */
     public boolean has(String key) {
         return values.containsKey(key);
     }
 
+    /** Whether the value is a single one, not a list and not a map; false where the key is not there. */
     public boolean isText(String key) {
         return values.get(key) instanceof ScalarNode;
     }
@@ -125,10 +128,12 @@ public final class YamlMap {
         return this;
     }
 
+    /** A single value as text. Another kind of value becomes a problem, and the fallback is given. */
     public String text(String key, String fallback) {
         return has(key) ? scalar(values.get(key), "'" + key + "'").orElse(fallback) : fallback;
     }
 
+    /** The same; empty where the key is not there, or its value is no single one, which is then a problem. */
     public Optional<String> text(String key) {
         return has(key) ? scalar(values.get(key), "'" + key + "'") : Optional.empty();
     }
@@ -142,12 +147,14 @@ public final class YamlMap {
         return text(key, "");
     }
 
+    /** Notes that a key is missing, at the place of the map. Once the map itself was a problem, nothing is noted. */
     public void missing(String key, String hint) {
         if (at != null) {
             problem(at, "'" + key + "' is missing", hint);
         }
     }
 
+    /** A value of yes or no. Another one becomes a problem, and the fallback is given. */
     public boolean flag(String key, boolean fallback) {
         Optional<String> text = text(key);
         if (text.isEmpty()) {
@@ -160,6 +167,7 @@ public final class YamlMap {
         return text.get().equals("true");
     }
 
+    /** A whole number, both limits included. Another value becomes a problem, and the fallback is given. */
     public int number(String key, int fallback, int least, int most) {
         Optional<String> text = text(key);
         if (text.isEmpty()) {
@@ -235,6 +243,7 @@ public final class YamlMap {
         return all;
     }
 
+    /** The map below a key; an empty one where it is not there, and a problem where it is none. */
     public YamlMap map(String key) {
         return of(file, problems, expansion, values.get(key));
     }
@@ -287,6 +296,7 @@ public final class YamlMap {
         problem(values.getOrDefault(key, keys.getOrDefault(key, at)), what, hint);
     }
 
+    /** Notes a problem at the place of a key, which must be there; {@code wrong} does so at that of its value. */
     public void wrongKey(String key, String what, String hint) {
         problem(keys.get(key), what, hint);
     }

@@ -97,10 +97,12 @@ public final class ColumnProfile {
         return rows - empties;
     }
 
+    /** Characters of the shortest text; 0 where all are empty. */
     public int shortest() {
         return filled() == 0 ? 0 : shortest;
     }
 
+    /** Characters of the longest text; 0 where all are empty. */
     public int longest() {
         return longest;
     }

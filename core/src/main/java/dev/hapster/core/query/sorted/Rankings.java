@@ -47,10 +47,12 @@ public final class Rankings {
     private final Map<Question, Long> totals = new LinkedHashMap<>(16, 0.75f, true);
     private long held;
 
+    /** The order that was found for the question before, if it is still kept. */
     public synchronized Optional<Ranking> find(Question question) {
         return Optional.ofNullable(rankings.get(question));
     }
 
+    /** Keeps an order. Those not asked for longest go where all together are too large. */
     public synchronized void put(Question question, Ranking ranking) {
         Ranking before = rankings.put(question, ranking);
         held += ranking.rows.length - (before == null ? 0 : before.rows.length);
@@ -59,11 +61,13 @@ public final class Rankings {
         }
     }
 
+    /** How many rows the question has, if that was found before and is still kept. */
     public synchronized OptionalLong total(Question question) {
         Long known = totals.get(question);
         return known == null ? OptionalLong.empty() : OptionalLong.of(known);
     }
 
+    /** Keeps how many rows the question has. */
     public synchronized void putTotal(Question question, long total) {
         totals.put(question, total);
         if (totals.size() > MOST_QUESTIONS) {

@@ -47,6 +47,7 @@ public final class Fields {
         return new Fields(all);
     }
 
+    /** The columns of the dataset and those that say where a row comes from. */
     public List<Field> all() {
         return fields;
     }

@@ -24,6 +24,7 @@ public final class Ordering {
         return 0;
     }
 
+    /** Compares two values of one type; null is last in both directions. */
     public static int compareEmptyLast(Comparable<?> a, Comparable<?> b, boolean descending) {
         if (a == null || b == null) {
             return a == b ? 0 : a == null ? 1 : -1;

@@ -197,12 +197,17 @@ public record Widening(Step step, int power) {
         }
     }
 
+    /** A value as it is stored in a column of bytes: a decimal in 16 bytes, its highest first, a text in UTF-8. */
     public static byte[] bytes(Comparable<?> value, ColumnType type) {
         return value instanceof BigDecimal decimal
                 ? sixteen(decimal.setScale(type.scale()).unscaledValue())
                 : value.toString().getBytes(StandardCharsets.UTF_8);
     }
 
+    /**
+     * A value as it is stored in a column of whole numbers: a decimal by its unscaled value, a day by days, a time by
+     * microseconds.
+     */
     public static long plain(Comparable<?> value, ColumnType type) {
         if (value instanceof BigDecimal decimal) {
             return decimal.setScale(type.scale()).unscaledValue().longValueExact();

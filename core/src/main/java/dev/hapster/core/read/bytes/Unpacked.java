@@ -124,6 +124,7 @@ public final class Unpacked extends BlockInput {
                                 : begins(start, 0x28, 0xb5, 0x2f, 0xfd) ? "Zstandard" : "";
     }
 
+    /** Whether a file begins so; each byte from 0 to 255. */
     public static boolean begins(byte[] start, int... bytes) {
         for (int i = 0; i < bytes.length; i++) {
             if (i >= start.length || (start[i] & 0xff) != bytes[i]) {

@@ -77,6 +77,7 @@ public final class GridRow {
         return kinds[column] != RawBatch.FAULT;
     }
 
+    /** A cell as text; empty beyond the last one. */
     public String text(int column) {
         return column >= width
                 ? ""

@@ -126,6 +126,7 @@ public final class XlsBook implements Closeable {
         }
     }
 
+    /** Names in the order of the workbook, also of hidden ones. */
     public List<String> sheets() {
         return bound.stream().map(BoundSheetRecord::getSheetname).toList();
     }

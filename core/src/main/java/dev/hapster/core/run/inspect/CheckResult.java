@@ -23,6 +23,7 @@ public record CheckResult(List<Problem> problems, List<String> warnings, List<Fi
         files = List.copyOf(files);
     }
 
+    /** Whether nothing was found that a run would reject or fail for, as far as files were looked at. */
     public boolean clean() {
         return problems.isEmpty()
                 && warnings.isEmpty()

@@ -37,6 +37,7 @@ public record Attempt(
         return with(entry.with(entry.arrival().withPart(part)));
     }
 
+    /** Whether the file counts as loaded once this is committed. */
     public boolean isAccepted() {
         return fresh.isPresent() && fresh.get().arrival().accepted();
     }

@@ -43,6 +43,7 @@ public final class RowRules {
         }
     }
 
+    /** Whether every row passes, so that none need be asked. */
     public boolean none() {
         return keep.isEmpty() && deleted.isEmpty();
     }

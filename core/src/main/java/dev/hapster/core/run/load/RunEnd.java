@@ -22,10 +22,12 @@ public final class RunEnd {
     private final AtomicReference<String> stopped = new AtomicReference<>();
     private final BooleanSupplier cancelled;
 
+    /** @param cancelled whether somebody has cancelled the run; asked often, by many threads */
     public RunEnd(BooleanSupplier cancelled) {
         this.cancelled = cancelled;
     }
 
+    /** Whether nothing more is to be begun, for whatever reason. Never false again once it was true. */
     public boolean isOver() {
         return failure.get() != null || isStopped() || cancelled.getAsBoolean();
     }
@@ -34,10 +36,12 @@ public final class RunEnd {
         return stopped.get() != null;
     }
 
+    /** The run failed. Only the first reason is kept. */
     public void fail(String why) {
         failure.compareAndSet(null, why);
     }
 
+    /** A limit of the job stopped the run. Only the first reason is kept; a failure outweighs it. */
     public void stop(String why) {
         stopped.compareAndSet(null, why);
     }
@@ -56,6 +60,7 @@ public final class RunEnd {
         fail(wrong instanceof RuntimeException ? Reasons.runFailed(what, wrong) : wrong.getMessage());
     }
 
+    /** How the run ends, if it ended now: failed before stopped, stopped before cancelled. */
     public RunState state() {
         return failure.get() != null
                 ? RunState.FAILED
@@ -67,6 +72,7 @@ public final class RunEnd {
         return passing;
     }
 
+    /** Why it failed or was stopped, a sentence; empty where it was cancelled, or nothing happened. */
     public Optional<String> why() {
         return Optional.ofNullable(failure.get()).or(() -> Optional.ofNullable(stopped.get()));
     }

@@ -11,10 +11,12 @@ public enum RunState {
     CANCELLED,
     FAILED;
 
+    /** As people and programs read it. */
     public String word() {
         return name().toLowerCase(Locale.ROOT);
     }
 
+    /** Whether it never changes again. */
     public boolean ended() {
         return this != QUEUED && this != RUNNING;
     }
