@@ -392,6 +392,30 @@ class RemoteTest {
         }
     }
 
+    @ParameterizedTest
+    @ValueSource(strings = {"sftp", "s3"})
+    void aListOfNamesMayLieThere(String kind) throws Exception {
+        Machine far = machine(kind);
+        String name = "listed-" + kind;
+        far.put(name + "/in/a.csv", HEADER + "a,2026-01-01,1\n");
+        far.put(name + "/in/b.csv", HEADER + "b,2026-01-01,1\n");
+        far.put(name + "/names.txt", "a.csv\nc.csv\n");
+        Workspaces.write(workspace, "datasets/" + name + ".yaml", Workspaces.DATASET.replace("samples", name));
+        String folder = far.address(name + "/in");
+        Workspaces.write(
+                workspace,
+                "jobs/" + name + ".yaml",
+                "job: " + name + "\ninto: " + name + "\nfind: [{folder: \"" + folder + "\", settle: 0s, list: {file: \""
+                        + far.address(name + "/names.txt") + "\", missing: report}}]\n");
+        holds(service.run(name), 1);
+        assertThat(service.client("find", name).out())
+                .contains("a.csv", "c.csv")
+                .doesNotContain("b.csv");
+        far.put(name + "/names.txt", "a.csv\nb.csv\n");
+        holds(service.run(name), 1);
+        assertThat(rows(name)).isEqualTo(2);
+    }
+
     @Test
     void eachPlaceIsLookedAtInItsOwnPace() throws Exception {
         String when = "when: {arrival: true, look: 1s}\n";
