@@ -378,7 +378,9 @@ class RemoteTest {
             service.post("/runs/" + run + "/cancel");
             JsonNode ended = service.await(run);
             assertThat(ended.path("state").asText()).as(ended.toPrettyString()).isEqualTo("cancelled");
-            assertThat(ended.path("files").path("rejected").asLong()).isZero();
+            assertThat(ended.path("files").path("rejected").asLong())
+                    .as(ended.toPrettyString())
+                    .isZero();
             assertThat(size(copies)).isLessThan(20_000_000);
         } finally {
             far.wire().slow(false);
@@ -414,6 +416,19 @@ class RemoteTest {
         far.put(name + "/names.txt", "a.csv\nb.csv\n");
         holds(service.run(name), 1);
         assertThat(rows(name)).isEqualTo(2);
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"sftp", "s3"})
+    void aFileThatChangesTwiceInASecondIsReadTwice(String kind) throws Exception {
+        Machine far = machine(kind);
+        String job = "hasty-" + kind;
+        job(job, far.address(job), "");
+        for (int value = 1; value <= 4; value++) { // of the same size, and often of the same second
+            far.put(job + "/a.csv", HEADER + "a,2026-01-01," + value + "\n");
+            holds(service.run(job), 1);
+        }
+        assertThat(service.client("rows", job).out()).contains("1 row", "2026-01-01      4");
     }
 
     @Test

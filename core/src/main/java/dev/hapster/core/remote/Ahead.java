@@ -24,7 +24,7 @@ public final class Ahead implements AutoCloseable {
 
     private static final long PAUSE = 10;
 
-    private final BooleanSupplier over = Wanted.end();
+    private final BooleanSupplier over = Wanted.over();
     private final List<RemotePath> files;
     private final Spool spool;
     private final AtomicInteger next = new AtomicInteger();

@@ -4,16 +4,6 @@ package dev.hapster.core.remote;
 public final class GivenUp extends RemoteFault {
 
     GivenUp(RemotePath path) {
-        super(path + " is not fetched to its end, since nobody wants it any more", false, null);
-    }
-
-    /** Whether that is why something else failed. */
-    public static boolean isBehind(Throwable wrong) {
-        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-            if (cause instanceof GivenUp) {
-                return true;
-            }
-        }
-        return false;
+        super(path + " is not fetched to its end, since nobody wants it any more", true, null);
     }
 }

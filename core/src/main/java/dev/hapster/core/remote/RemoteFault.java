@@ -1,6 +1,7 @@
 package dev.hapster.core.remote;
 
 import java.io.IOException;
+import org.apache.commons.lang3.exception.ExceptionUtils;
 
 /**
  * A server, or the way to it, did not do what was wanted. What has a class of its own in Java, such as a file that does
@@ -26,11 +27,7 @@ public class RemoteFault extends IOException {
 
     /** Whether somewhere below an error lies a fault that may pass. */
     public static boolean isPassing(Throwable wrong) {
-        for (Throwable one = wrong; one != null; one = one.getCause()) {
-            if (one instanceof RemoteFault fault) {
-                return fault.isPassing();
-            }
-        }
-        return false;
+        RemoteFault fault = ExceptionUtils.throwableOfType(wrong, RemoteFault.class);
+        return fault != null && fault.isPassing();
     }
 }

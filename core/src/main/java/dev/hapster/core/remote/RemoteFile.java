@@ -2,6 +2,7 @@ package dev.hapster.core.remote;
 
 import java.nio.file.attribute.BasicFileAttributes;
 import java.nio.file.attribute.FileTime;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 
@@ -16,6 +17,8 @@ import java.time.temporal.ChronoUnit;
 public record RemoteFile(String path, Kind kind, long size, Instant modified, String tag)
         implements BasicFileAttributes {
 
+    private static final Duration ALIKE = Duration.ofMinutes(1);
+
     /** What it is; links have been followed where they can be. */
     public enum Kind {
         FILE,
@@ -26,6 +29,16 @@ public record RemoteFile(String path, Kind kind, long size, Instant modified, St
 
     public RemoteFile {
         modified = modified.truncatedTo(ChronoUnit.MICROS);
+    }
+
+    /**
+     * Whether a version of this size and time may have other content than this one: without a tag, two changes within
+     * the time that the server's clock tells apart look alike.
+     *
+     * @param now by the clock of this machine, which may differ from the server's by less than a minute
+     */
+    boolean mayLookLikeAnother(Instant now) {
+        return tag.isEmpty() && modified.isAfter(now.minus(ALIKE));
     }
 
     /** Whether its content is the same, as far as the server tells. */

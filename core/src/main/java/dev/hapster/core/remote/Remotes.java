@@ -29,7 +29,7 @@ public final class Remotes implements AutoCloseable {
 
     private static final RetryPolicy<Object> PATIENCE = RetryPolicy.builder()
             .handleIf(RemoteFault::isPassing)
-            .abortOn(RemoteChanged.class)
+            .abortOn(RemoteChanged.class, GivenUp.class)
             .withMaxAttempts(TRIES)
             .withBackoff(FIRST_PAUSE, LONGEST_PAUSE, 4)
             .onFailedAttempt(Remotes::tell)

@@ -11,6 +11,7 @@ import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.Iterator;
 import java.util.LinkedHashMap;
@@ -53,11 +54,22 @@ final class Spool {
     private static final class Copy {
         private final RemoteFile version;
         private final Path file;
+        private final boolean doubtful;
         private long used = System.nanoTime();
 
         Copy(RemoteFile version, Path file) {
             this.version = version;
+            doubtful = version.mayLookLikeAnother(Instant.now());
             this.file = file;
+        }
+
+        /**
+         * Whether it is a copy of a version. While the file may change without looking any different, the copy serves
+         * whoever knows the file from the same look at it, and nobody who looked again.
+         */
+        @SuppressWarnings("ReferenceEquality") // one look, not two that saw the same
+        boolean isOf(RemoteFile other) {
+            return doubtful ? version == other : version.isSameVersion(other);
         }
     }
 
@@ -127,7 +139,7 @@ final class Spool {
     private Optional<FileChannel> kept(RemotePath path, RemoteFile version) {
         synchronized (copies) {
             Copy copy = copies.get(path);
-            if (copy == null || !copy.version.isSameVersion(version)) {
+            if (copy == null || !copy.isOf(version)) {
                 return Optional.empty();
             }
             try {

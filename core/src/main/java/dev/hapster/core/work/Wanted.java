@@ -29,7 +29,7 @@ public final class Wanted implements AutoCloseable {
     }
 
     /** What tells other threads whether that which this one does is wanted. */
-    public static BooleanSupplier end() {
+    public static BooleanSupplier over() {
         return OVER.get();
     }
 

@@ -4,6 +4,7 @@ import jakarta.transaction.RollbackException;
 import java.sql.SQLException;
 import java.util.Optional;
 import java.util.Set;
+import org.apache.commons.lang3.exception.ExceptionUtils;
 
 /** Tells what is wrong with the catalogue's file from what else goes wrong. */
 public final class FileFault {
@@ -20,13 +21,10 @@ public final class FileFault {
 
     /** The fault of the file that made something fail, or none. A commit that comes to nothing does not say why. */
     public static Optional<Throwable> in(Throwable wrong) {
-        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-            if ((cause instanceof SQLException sql && CODES.contains(sql.getErrorCode()))
-                    || cause instanceof RollbackException) {
-                return Optional.of(cause);
-            }
-        }
-        return Optional.empty();
+        return ExceptionUtils.getThrowableList(wrong).stream()
+                .filter(cause -> (cause instanceof SQLException sql && CODES.contains(sql.getErrorCode()))
+                        || cause instanceof RollbackException)
+                .findFirst();
     }
 
     /** Whether the file was found locked by an earlier opening: so there was no connection, and nothing was done. */

@@ -11,6 +11,7 @@ import java.sql.SQLException;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.function.Supplier;
+import org.apache.commons.lang3.exception.ExceptionUtils;
 import org.hibernate.FlushMode;
 import org.hibernate.Session;
 
@@ -90,7 +91,7 @@ class Transactions {
     }
 
     private static RuntimeException asCatalogueFault(RuntimeException wrong) {
-        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
+        for (Throwable cause : ExceptionUtils.getThrowableList(wrong)) {
             if (cause instanceof CatalogueException) {
                 return wrong;
             }

@@ -48,6 +48,7 @@ import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.ScheduledThreadPoolExecutor;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
+import org.apache.commons.lang3.exception.ExceptionUtils;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -428,13 +429,9 @@ public class Deliveries {
 
     /** Whether trying again would do harm, or no good: a password or a key of another machine is wrong. */
     private static boolean waitsForSomebody(Exception wrong) {
-        for (Throwable cause = wrong; cause != null; cause = cause.getCause()) {
-            if ((cause instanceof DatabaseException database && database.isLogin())
-                    || (cause instanceof RemoteFault fault && !fault.isPassing())) {
-                return true;
-            }
-        }
-        return false;
+        return ExceptionUtils.getThrowableList(wrong).stream()
+                .anyMatch(cause -> (cause instanceof DatabaseException database && database.isLogin())
+                        || (cause instanceof RemoteFault fault && !fault.isPassing()));
     }
 
     /** Tries again, unless somebody else has had it tried since. */

@@ -222,12 +222,12 @@ final class ArrivalWatch implements AutoCloseable {
         }
         try {
             boolean again = !clock.instant().isBefore(one.retry);
-            Map<Integer, Place> places =
-                    workspace.search(job, workspace.jobText(job), Map.of()).places();
+            String text = workspace.jobText(job);
+            Map<Integer, Place> places = workspace.search(job, text, Map.of()).places();
             if (PlaceLooks.areApart(places)
                     && !again
                     && one.trouble == null
-                    && isAllAsBefore(job, one, places, usual)) {
+                    && isAllAsBefore(text, one, places, usual)) {
                 seeHowItEnded(job, one);
                 return;
             }
@@ -280,13 +280,12 @@ final class ArrivalWatch implements AutoCloseable {
      *
      * @return whether nothing has come, gone or changed there
      */
-    private boolean isAllAsBefore(String job, Watched one, Map<Integer, Place> places, Duration usual)
-            throws IOException, DefinitionException, UnknownNameException {
+    private boolean isAllAsBefore(String text, Watched one, Map<Integer, Place> places, Duration usual) {
         boolean told = one.told;
         one.told = false;
         String folders = places.values().stream().map(Place::folder).toList().toString(); // values.yaml may name them
         Map<Integer, Place> due = one.places.due(
-                workspace.jobText(job) + folders,
+                text + folders,
                 places,
                 clock.instant(),
                 told,

@@ -161,7 +161,7 @@ public final class Decider {
     @SuppressWarnings("try") // it acts by being open
     private Map<Integer, String> hashes(List<Integer> ordinals, Map<Integer, Candidate> files) {
         Map<Integer, String> hashes = new ConcurrentHashMap<>();
-        BooleanSupplier over = Wanted.end();
+        BooleanSupplier over = Wanted.over();
         ordinals.parallelStream().forEach(ordinal -> {
             try (Wanted wanted = Wanted.until(over)) {
                 hash(files.get(ordinal)).ifPresent(hash -> hashes.put(ordinal, hash));

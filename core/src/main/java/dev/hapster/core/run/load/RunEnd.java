@@ -6,6 +6,7 @@ import dev.hapster.core.schedule.Faults;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.BooleanSupplier;
+import org.apache.commons.lang3.exception.ExceptionUtils;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -52,7 +53,7 @@ public final class RunEnd {
      * @param what was being done, for a fault that does not say itself what it means
      */
     public void fail(Exception wrong, String what) {
-        if (wrong instanceof CancelledException || GivenUp.isBehind(wrong)) {
+        if (wrong instanceof CancelledException || ExceptionUtils.indexOfType(wrong, GivenUp.class) >= 0) {
             return; // the run is over already
         }
         LOG.error("{}, the run failed", what, wrong);
