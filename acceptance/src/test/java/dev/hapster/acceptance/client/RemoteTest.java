@@ -354,7 +354,8 @@ class RemoteTest {
         ssh.wire().cut(0, 0);
         ssh.wire().down(false);
         service.startAgain();
-        JsonNode last = await("tired", run -> run.path("attempt").asInt() == 4 && run.has("endedAt"));
+        JsonNode last = await("tired", run -> run.path("state").asText().equals("finished"));
+        assertThat(last.path("attempt").asInt()).isBetween(3, 4); // what was seen a moment before the kill may be lost
         holds(last, 20_000);
         assertThat(last.has("againAt")).isFalse();
         assertThat(service.client("runs", last.path("run").asText()).out()).contains("tried again, after run");
