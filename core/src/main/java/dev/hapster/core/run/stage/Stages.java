@@ -157,10 +157,18 @@ public final class Stages implements Closeable {
         rows.open(file, index.says(), index.header(), opener.unpackingTo(scratch));
         try (RowIndex.Reading reading = index.from(row, question.line())) {
             boolean more = reading != null;
+            long behind = row;
             while (more) {
+                boolean all = index.isDone(); // before the question, since more may be found behind it
                 RowIndex.Found found = reading.next();
-                more = found != null && rows.take(found.batch(), found.before());
-                rows.ended = found == null && index.isDone() && index.trouble().isEmpty();
+                if (found != null) {
+                    behind = found.before() + found.batch().rows + 1;
+                    more = rows.take(found.batch(), found.before());
+                } else if (all || !index.await(behind, 0, PATIENCE_MILLIS)) {
+                    more = false;
+                    rows.ended = all && index.trouble().isEmpty();
+                    rows.goOn(all ? 0 : behind);
+                }
             }
         }
         rows.rowsOfFile = index.isDone() && index.trouble().isEmpty() ? index.rows() : -1;
@@ -360,6 +368,14 @@ public final class Stages implements Closeable {
             return one.getClass() == two.getClass()
                     ? ((Comparable) one).compareTo(two)
                     : one instanceof BigDecimal ? -1 : 1; // numbers before texts
+        }
+
+        /** @param from the first row that has not been found yet; 0 where all have */
+        void goOn(long from) {
+            if (from > 0 && sortBy < 0) {
+                next = from;
+                stopped = true;
+            }
         }
 
         /** @return whether the next batch is needed */
