@@ -5,25 +5,121 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.hapster.acceptance.Postgres;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.demo.LargeFiles;
+import java.io.BufferedReader;
+import java.io.BufferedWriter;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /**
  * Loads one file of 4,000,000 rows through a service that has all cores, and through one that has one, in turn, beside
- * PostgreSQL's COPY. Run by {@code ./dev bench OneFile}.
+ * PostgreSQL's COPY; and one file of each other kind. Run by {@code ./dev bench OneFile}.
  */
 @Tag("benchmark")
 class OneFileBenchmark {
 
     private static final int ROWS = 4_000_000;
     private static final int ROUNDS = 6;
+    private static final int OTHER_ROUNDS = 4;
+    private static final int[] WIDTHS = {12, 8, 20, 12, 12, 8, 20, 6, 6, 6};
+    private static final Map<String, String> READ = Map.of(
+            "json_lines",
+            "read: {as: json_lines}\n",
+            "fixed",
+            "read: {as: fixed, columns: " + columns() + "}\n",
+            "parquet",
+            "read: {as: parquet}\n",
+            "xlsx",
+            "read: {as: workbook}\n");
 
     @TempDir
     private Path folder;
+
+    @ParameterizedTest
+    @ValueSource(strings = {"json_lines", "fixed", "parquet", "xlsx"})
+    void loadsOneFileOfEachKindOnAllCoresAndOnOne(String kind) throws Exception {
+        Path all = folder.resolve("all");
+        Path one = folder.resolve("one");
+        int rows = kind.equals("xlsx") ? 300_000 : 2_000_000;
+        LargeFiles.write(all.resolve("inbox"), 1, rows);
+        LoadBenchmark.define(all, "rows", "inbox");
+        Path file = all.resolve("other/rows." + kind);
+        Files.createDirectories(file.getParent());
+        Files.createDirectories(one.resolve("other"));
+        try (TestService withAll = Measured.start(all);
+                TestService withOne = Measured.startOnOneCore(one)) {
+            LoadBenchmark.hapster(withAll, "rows", rows);
+            if (kind.equals("fixed")) {
+                writeFixed(all.resolve("inbox/bulk-0001.csv"), file);
+            } else {
+                assertThat(withAll.client("export", "rows", "--as", kind, "--to", file.toString())
+                                .err())
+                        .isEmpty();
+            }
+            Files.createLink(one.resolve("other").resolve(file.getFileName()), file);
+            double[] shared = new double[OTHER_ROUNDS];
+            double[] alone = new double[OTHER_ROUNDS];
+            for (int round = 0; round < OTHER_ROUNDS; round++) {
+                for (Path workspace : List.of(all, one)) {
+                    LoadBenchmark.define(workspace, "round" + round, "other");
+                    Path job = workspace.resolve("jobs/round" + round + ".yaml");
+                    Files.writeString(job, Files.readString(job).replace("*.csv", "*." + kind) + READ.get(kind));
+                }
+                shared[round] = LoadBenchmark.hapster(withAll, "round" + round, rows);
+                alone[round] = LoadBenchmark.hapster(withOne, "round" + round, rows);
+            }
+            System.out.printf(
+                    Locale.ROOT,
+                    "%n%-10s %,9d rows, %4d MB: %.2f s on %d cores (first %.2f), %.2f s on one (medians of %d); "
+                            + "%.2f times as fast (goal 1.8); peak memory %d MB with -Xmx512m%n",
+                    kind,
+                    rows,
+                    Files.size(file) / 1_000_000,
+                    Measured.median(shared),
+                    Runtime.getRuntime().availableProcessors(),
+                    shared[0],
+                    Measured.median(alone),
+                    OTHER_ROUNDS,
+                    Measured.median(alone) / Measured.median(shared),
+                    Measured.peakMegabytes(withAll.pid()));
+        }
+    }
+
+    private static String columns() {
+        List<String> columns = new ArrayList<>();
+        int from = 1;
+        List<String> names = List.of(LargeFiles.HEADER.split(","));
+        for (int i = 0; i < names.size(); i++) {
+            columns.add(names.get(i) + ": " + from + "-" + (from + WIDTHS[i] - 1));
+            from += WIDTHS[i];
+        }
+        return "{" + String.join(", ", columns) + "}";
+    }
+
+    /** The same columns, each as wide as its longest value. */
+    private static void writeFixed(Path delimited, Path file) throws IOException {
+        try (BufferedReader in = Files.newBufferedReader(delimited);
+                BufferedWriter out = Files.newBufferedWriter(file)) {
+            in.readLine();
+            for (String line = in.readLine(); line != null; line = in.readLine()) {
+                String[] fields = line.split(",", -1);
+                for (int i = 0; i < fields.length; i++) {
+                    out.write(fields[i]);
+                    out.write(" ".repeat(WIDTHS[i] - fields[i].length()));
+                }
+                out.write("\n");
+            }
+        }
+    }
 
     @Test
     void loadsOneFileOnAllCoresAndOnOne() throws Exception {

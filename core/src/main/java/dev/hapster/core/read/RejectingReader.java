@@ -45,6 +45,11 @@ record RejectingReader(RecordReader all) implements RecordReader {
     }
 
     @Override
+    public boolean readsAhead() {
+        return all.readsAhead();
+    }
+
+    @Override
     public long records() {
         return all.records();
     }

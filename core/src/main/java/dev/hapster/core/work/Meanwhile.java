@@ -32,10 +32,16 @@ public final class Meanwhile<T> {
         return begun;
     }
 
-    private void perform() {
+    /** Does the work at once, unless somebody has begun; does not wait for it then. */
+    public void perform() {
         if (taken.compareAndSet(false, true)) {
             task.run();
         }
+    }
+
+    /** Whether it has ended, in whatever way. */
+    public boolean isDone() {
+        return task.isDone();
     }
 
     /**

@@ -4,14 +4,20 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import dev.hapster.core.read.Contents.All;
+import dev.hapster.core.read.tree.TreeReader;
 import dev.hapster.core.reason.FileRejectedException;
 import java.io.IOException;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Random;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import java.util.zip.GZIPOutputStream;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
@@ -166,6 +172,46 @@ class FormatsTest {
         assertThat(refusal(file("f.json", "[]"), "as: json")).isEqualTo("holds no records");
         assertThat(refusal(file("g.json", "[".repeat(100_000)), "as: json"))
                 .contains("is JSON beyond what Hapster reads");
+    }
+
+    @Test
+    void manyCoresLearnTheColumnsOfJsonLinesInTheOrderOfTheFile() throws Exception {
+        Random random = new Random(11);
+        for (int round = 0; round < 30; round++) {
+            StringBuilder text = new StringBuilder();
+            int lines = 1 + random.nextInt(6_000);
+            for (int line = 0; line < lines; line++) {
+                int known = 2 + line / 200;
+                String object = "{\"c" + random.nextInt(known) + "\": 1, \"d\": {\"e" + random.nextInt(known)
+                        + "\": {\"f\": \"x\"}}, \"c" + random.nextInt(known) + "\": [2, 3]}";
+                text.append(
+                        switch (random.nextInt(60)) {
+                            case 0 -> object.substring(0, random.nextInt(object.length()));
+                            case 1 -> round % 3 == 0 ? "[" + object + ", {\"g\": null}]" : "";
+                            default -> object;
+                        });
+                text.append(random.nextInt(90) == 0 ? "\n\n" : "\n");
+            }
+            Path file = file("many.jsonl", text.toString());
+            List<List<String>> told = new ArrayList<>();
+            for (long most : new long[] {Long.MAX_VALUE, Long.MAX_VALUE - 1}) { // the latter is for one core
+                try (TreeReader reader =
+                        new TreeReader(Contents.of(file), Contents.rules("as: json_lines"), most, Set.of())) {
+                    List<String> all = new ArrayList<>(reader.header().names());
+                    all.addAll(reader.notes());
+                    told.add(all);
+                }
+            }
+            assertThat(told.get(0)).isEqualTo(told.get(1)).hasSizeGreaterThan(2);
+        }
+        String wide = IntStream.range(0, 11_000)
+                .mapToObj(i -> "{\"c" + i + "\": 1}\n")
+                .collect(Collectors.joining());
+        assertThat(refusal(file("wide.jsonl", wide + "{\"a\": \"" + "x".repeat(3 << 20) + "\"}\n"), "as: json_lines"))
+                .as("what comes first in the file")
+                .contains("columns");
+        assertThat(refusal(file("long.jsonl", "{\"a\": \"" + "x".repeat(3 << 20) + "\"}\n" + wide), "as: json_lines"))
+                .contains("line 1");
     }
 
     @Test

@@ -17,9 +17,12 @@ import java.nio.channels.SeekableByteChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Optional;
 import java.util.Random;
+import java.util.stream.LongStream;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
 import org.apache.parquet.conf.PlainParquetConfiguration;
@@ -220,6 +223,12 @@ class HostileFilesTest {
                         .reason()
                         .sentence())
                 .isEqualTo("is the beginning of a Parquet file; its end, which says what it holds, is missing");
+        spoil(whole, "as: parquet", "as: parquet, rows: visits");
+        spoil(Files.readAllBytes(columns(300, new ArrayList<>())), "as: parquet");
+    }
+
+    private void spoil(byte[] whole, String... rules) throws Exception {
+        Path file = folder.resolve("fuzzed.parquet");
         Random random = new Random(11);
         int refused = 0;
         for (int i = 0; i < 500; i++) {
@@ -230,13 +239,80 @@ class HostileFilesTest {
             }
             Files.write(file, bytes);
             try {
-                Contents.read(file, i % 2 == 0 ? "as: parquet" : "as: parquet, rows: visits");
+                Contents.read(file, rules[i % rules.length]);
             } catch (FileRejectedException told) {
                 refused++;
                 assertThat(told.reason().sentence()).isNotBlank();
             }
         }
         assertThat(refused).isPositive();
+    }
+
+    /** A file of columns without structure, in several row groups; adds what each row holds as text. */
+    private Path columns(int rows, List<List<String>> all) throws IOException {
+        MessageType schema = MessageTypeParser.parseMessageType(
+                "message m { required binary id (STRING); optional int64 at (TIMESTAMP(NANOS, true)); "
+                        + "optional int32 time (TIME(MILLIS, true)); optional double value; "
+                        + "optional binary note (STRING); required boolean ok; }");
+        Path file = folder.resolve("columns" + rows + ".parquet");
+        Files.deleteIfExists(file);
+        SimpleGroupFactory groups = new SimpleGroupFactory(schema);
+        Random random = new Random(rows);
+        try (ParquetWriter<Group> writer = ExampleParquetWriter.builder(new LocalOutputFile(file))
+                .withConf(new PlainParquetConfiguration())
+                .withType(schema)
+                .withRowGroupSize(200_000L)
+                .withMinRowCountForPageSizeCheck(10)
+                .withPageSize(20_000)
+                .withCompressionCodec(CompressionCodecName.SNAPPY)
+                .build()) {
+            for (int i = 0; i < rows; i++) {
+                List<String> texts = new ArrayList<>(List.of("n" + i % 700));
+                Group row = groups.newGroup().append("id", texts.get(0));
+                boolean[] there = {random.nextBoolean(), random.nextBoolean(), random.nextBoolean(), i % 5 == 0};
+                if (there[0]) {
+                    row.append("at", 1_772_000_000_000_000_000L + i * 1_000_000L);
+                }
+                texts.add(
+                        there[0] ? "2026-02-25T06:13:2" + i / 1000 + (i % 1000 == 0 ? "" : fraction(i % 1000)) : null);
+                if (there[1]) {
+                    row.append("time", i);
+                }
+                texts.add(there[1] ? "00:00:0" + i / 1000 + (i % 1000 == 0 ? "" : fraction(i % 1000)) : null);
+                if (there[2]) {
+                    row.append("value", i + 0.25);
+                }
+                texts.add(there[2] ? i + ".25" : null);
+                String note = "é".repeat(i % 50 == 0 ? 400_000 : i % 90);
+                if (there[3]) {
+                    row.append("note", note);
+                }
+                texts.add(there[3] ? note : null);
+                row.append("ok", i % 3 == 0);
+                texts.add(String.valueOf(i % 3 == 0));
+                writer.write(row);
+                all.add(texts);
+            }
+        }
+        return file;
+    }
+
+    private static String fraction(int millis) {
+        return String.format(java.util.Locale.ROOT, ".%03d", millis).replaceAll("0+$", "");
+    }
+
+    @Test
+    void columnsOfParquetAreReadWithoutPuttingRecordsTogether() throws Exception {
+        for (int rows : new int[] {1, 900, 6_000}) {
+            List<List<String>> expected = new ArrayList<>();
+            Path file = columns(rows, expected);
+            var all = Contents.read(file, "as: parquet");
+            assertThat(all.names()).containsExactly("id", "at", "time", "value", "note", "ok");
+            assertThat(all.lines())
+                    .containsExactlyElementsOf(
+                            LongStream.rangeClosed(1, rows).boxed().toList());
+            assertThat(all.rows()).isEqualTo(expected);
+        }
     }
 
     @Test

@@ -1,4 +1,4 @@
-package dev.hapster.core.read.tree;
+package dev.hapster.core.read.parquet;
 
 import java.io.IOException;
 import java.io.InputStream;

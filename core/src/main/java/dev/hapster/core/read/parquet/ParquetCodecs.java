@@ -1,4 +1,4 @@
-package dev.hapster.core.read.tree;
+package dev.hapster.core.read.parquet;
 
 import com.github.luben.zstd.Zstd;
 import io.airlift.compress.lz4.Lz4Decompressor;

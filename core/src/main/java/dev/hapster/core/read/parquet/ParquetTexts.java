@@ -1,4 +1,4 @@
-package dev.hapster.core.read.tree;
+package dev.hapster.core.read.parquet;
 
 import dev.hapster.core.read.bytes.Utf8Check;
 import dev.hapster.core.read.text.DelimitedReader;
@@ -10,6 +10,7 @@ import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
 import java.time.LocalDate;
+import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.UUID;
 import org.apache.parquet.io.api.Binary;
@@ -34,6 +35,10 @@ final class ParquetTexts {
     private static final long DAY = 86_400 * SECOND;
     /** Nanoseconds by the unit that times are counted in. */
     private static final int[] FACTORS = {1_000_000, 1_000, 1};
+
+    private static final int FRACTION_DIGITS = 9;
+    /** Of {@code HH:mm:ss}. */
+    private static final int TIME_LENGTH = 8;
     /** Bytes that a decimal may have. */
     private static final int MOST_DECIMAL_BYTES = 1_000;
 
@@ -43,7 +48,7 @@ final class ParquetTexts {
     private final boolean isUnsigned;
     private byte kind;
     private long day = Long.MIN_VALUE;
-    private String date;
+    private byte[] date;
 
     ParquetTexts(PrimitiveType type) {
         meaning = type.getLogicalTypeAnnotation();
@@ -100,11 +105,12 @@ final class ParquetTexts {
 
     byte[] of(long value) {
         if (meaning instanceof DateLogicalTypeAnnotation) {
-            return ascii(RawBatch.MOMENT, date(value));
+            kind = RawBatch.MOMENT;
+            return date(value);
         }
         if (meaning instanceof TimeLogicalTypeAnnotation time) {
             long nanos = Math.floorMod(value * FACTORS[time.getUnit().ordinal()], DAY);
-            return ascii(RawBatch.MOMENT, time(new StringBuilder(), nanos));
+            return time(new byte[0], nanos);
         }
         if (meaning instanceof TimestampLogicalTypeAnnotation stamp) {
             long factor = FACTORS[stamp.getUnit().ordinal()];
@@ -120,39 +126,50 @@ final class ParquetTexts {
     }
 
     private byte[] moment(long epochDay, long nanos) {
-        return ascii(
-                RawBatch.MOMENT,
-                time(new StringBuilder(32).append(date(epochDay)).append('T'), nanos));
+        return time(date(epochDay), nanos);
     }
 
-    private String date(long epochDay) {
+    private byte[] date(long epochDay) {
         if (day != epochDay || date == null) {
-            date = LocalDate.ofEpochDay(epochDay).toString();
+            date = LocalDate.ofEpochDay(epochDay).toString().getBytes(StandardCharsets.US_ASCII);
             day = epochDay;
         }
         return date;
     }
 
-    /** Hour, minute, second, and as many digits of a fraction as it needs. */
-    private static String time(StringBuilder to, long nanos) {
+    /** Behind a date, if any, the hour, minute, second, and as many digits of a fraction as it needs. */
+    private byte[] time(byte[] before, long nanos) {
+        kind = RawBatch.MOMENT;
         int second = (int) (nanos / SECOND);
-        two(to, second / 3600).append(':');
-        two(to, second / 60 % 60).append(':');
-        two(to, second % 60);
         int fraction = (int) (nanos % SECOND);
-        if (fraction > 0) {
-            String digits = Integer.toString((int) SECOND + fraction); // a one, and nine digits
-            int end = digits.length();
-            while (digits.charAt(end - 1) == '0') {
-                end--;
-            }
-            to.append('.').append(digits, 1, end);
+        int digits = fraction == 0 ? 0 : FRACTION_DIGITS;
+        while (digits > 0 && fraction % 10 == 0) {
+            fraction /= 10;
+            digits--;
         }
-        return to.toString();
+        int start = before.length == 0 ? 0 : before.length + 1;
+        byte[] text = Arrays.copyOf(before, start + TIME_LENGTH + (digits == 0 ? 0 : 1 + digits));
+        if (start > 0) {
+            text[start - 1] = 'T';
+        }
+        two(text, start, second / 3600);
+        text[start + 2] = ':';
+        two(text, start + 3, second / 60 % 60);
+        text[start + 5] = ':';
+        two(text, start + 6, second % 60);
+        if (digits > 0) {
+            text[start + TIME_LENGTH] = '.';
+            for (int at = text.length - 1; at > start + TIME_LENGTH; at--) {
+                text[at] = (byte) ('0' + fraction % 10);
+                fraction /= 10;
+            }
+        }
+        return text;
     }
 
-    private static StringBuilder two(StringBuilder to, int number) {
-        return to.append((char) ('0' + number / 10)).append((char) ('0' + number % 10));
+    private static void two(byte[] to, int at, int number) {
+        to[at] = (byte) ('0' + number / 10);
+        to[at + 1] = (byte) ('0' + number % 10);
     }
 
     /** @param value of at most {@link #most} bytes */

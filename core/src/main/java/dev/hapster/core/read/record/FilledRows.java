@@ -105,6 +105,11 @@ public final class FilledRows implements RecordReader {
     }
 
     @Override
+    public boolean readsAhead() {
+        return all.readsAhead();
+    }
+
+    @Override
     public long records() {
         return all.records() - skipped;
     }

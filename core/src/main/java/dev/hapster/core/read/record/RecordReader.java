@@ -21,6 +21,11 @@ public interface RecordReader extends Closeable {
     /** Fills the batch with the next records; false where there are no more. */
     boolean next(RawBatch batch) throws IOException, FileRejectedException;
 
+    /** Whether other cores read what comes next, while the present batch is worked on. */
+    default boolean readsAhead() {
+        return false;
+    }
+
     /** Records delivered so far, the header not among them. */
     long records();
 

@@ -36,20 +36,28 @@ final class JsonLinesSource implements TreeSource {
                 return false;
             }
         }
-        int row = next++;
-        long line = batch.line[row];
+        give(batch, next++, sink);
+        return true;
+    }
+
+    /**
+     * Gives what one line holds to a sink.
+     *
+     * @param lines each of them one field
+     */
+    static void give(RawBatch lines, int row, TreeSink sink) throws IOException, FileRejectedException {
+        long line = lines.line[row];
         sink.mark();
         try (JsonSource one = new JsonSource(
                 JsonSource.FACTORY.createParser(
-                        batch.bytes, batch.recordFrom[row], batch.recordTo[row] - batch.recordFrom[row]),
-                line - 1)) {
+                        lines.bytes, lines.recordFrom[row], lines.recordTo[row] - lines.recordFrom[row]),
+                line)) {
             while (one.step(sink)) {
                 continue;
             }
         } catch (JsonProcessingException wrong) {
-            sink.broken(line, batch.original(row), JsonSource.sentence(wrong));
+            sink.broken(line, lines.original(row), JsonSource.sentence(wrong));
         }
-        return true;
     }
 
     @Override

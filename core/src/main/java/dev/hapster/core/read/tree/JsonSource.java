@@ -38,7 +38,8 @@ final class JsonSource implements TreeSource {
     private static final byte[] NONE = new byte[0];
 
     private final JsonParser parser;
-    private final long lineBefore;
+    /** On which all stands; 0 where the parser says so. */
+    private final long onlyLine;
     /** What each open array is called; null for an open object. */
     private final Deque<Object> open = new ArrayDeque<>();
 
@@ -53,9 +54,10 @@ final class JsonSource implements TreeSource {
         this(FACTORY.createParser(in), 0);
     }
 
-    JsonSource(JsonParser parser, long lineBefore) {
+    /** @param onlyLine on which all stands, counted from 1; 0 where the parser says so */
+    JsonSource(JsonParser parser, long onlyLine) {
         this.parser = parser;
-        this.lineBefore = lineBefore;
+        this.onlyLine = onlyLine;
     }
 
     @Override
@@ -100,7 +102,7 @@ final class JsonSource implements TreeSource {
     }
 
     private String place(JsonLocation at) {
-        return at == null ? "" : "line " + (lineBefore + at.getLineNr()) + ", column " + at.getColumnNr();
+        return at == null ? "" : "line " + at.getLineNr() + ", column " + at.getColumnNr();
     }
 
     /** What an element that begins here is called. */
@@ -110,7 +112,7 @@ final class JsonSource implements TreeSource {
     }
 
     private long line() {
-        return lineBefore + parser.currentTokenLocation().getLineNr();
+        return onlyLine > 0 ? onlyLine : parser.currentTokenLocation().getLineNr();
     }
 
     boolean step(TreeSink sink) throws IOException, FileRejectedException {
@@ -154,12 +156,14 @@ final class JsonSource implements TreeSource {
     }
 
     private void leaf(TreeSink sink, byte kind) throws IOException, FileRejectedException {
-        text.used = 0;
-        char[] characters = parser.getTextCharacters();
-        int from = parser.getTextOffset();
-        checkWhole(characters, from, from + parser.getTextLength());
-        text.append(characters, from, parser.getTextLength());
         sink.begin(name(), line());
+        text.used = 0;
+        if (onlyLine == 0 || sink.wantsText()) { // a file that is one endless text must not be gone through
+            char[] characters = parser.getTextCharacters();
+            int from = parser.getTextOffset();
+            checkWhole(characters, from, from + parser.getTextLength());
+            text.append(characters, from, parser.getTextLength());
+        }
         sink.value(kind, text.bytes, 0, text.used);
         sink.end();
     }

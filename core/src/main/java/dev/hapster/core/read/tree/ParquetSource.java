@@ -1,34 +1,25 @@
 package dev.hapster.core.read.tree;
 
+import dev.hapster.core.read.parquet.ParquetFile;
+import dev.hapster.core.read.parquet.ParquetValue;
 import dev.hapster.core.reason.FileRejectedException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import java.io.IOException;
-import java.nio.ByteBuffer;
 import java.nio.channels.SeekableByteChannel;
-import java.nio.charset.StandardCharsets;
-import java.util.Arrays;
 import java.util.List;
-import org.apache.parquet.ParquetReadOptions;
-import org.apache.parquet.column.Dictionary;
 import org.apache.parquet.column.page.PageReadStore;
-import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
-import org.apache.parquet.hadoop.metadata.BlockMetaData;
-import org.apache.parquet.hadoop.metadata.ColumnChunkMetaData;
 import org.apache.parquet.io.ColumnIOFactory;
 import org.apache.parquet.io.RecordReader;
-import org.apache.parquet.io.api.Binary;
 import org.apache.parquet.io.api.Converter;
 import org.apache.parquet.io.api.GroupConverter;
-import org.apache.parquet.io.api.PrimitiveConverter;
 import org.apache.parquet.io.api.RecordMaterializer;
 import org.apache.parquet.schema.GroupType;
 import org.apache.parquet.schema.LogicalTypeAnnotation;
 import org.apache.parquet.schema.LogicalTypeAnnotation.DecimalLogicalTypeAnnotation;
 import org.apache.parquet.schema.MessageType;
 import org.apache.parquet.schema.PrimitiveType;
-import org.apache.parquet.schema.PrimitiveType.PrimitiveTypeName;
 import org.apache.parquet.schema.Type;
 
 /**
@@ -39,10 +30,6 @@ final class ParquetSource implements TreeSource {
 
     /** Places that a decimal may have: far more than anybody counts with. */
     private static final int MOST_PLACES = 1_000;
-    /** Entries of a dictionary whose texts are remembered. */
-    private static final int MOST_ENTRIES = 50_000;
-    /** Bytes of a text that is. */
-    private static final int MOST_REMEMBERED = 256;
 
     private final ParquetFileReader file;
     private final MessageType schema;
@@ -53,58 +40,8 @@ final class ParquetSource implements TreeSource {
 
     /** @param bytes closed with the source, and where there is none */
     ParquetSource(SeekableByteChannel bytes) throws IOException, FileRejectedException {
-        ParquetFileReader opened = null;
-        boolean whole = false;
-        try {
-            checkEnd(bytes);
-            opened = ParquetFileReader.open(
-                    new ChannelInput(bytes),
-                    ParquetReadOptions.builder(new PlainParquetConfiguration())
-                            .withCodecFactory(new ParquetCodecs())
-                            .usePageChecksumVerification()
-                            .build());
-            long size = bytes.size();
-            for (BlockMetaData block : opened.getFooter().getBlocks()) {
-                for (ColumnChunkMetaData chunk : block.getColumns()) {
-                    if (chunk.getStartingPos() < 0
-                            || chunk.getTotalSize() < 0
-                            || chunk.getStartingPos() + chunk.getTotalSize() > size) {
-                        throw new FileRejectedException(Reasons.damaged(
-                                "is a Parquet file whose footer speaks of bytes that it does not have"));
-                    }
-                }
-            }
-            schema = opened.getFileMetaData().getSchema();
-            whole = true;
-        } catch (RuntimeException | IOException wrong) {
-            throw refusal(wrong);
-        } finally {
-            if (!whole) {
-                (opened == null ? bytes : opened).close();
-            }
-        }
-        file = opened;
-    }
-
-    private static FileRejectedException refusal(Exception wrong) {
-        String message = String.valueOf(
-                        wrong.getMessage() == null ? wrong.getClass().getSimpleName() : wrong.getMessage())
-                .replaceAll("([a-z]+\\.)+[A-Z]\\w+: ?", "")
-                .replaceAll("(/\\S+/)", "")
-                .replaceAll("\\s+", " ");
-        return new FileRejectedException(
-                Reasons.damaged("is a Parquet file that cannot be read: it was cut off or damaged (" + message + ")"));
-    }
-
-    /** A whole file ends as it begins. */
-    private static void checkEnd(SeekableByteChannel bytes) throws IOException, FileRejectedException {
-        ByteBuffer end = ByteBuffer.allocate(4);
-        if (bytes.size() < 12
-                || bytes.position(bytes.size() - 4).read(end) < 4
-                || !Arrays.equals(end.array(), "PAR1".getBytes(StandardCharsets.US_ASCII))) {
-            throw new FileRejectedException(Reasons.damaged(
-                    "is the beginning of a Parquet file; its end, which says what it holds, is missing"));
-        }
+        file = ParquetFile.open(bytes);
+        schema = file.getFileMetaData().getSchema();
     }
 
     /** Shows the sink every field that there is, without a value. */
@@ -170,20 +107,8 @@ final class ParquetSource implements TreeSource {
             record++;
             records.read();
             return true;
-        } catch (Passing passing) {
-            if (passing.getCause() instanceof FileRejectedException told) {
-                throw told;
-            }
-            throw (IOException) passing.getCause();
         } catch (RuntimeException | IOException wrong) {
-            throw refusal(wrong);
-        }
-    }
-
-    /** Carries what a sink throws through code that does not expect it. */
-    private static final class Passing extends RuntimeException {
-        Passing(Exception cause) {
-            super(cause);
+            throw ParquetFile.refusal(wrong);
         }
     }
 
@@ -195,7 +120,7 @@ final class ParquetSource implements TreeSource {
         try {
             step.take();
         } catch (IOException | FileRejectedException wrong) {
-            throw new Passing(wrong);
+            throw new ParquetFile.Passing(wrong);
         }
     }
 
@@ -253,107 +178,28 @@ final class ParquetSource implements TreeSource {
         }
     }
 
-    private final class Value extends PrimitiveConverter {
+    private final class Value extends ParquetValue {
         private final String name;
-        private final PrimitiveTypeName type;
-        private final ParquetTexts texts;
-        private Dictionary dictionary;
-        /** What the entries of the dictionary are as texts, once they were met; with their kind as the last byte. */
-        private byte[][] entries = new byte[0][];
 
         Value(String name, PrimitiveType type) {
+            super(type);
             this.name = name;
-            this.type = type.getPrimitiveTypeName();
-            texts = new ParquetTexts(type);
         }
 
-        private void emit(byte[] text, int length) {
+        @Override
+        protected void take(byte kind, byte[] text, int length) {
             try {
                 sink.begin(name, record);
-                sink.value(texts.kind(), text, 0, length);
+                sink.value(kind, text, 0, length);
                 sink.end();
             } catch (IOException | FileRejectedException wrong) {
-                throw new Passing(wrong);
+                throw new ParquetFile.Passing(wrong);
             }
         }
 
-        private void emit(byte[] text) {
-            emit(text, text.length);
-        }
-
         @Override
-        public boolean hasDictionarySupport() {
-            return true;
-        }
-
-        @Override
-        public void setDictionary(Dictionary entriesOf) {
-            dictionary = entriesOf;
-            entries = new byte[Math.min(MOST_ENTRIES, dictionary.getMaxId() + 1)][];
-        }
-
-        @Override
-        public void addValueFromDictionary(int id) {
-            byte[] known = id < entries.length ? entries[id] : null;
-            if (known != null) {
-                texts.kind(known[known.length - 1]);
-                emit(known, known.length - 1);
-                return;
-            }
-            byte[] text = entry(id);
-            if (id < entries.length && text.length < MOST_REMEMBERED) {
-                entries[id] = Arrays.copyOf(text, text.length + 1);
-                entries[id][text.length] = texts.kind();
-            }
-            emit(text);
-        }
-
-        private byte[] entry(int id) {
-            return switch (type) {
-                case BOOLEAN -> texts.of(dictionary.decodeToBoolean(id));
-                case INT32 -> texts.of(dictionary.decodeToInt(id));
-                case INT64 -> texts.of(dictionary.decodeToLong(id));
-                case FLOAT -> texts.of(dictionary.decodeToFloat(id));
-                case DOUBLE -> texts.of(dictionary.decodeToDouble(id));
-                default -> binary(dictionary.decodeToBinary(id));
-            };
-        }
-
-        private byte[] binary(Binary value) {
-            if (value.length() > texts.most()) {
-                throw new Passing(new FileRejectedException(Reasons.recordTooLong(record, texts.most())));
-            }
-            return texts.of(value);
-        }
-
-        @Override
-        public void addBoolean(boolean value) {
-            emit(texts.of(value));
-        }
-
-        @Override
-        public void addFloat(float value) {
-            emit(texts.of(value));
-        }
-
-        @Override
-        public void addDouble(double value) {
-            emit(texts.of(value));
-        }
-
-        @Override
-        public void addInt(int value) {
-            emit(texts.of(value));
-        }
-
-        @Override
-        public void addLong(long value) {
-            emit(texts.of(value));
-        }
-
-        @Override
-        public void addBinary(Binary value) {
-            emit(binary(value));
+        protected long record() {
+            return record;
         }
     }
 

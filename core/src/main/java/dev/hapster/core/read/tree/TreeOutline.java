@@ -125,6 +125,11 @@ public final class TreeOutline implements TreeSink {
     }
 
     @Override
+    public boolean wantsText() {
+        return false;
+    }
+
+    @Override
     public void value(byte kind, byte[] bytes, int from, int length) {
         // only the structure is looked at
     }

@@ -5,6 +5,7 @@ import dev.hapster.core.definition.read.Format;
 import dev.hapster.core.definition.read.Read;
 import dev.hapster.core.definition.read.ReadSection;
 import dev.hapster.core.read.bytes.Transcoded;
+import dev.hapster.core.read.parquet.ParquetColumns;
 import dev.hapster.core.read.record.Content;
 import dev.hapster.core.read.record.Header;
 import dev.hapster.core.read.record.RecordReader;
@@ -18,6 +19,7 @@ import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Reads the rows of a nested file, which is gone through twice: once to learn its columns, and once for the rows. A
@@ -25,16 +27,12 @@ import java.util.List;
  */
 public final class TreeReader implements RecordReader {
 
-    private static final int MOST_ARENA = 4 << 20;
-
     private final Content content;
     private final Read rules;
     private final long most;
     private final TreeShape shape;
-    private TreeSource source;
-    private TreeRows rows;
+    private TreePass pass;
     private List<String> names = List.of();
-    private boolean done;
     private long records;
 
     /**
@@ -68,16 +66,10 @@ public final class TreeReader implements RecordReader {
 
     @Override
     public Header header() throws IOException, FileRejectedException {
-        TreeScan scan = new TreeScan(shape);
-        try (TreeSource first = open()) {
-            boolean described = first instanceof ParquetSource;
-            if (described) {
-                ((ParquetSource) first).describe(scan);
-                shape.forget();
-            }
-            while (!(described && rules.get(ReadSection.ROWS).isEmpty()) && scan.rows() < most && first.advance(scan)) {
-                continue;
-            }
+        if (readsAhead()) {
+            learn();
+        } else {
+            scan();
         }
         names = shape.names();
         boolean some =
@@ -92,23 +84,63 @@ public final class TreeReader implements RecordReader {
         return new Header(names, "");
     }
 
+    /** Every line stands by itself, and all of them are read. */
     @Override
-    public boolean next(RawBatch batch) throws IOException, FileRejectedException {
-        if (source == null) {
-            shape.rewind();
-            source = open();
-            rows = new TreeRows(shape);
-        }
-        if (rows.waiting() == 0) {
-            rows.clear();
-            while (!done && rows.waiting() < batch.capacity && rows.bytes() < MOST_ARENA) {
-                done = !source.advance(rows);
+    public boolean readsAhead() {
+        return rules.as() == Format.JSON_LINES && most == Long.MAX_VALUE && shape.isFlat();
+    }
+
+    /** The first pass on several cores; the columns come in the order in which the file first has them. */
+    private void learn() throws IOException, FileRejectedException {
+        try (JsonLinesShared<TreeShape> pieces =
+                new JsonLinesShared<>(content.stream(), rules, JsonLinesShared.LINES, (piece, lines) -> {
+                    TreeShape met = shape.fresh();
+                    JsonLinesShared.give(lines, new TreeScan(met));
+                    return met;
+                })) {
+            for (Optional<TreeShape> met = pieces.next(); met.isPresent(); met = pieces.next()) {
+                shape.meet(met.get());
             }
         }
-        rows.give(batch);
+    }
+
+    private void scan() throws IOException, FileRejectedException {
+        TreeScan scan = new TreeScan(shape);
+        try (TreeSource first = open()) {
+            boolean described = first instanceof ParquetSource;
+            if (described) {
+                ((ParquetSource) first).describe(scan);
+                shape.forget();
+            }
+            while (!(described && rules.get(ReadSection.ROWS).isEmpty()) && scan.rows() < most && first.advance(scan)) {
+                continue;
+            }
+        }
+    }
+
+    @Override
+    public boolean next(RawBatch batch) throws IOException, FileRejectedException {
+        if (pass == null) {
+            shape.rewind();
+            pass = pass();
+        }
+        pass.next(batch);
         batch.originals = this::json;
         records += batch.rows;
         return batch.rows > 0;
+    }
+
+    private TreePass pass() throws IOException, FileRejectedException {
+        if (readsAhead() && !shape.isNumbered) { // such numbers go through the whole file
+            return new TreePass.OfLines(content.stream(), rules, shape);
+        }
+        if (rules.as() == Format.PARQUET && rules.get(ReadSection.ROWS).isEmpty()) {
+            Optional<ParquetColumns> columns = ParquetColumns.open(content.seekable());
+            if (columns.isPresent()) {
+                return new TreePass.OfColumns(columns.get());
+            }
+        }
+        return new TreePass.OfElements(open(), shape);
     }
 
     /** A row as a JSON object of its columns. */
@@ -145,10 +177,10 @@ public final class TreeReader implements RecordReader {
         if (shape.isNumbered) {
             notes.add("rows are named by their number, since several stand on one line");
         }
-        if (rows != null) {
+        if (pass != null) {
             RecordReader.note(
                     notes,
-                    rows.withoutRows(),
+                    pass.withoutRows(),
                     "element above the rows holds none",
                     "elements above the rows hold none");
         }
@@ -157,8 +189,8 @@ public final class TreeReader implements RecordReader {
 
     @Override
     public void close() throws IOException {
-        if (source != null) {
-            source.close();
+        if (pass != null) {
+            pass.close();
         }
     }
 }

@@ -131,6 +131,11 @@ final class TreeRows implements TreeSink {
     }
 
     @Override
+    public boolean wantsText() {
+        return at.field >= 0;
+    }
+
+    @Override
     public void value(byte kind, byte[] bytes, int start, int length) throws FileRejectedException {
         int field = at.field;
         if (field < 0) {

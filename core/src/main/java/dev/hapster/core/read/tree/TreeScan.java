@@ -49,6 +49,11 @@ final class TreeScan implements TreeSink {
     }
 
     @Override
+    public boolean wantsText() {
+        return !at.isWithin && at.level != null;
+    }
+
+    @Override
     public void value(byte kind, byte[] bytes, int from, int length) throws FileRejectedException {
         if (!at.isWithin && at.level == null) {
             return;

@@ -178,6 +178,36 @@ final class TreeShape {
         }
     }
 
+    /** A shape like this one was before it met anything, for a piece of a file; without single members of arrays. */
+    TreeShape fresh() {
+        return new TreeShape(path, separator, fromRoot, List.of());
+    }
+
+    /** A shape with the same fields, for another thread. */
+    TreeShape copy() throws FileRejectedException {
+        TreeShape copy = fresh();
+        copy.meet(this);
+        copy.complete = true;
+        return copy;
+    }
+
+    /** What the next piece of the file has is met, in the order in which the piece first has it. */
+    void meet(TreeShape piece) throws FileRejectedException {
+        isNumbered |= piece.isNumbered;
+        for (Node field : piece.fields) {
+            field(same(field));
+        }
+    }
+
+    private Node same(Node other) throws FileRejectedException {
+        return other.parent == null ? root : child(same(other.parent), other.name);
+    }
+
+    /** Whether every row stands by itself: it shares nothing with others, and no array is counted through. */
+    boolean isFlat() {
+        return path.isEmpty() && wanted.isEmpty();
+    }
+
     /** How many elements lead to a row, itself among them. */
     int pathLength() {
         return path.size();

@@ -16,6 +16,9 @@ interface TreeSink {
      */
     void begin(String name, long line) throws IOException, FileRejectedException;
 
+    /** Whether a value of the present element matters; otherwise it may come without its bytes. */
+    boolean wantsText();
+
     /** The present element has a value of its own. */
     void value(byte kind, byte[] bytes, int from, int length) throws IOException, FileRejectedException;
 

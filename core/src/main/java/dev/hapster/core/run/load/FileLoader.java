@@ -363,7 +363,7 @@ public final class FileLoader {
     }
 
     private RecordReader ahead(Candidate file, RecordReader reader) {
-        return file.size() >= LARGE ? new ReadAhead(reader, this::hasSpareCore) : reader;
+        return file.size() >= LARGE && !reader.readsAhead() ? new ReadAhead(reader, this::hasSpareCore) : reader;
     }
 
     private static String refusedHash(Candidate file, SourceContent content) throws IOException {

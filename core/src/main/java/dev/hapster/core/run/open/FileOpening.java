@@ -131,6 +131,11 @@ public final class FileOpening {
         }
 
         @Override
+        public boolean readsAhead() {
+            return reader.readsAhead();
+        }
+
+        @Override
         public long records() {
             return reader.records();
         }
