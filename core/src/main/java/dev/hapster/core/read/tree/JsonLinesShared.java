@@ -12,7 +12,6 @@ import java.util.Deque;
 import java.util.Iterator;
 import java.util.Optional;
 import java.util.concurrent.ExecutionException;
-import java.util.stream.IntStream;
 
 /**
  * JSON lines of which each holds rows of its own: one thread cuts the file into lines, and every core that has nothing
@@ -48,7 +47,8 @@ final class JsonLinesShared<T> implements AutoCloseable {
     private final Deque<Meanwhile<T>> begun = new ArrayDeque<>();
     private int turn;
     private boolean ended;
-    private Optional<FileRejectedException> unreadable = Optional.empty();
+    /** Why no more lines can be had; null where that is the file's end. */
+    private Exception unreadable;
 
     /**
      * @param in closed with this
@@ -60,7 +60,7 @@ final class JsonLinesShared<T> implements AutoCloseable {
         this.work = work;
         lines = new DelimitedReader(in, DelimitedReader.lines(rules));
         cut = new RawBatch(1, most);
-        pieces = IntStream.range(0, PIECES).mapToObj(i -> new RawBatch(1, most)).toArray(RawBatch[]::new);
+        pieces = new RawBatch[PIECES];
         lines.header();
     }
 
@@ -70,8 +70,11 @@ final class JsonLinesShared<T> implements AutoCloseable {
             begin();
         }
         if (begun.isEmpty()) {
-            if (unreadable.isPresent()) {
-                throw unreadable.get();
+            if (unreadable instanceof FileRejectedException wrong) {
+                throw wrong;
+            }
+            if (unreadable instanceof IOException wrong) {
+                throw wrong;
             }
             return Optional.empty();
         }
@@ -90,15 +93,18 @@ final class JsonLinesShared<T> implements AutoCloseable {
         }
     }
 
-    private void begin() throws IOException {
+    private void begin() {
         try {
             ended = !lines.next(cut);
-        } catch (FileRejectedException wrong) { // what stands before that comes first
-            unreadable = Optional.of(wrong);
+        } catch (FileRejectedException | IOException wrong) { // what stands before that comes first
+            unreadable = wrong;
             ended = true;
         }
         if (!ended) {
             int piece = turn++ % PIECES;
+            if (pieces[piece] == null) { // a small file has but one
+                pieces[piece] = new RawBatch(1, cut.capacity);
+            }
             pieces[piece].take(cut);
             begun.add(Meanwhile.begin(() -> work.on(piece, pieces[piece])));
         }

@@ -68,15 +68,15 @@ interface TreePass extends Closeable {
         /** @param in closed with this */
         OfLines(InputStream in, Read rules, TreeShape shape) throws IOException, FileRejectedException {
             TreeRows[] rowsOf = new TreeRows[JsonLinesShared.PIECES];
-            for (int i = 0; i < rowsOf.length; i++) {
-                rowsOf[i] = new TreeRows(shape.copy());
-            }
             int lines = Math.max(
                     FEWEST,
                     Math.min(
                             JsonLinesShared.LINES,
                             CELLS / Math.max(1, shape.fields().size())));
             pieces = new JsonLinesShared<>(in, rules, lines, (piece, some) -> {
+                if (rowsOf[piece] == null) {
+                    rowsOf[piece] = new TreeRows(shape.copy());
+                }
                 rowsOf[piece].clear();
                 JsonLinesShared.give(some, rowsOf[piece]);
                 return rowsOf[piece];
