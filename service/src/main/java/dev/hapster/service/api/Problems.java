@@ -15,7 +15,7 @@ import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
-import dev.hapster.service.catalogue.FileFault;
+import dev.hapster.service.catalogue.transaction.FileFault;
 import dev.hapster.service.data.StoredRows;
 import dev.hapster.service.runs.Renames;
 import dev.hapster.service.runs.RunControl.BusyException;

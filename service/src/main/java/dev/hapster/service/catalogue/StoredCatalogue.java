@@ -25,6 +25,7 @@ import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.Progress;
 import dev.hapster.core.schedule.Start;
 import dev.hapster.core.workspace.Workspace.Kind;
+import dev.hapster.service.catalogue.transaction.Transactions;
 import dev.hapster.service.history.Repository;
 import io.quarkus.narayana.jta.QuarkusTransaction;
 import jakarta.enterprise.context.ApplicationScoped;

@@ -2,6 +2,7 @@ package dev.hapster.service.catalogue;
 
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.service.catalogue.MessageRecord.State;
+import dev.hapster.service.catalogue.transaction.Transactions;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import java.time.Instant;

@@ -10,6 +10,7 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.TestWorkspace;
+import dev.hapster.service.catalogue.transaction.Transactions;
 import io.quarkus.test.common.QuarkusTestResource;
 import io.quarkus.test.junit.QuarkusTest;
 import jakarta.inject.Inject;

@@ -62,9 +62,8 @@ public final class ParquetColumns implements Closeable {
             file.close();
             return Optional.empty();
         }
-        boolean fits = file.getFooter().getBlocks().stream()
-                .allMatch(group -> group.getColumns().stream()
-                        .allMatch(column -> column.getValueCount() == group.getRowCount()));
+        boolean fits = file.getFooter().getBlocks().stream().allMatch(group -> group.getColumns().stream()
+                .allMatch(column -> column.getValueCount() == group.getRowCount()));
         if (!fits) { // rows without values would go on for ever
             file.close();
             throw new FileRejectedException(Reasons.damaged(

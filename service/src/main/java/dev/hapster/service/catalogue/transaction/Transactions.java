@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.transaction;
 
 import dev.hapster.core.catalogue.CatalogueException;
 import dev.hapster.core.reason.Reasons;
@@ -20,7 +20,7 @@ import org.hibernate.Session;
  * are moved and parts removed because of what it says. Thread-safe.
  */
 @ApplicationScoped
-class Transactions {
+public class Transactions {
 
     private static final int TRIES = 3;
 
@@ -33,7 +33,7 @@ class Transactions {
     }
 
     /** Asks within a transaction of its own. What is changed of the records that it gets is not kept. */
-    <T> T read(Callable<T> question) {
+    public <T> T read(Callable<T> question) {
         return call(() -> {
             Session session = entities.unwrap(Session.class);
             session.setDefaultReadOnly(true);
@@ -47,7 +47,7 @@ class Transactions {
     }
 
     /** Does the work as one transaction of its own, without waiting for the disk. */
-    void note(Runnable work) {
+    public void note(Runnable work) {
         call(() -> {
             work.run();
             return null;
@@ -55,7 +55,7 @@ class Transactions {
     }
 
     /** Does the work as one transaction of its own. */
-    void change(Runnable work) {
+    public void change(Runnable work) {
         change(() -> {
             work.run();
             return null;
@@ -63,7 +63,7 @@ class Transactions {
     }
 
     /** Does the work as one transaction of its own, and gives what it gives. */
-    <T> T change(Callable<T> work) {
+    public <T> T change(Callable<T> work) {
         return told(() -> {
             T result = call(work);
             file.force();

@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.transaction;
 
 import jakarta.transaction.RollbackException;
 import java.sql.SQLException;

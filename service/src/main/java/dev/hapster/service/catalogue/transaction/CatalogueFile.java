@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.transaction;
 
 import dev.hapster.core.catalogue.CatalogueException;
 import io.agroal.api.AgroalDataSource;
