@@ -8,10 +8,10 @@ import java.util.List;
 import picocli.CommandLine.Option;
 
 /** Which rows of a dataset. */
-final class FilterOptions {
+public final class FilterOptions {
 
     /** What may be written as a condition, for the help of commands. */
-    static final String CONDITIONS =
+    public static final String CONDITIONS =
             "Conditions: COLUMN = != < <= > >= VALUE, COLUMN ~ TEXT (holds it), COLUMN in (VALUE, VALUE), "
                     + "COLUMN between VALUE and VALUE, COLUMN like 'TEX%%', COLUMN matches REGEX, COLUMN is empty, "
                     + "COLUMN is filled; joined with and, or, not and brackets.";
@@ -27,24 +27,24 @@ final class FilterOptions {
             description = "Leave out parts that are missing or damaged, and say which; otherwise there is no answer.")
     private boolean partial;
 
-    List<String> conditions() {
+    public List<String> conditions() {
         return List.copyOf(where);
     }
 
     /** As part of an address, behind other parameters. */
-    String query() {
+    public String query() {
         return list("where", where) + (partial ? "&partial=true" : "");
     }
 
     /** Values of one name, as part of an address. */
-    static String list(String name, List<String> values) {
+    public static String list(String name, List<String> values) {
         StringBuilder query = new StringBuilder();
         values.forEach(value -> query.append('&').append(name).append('=').append(Api.encode(value)));
         return query.toString();
     }
 
     /** Says why there may be no rows, and which parts are not in an answer; gives the status to end with. */
-    static int remarks(Screen screen, JsonNode answer) {
+    public static int remarks(Screen screen, JsonNode answer) {
         answer.path("hints").forEach(hint -> screen.line(hint.asText()));
         answer.path("leftOut").forEach(part -> screen.complain("Left out: " + part.asText()));
         return answer.path("leftOut").isEmpty() ? ExitStatus.DONE : ExitStatus.FINDINGS;

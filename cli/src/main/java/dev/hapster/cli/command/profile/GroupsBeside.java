@@ -1,7 +1,8 @@
-package dev.hapster.cli.command.data;
+package dev.hapster.cli.command.profile;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.cli.command.Client;
+import dev.hapster.cli.command.data.FilterOptions;
 import dev.hapster.terminal.ClientException;
 import dev.hapster.terminal.ExitStatus;
 import dev.hapster.terminal.Screen;

@@ -1,8 +1,9 @@
-package dev.hapster.cli.command.data;
+package dev.hapster.cli.command.profile;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.hapster.cli.command.Client;
+import dev.hapster.cli.command.data.FilterOptions;
 import dev.hapster.cli.http.Api;
 import dev.hapster.terminal.ClientException;
 import dev.hapster.terminal.ExitStatus;
