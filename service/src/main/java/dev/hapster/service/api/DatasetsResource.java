@@ -1,6 +1,6 @@
 package dev.hapster.service.api;
 
-import static dev.hapster.service.api.ListParameters.split;
+import static dev.hapster.service.api.call.ListParameters.split;
 
 import dev.hapster.core.catalogue.LedgerEntry;
 import dev.hapster.core.catalogue.Part;
@@ -20,6 +20,7 @@ import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.reject.RejectStore;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.api.call.NameRequest;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.data.StoredRows;
 import dev.hapster.service.runs.RunControl;

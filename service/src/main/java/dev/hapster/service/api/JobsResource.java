@@ -27,6 +27,7 @@ import dev.hapster.service.api.Views.CheckedFile;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReportView;
 import dev.hapster.service.api.Views.RunView;
+import dev.hapster.service.api.call.ValueParameters;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.notify.Messenger;

@@ -19,6 +19,7 @@ import dev.hapster.core.run.stage.StageRow;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.api.call.ValueParameters;
 import io.quarkus.runtime.ShutdownEvent;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.enterprise.event.Observes;

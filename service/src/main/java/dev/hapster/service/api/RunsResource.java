@@ -23,6 +23,7 @@ import dev.hapster.service.api.Views.FileView;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReasonView;
 import dev.hapster.service.api.Views.RunView;
+import dev.hapster.service.api.call.ValueParameters;
 import dev.hapster.service.catalogue.RunFileRecord;
 import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;

@@ -10,7 +10,7 @@ import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.expression.Expression;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
-import dev.hapster.service.api.ValueParameters;
+import dev.hapster.service.api.call.ValueParameters;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.POST;

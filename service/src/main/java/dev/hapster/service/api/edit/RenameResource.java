@@ -4,7 +4,7 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.run.act.ActNotPossibleException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace.Kind;
-import dev.hapster.service.api.NameRequest;
+import dev.hapster.service.api.call.NameRequest;
 import dev.hapster.service.runs.Renames.Renamed;
 import dev.hapster.service.runs.RunControl;
 import io.smallrye.common.annotation.Blocking;

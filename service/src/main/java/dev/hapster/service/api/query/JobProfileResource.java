@@ -9,7 +9,7 @@ import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.service.access.CallLimits;
 import dev.hapster.service.api.FilesOfJob;
-import dev.hapster.service.api.ValueParameters;
+import dev.hapster.service.api.call.ValueParameters;
 import dev.hapster.service.api.query.ProfileResource.ColumnProfileView;
 import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;

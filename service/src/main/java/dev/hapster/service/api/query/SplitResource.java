@@ -1,6 +1,6 @@
 package dev.hapster.service.api.query;
 
-import static dev.hapster.service.api.ListParameters.split;
+import static dev.hapster.service.api.call.ListParameters.split;
 
 import dev.hapster.core.definition.FilePattern;
 import dev.hapster.core.definition.yaml.DefinitionException;

@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.prepare;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.find.Roots;

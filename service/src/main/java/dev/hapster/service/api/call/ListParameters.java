@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.call;
 
 import java.util.Arrays;
 import java.util.List;

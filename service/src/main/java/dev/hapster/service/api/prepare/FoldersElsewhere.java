@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.prepare;
 
 import dev.hapster.core.definition.AccountDef;
 import dev.hapster.core.definition.AccountDef.S3;
@@ -9,9 +9,9 @@ import dev.hapster.core.remote.RemoteFile;
 import dev.hapster.core.remote.RemotePath;
 import dev.hapster.core.remote.Remotes;
 import dev.hapster.core.workspace.Workspace;
-import dev.hapster.service.api.FoldersResource.FileIn;
-import dev.hapster.service.api.FoldersResource.FolderContent;
-import dev.hapster.service.api.FoldersResource.SubFolder;
+import dev.hapster.service.api.prepare.FoldersResource.FileIn;
+import dev.hapster.service.api.prepare.FoldersResource.FolderContent;
+import dev.hapster.service.api.prepare.FoldersResource.SubFolder;
 import jakarta.ws.rs.NotFoundException;
 import java.io.IOException;
 import java.nio.file.NoSuchFileException;

@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.call;
 
 import dev.hapster.core.definition.yaml.Nearest;
 import jakarta.ws.rs.BadRequestException;

@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.prepare;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.definition.yaml.Problem;
@@ -9,6 +9,7 @@ import dev.hapster.core.run.inspect.FitReport.Cell;
 import dev.hapster.core.run.inspect.FitReport.Extra;
 import dev.hapster.core.run.inspect.FitReport.Named;
 import dev.hapster.core.workspace.UnknownNameException;
+import dev.hapster.service.api.call.ValueParameters;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.Path;

@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.call;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.databind.exc.MismatchedInputException;

@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.prepare;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import dev.hapster.core.catalogue.LedgerEntry;
@@ -20,6 +20,7 @@ import dev.hapster.core.run.Runner;
 import dev.hapster.core.workspace.Sources;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.api.call.ValueParameters;
 import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.runs.Previews;
 import io.smallrye.common.annotation.Blocking;

@@ -1,4 +1,4 @@
-package dev.hapster.service.api;
+package dev.hapster.service.api.prepare;
 
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.draft.Drafting;
