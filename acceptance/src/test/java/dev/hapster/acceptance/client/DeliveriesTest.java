@@ -55,16 +55,8 @@ class DeliveriesTest {
 
     /** What is delivered, by name. */
     private Map<String, String> delivered() throws IOException {
-        Map<String, String> files = new TreeMap<>();
-        try (Stream<Path> all = Files.walk(out)) {
-            for (Path file : all.filter(Files::isRegularFile).toList()) {
-                files.put(
-                        out.relativize(file).toString(),
-                        Files.readString(file, StandardCharsets.ISO_8859_1)
-                                .replace("\r\n", " ")
-                                .strip());
-            }
-        }
+        Map<String, String> files = Workspaces.contents(out, StandardCharsets.ISO_8859_1);
+        files.replaceAll((name, content) -> content.replace("\r\n", " ").strip());
         return files;
     }
 

@@ -1,13 +1,12 @@
 package dev.hapster.acceptance.elsewhere;
 
+import dev.hapster.acceptance.Workspaces;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Map;
-import java.util.TreeMap;
-import java.util.stream.Stream;
 
 /** A server of our own that keeps files in a folder, behind a wire that can be disturbed. */
 public abstract class Machine implements AutoCloseable {
@@ -69,13 +68,7 @@ public abstract class Machine implements AutoCloseable {
 
     /** Everything that lies there: contents by path. */
     public Map<String, String> files() throws Exception {
-        Map<String, String> files = new TreeMap<>();
-        try (Stream<Path> all = Files.walk(data)) {
-            for (Path file : all.filter(Files::isRegularFile).toList()) {
-                files.put(data.relativize(file).toString(), Files.readString(file));
-            }
-        }
-        return files;
+        return Workspaces.contents(data, StandardCharsets.UTF_8);
     }
 
     @Override

@@ -178,9 +178,9 @@ class StoreTest {
     }
 
     private List<String> files() throws IOException {
-        try (Stream<Path> files = Files.walk(folder)) {
-            return files.map(file -> folder.relativize(file).toString()).toList();
-        }
+        return Workspaces.files(folder).stream()
+                .map(file -> folder.relativize(file).toString())
+                .toList();
     }
 
     private static long count(Path at) throws IOException {
