@@ -1,11 +1,14 @@
 package dev.hapster.service.work;
 
 import java.io.IOException;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
 import org.slf4j.Logger;
 
 /**
  * Does something again and again, in a thread of its own, until it is stopped. What goes wrong is logged once, as long
  * as it is the same, and tried again with the next turn. Nobody is interrupted: that would close the catalogue's file.
+ * Who stops it waits for a turn, never for a pause.
  */
 public final class Repeating {
 
@@ -16,7 +19,7 @@ public final class Repeating {
     private final Turn turn;
     private final Logger log;
     private final String trouble;
-    private volatile boolean stopping;
+    private final CountDownLatch stopped = new CountDownLatch(1);
     private Thread thread;
 
     /** What is done in each turn. */
@@ -46,12 +49,12 @@ public final class Repeating {
 
     /** Whether it has been stopped; a turn that takes long asks for it. */
     public boolean isStopping() {
-        return stopping;
+        return stopped.getCount() == 0;
     }
 
     /** Stops it, and waits up to ten seconds for the turn that is going on. */
     public void stop() throws InterruptedException {
-        stopping = true;
+        stopped.countDown();
         if (thread != null) {
             thread.join(PATIENCE);
         }
@@ -59,7 +62,7 @@ public final class Repeating {
 
     private void follow() {
         String before = "";
-        while (!stopping) {
+        do {
             try {
                 turn.perform();
                 before = "";
@@ -70,12 +73,15 @@ public final class Repeating {
                 }
                 before = why;
             }
-            try {
-                Thread.sleep(pause);
-            } catch (InterruptedException nobody) {
-                Thread.currentThread().interrupt();
-                return;
-            }
+        } while (!isStoppedWithinPause());
+    }
+
+    private boolean isStoppedWithinPause() {
+        try {
+            return stopped.await(pause, TimeUnit.MILLISECONDS);
+        } catch (InterruptedException nobody) {
+            Thread.currentThread().interrupt();
+            return true;
         }
     }
 }
