@@ -30,13 +30,31 @@ public final class JobLedger {
     private final History history;
     private final Set<Long> off;
     private final Map<Long, LedgerEntry> entries = new LinkedHashMap<>();
-    private final Map<String, List<Long>> bySource = new HashMap<>();
-    private final Map<String, Set<String>> sourcesOfContent = new HashMap<>();
+    private final Map<FileKey, List<Long>> bySource = new HashMap<>();
+    private final Map<String, Set<FileKey>> sourcesOfContent = new HashMap<>();
     /** How arrivals stand by what the catalogue was told last, and those that may stand otherwise by now. */
     private final Map<Long, Standing> told = new HashMap<>();
 
     private final Set<Long> touched = new LinkedHashSet<>();
     private Look look;
+
+    /**
+     * A file as jobs name it. Names that differ in digits only have hashes that are much the same, so they are mixed.
+     */
+    private record FileKey(String job, String source) {
+
+        private static final int MIX = 0x9E3779B1; // the golden ratio, as a part of 2^32
+
+        static FileKey of(Arrival arrival) {
+            return new FileKey(arrival.job(), arrival.source());
+        }
+
+        @Override
+        public int hashCode() {
+            int mixed = (job.hashCode() ^ source.hashCode()) * MIX;
+            return mixed ^ mixed >>> 15;
+        }
+    }
 
     /** @param history read once; what happens later is told by {@code add} */
     public JobLedger(History history) {
@@ -49,40 +67,47 @@ public final class JobLedger {
         touched.clear();
     }
 
-    private static String file(Arrival arrival) {
-        return arrival.job() + "\n" + arrival.source();
-    }
-
     private void put(LedgerEntry entry) {
         Arrival arrival = entry.arrival();
         touched.add(arrival.id());
         if (entries.put(arrival.id(), entry) == null) {
-            bySource.computeIfAbsent(file(arrival), source -> new ArrayList<>()).add(arrival.id());
+            FileKey file = FileKey.of(arrival);
+            bySource.computeIfAbsent(file, source -> new ArrayList<>(1)).add(arrival.id());
             if (!arrival.content().isEmpty()) {
-                sourcesOfContent
-                        .computeIfAbsent(arrival.content(), content -> new HashSet<>())
-                        .add(file(arrival));
+                sourcesOfContent.merge(arrival.content(), Set.of(file), (some, more) -> {
+                    if (some.contains(file)) {
+                        return some;
+                    }
+                    Set<FileKey> all = some.size() == 1 ? new HashSet<>(some) : some; // most contents have one file
+                    all.add(file);
+                    return all;
+                });
             }
         }
     }
 
     /** The last word on the latest file of a name; empty where nothing is known, or all was taken back. */
     public synchronized Optional<LedgerEntry> known(String job, String source) {
-        List<LedgerEntry> all = all(job, source);
-        int latest = all.stream()
-                .mapToInt(entry -> entry.arrival().generation())
-                .max()
-                .orElse(0);
-        return all.stream()
-                .filter(entry -> entry.arrival().generation() == latest
-                        && entry.standing().current())
-                .findFirst();
+        LedgerEntry known = null;
+        int latest = 0;
+        for (LedgerEntry entry : all(job, source)) {
+            int generation = entry.arrival().generation();
+            if (generation > latest) {
+                latest = generation;
+                known = null;
+            }
+            if (generation == latest && known == null && entry.standing().current()) {
+                known = entry;
+            }
+        }
+        return Optional.ofNullable(known);
     }
 
     private List<LedgerEntry> all(String job, String source) {
-        return bySource.getOrDefault(job + "\n" + source, List.of()).stream()
-                .map(entries::get)
-                .toList();
+        List<Long> ids = bySource.getOrDefault(new FileKey(job, source), List.of());
+        return ids.size() == 1
+                ? List.of(entries.get(ids.get(0)))
+                : ids.stream().map(entries::get).toList();
     }
 
     /** Everything known of a file, older ones of the same name included, in the order of arrival. */
@@ -133,7 +158,7 @@ public final class JobLedger {
      */
     public synchronized Map<String, Order> holders(String content) {
         Map<String, Order> holders = new HashMap<>();
-        for (String source : sourcesOfContent.getOrDefault(content, Set.of())) {
+        for (FileKey source : sourcesOfContent.getOrDefault(content, Set.of())) {
             bySource.get(source).stream()
                     .map(id -> entries.get(id).arrival())
                     .filter(arrival -> arrival.accepted()
@@ -199,7 +224,7 @@ public final class JobLedger {
     /** Adds arrivals, and finds what counts now. */
     public synchronized void add(Collection<LedgerEntry> fresh) {
         fresh.forEach(this::put);
-        settle(closure(fresh.stream().map(entry -> file(entry.arrival())).toList()));
+        settle(closure(fresh.stream().map(entry -> FileKey.of(entry.arrival())).toList()));
     }
 
     /**
@@ -221,9 +246,9 @@ public final class JobLedger {
     }
 
     /** Files that can be concerned by a change of some: those with any content that one of them ever had. */
-    private Set<String> closure(Collection<String> files) {
-        Set<String> all = new HashSet<>(files);
-        Deque<String> open = new ArrayDeque<>(all);
+    private Set<FileKey> closure(Collection<FileKey> files) {
+        Set<FileKey> all = new HashSet<>(files);
+        Deque<FileKey> open = new ArrayDeque<>(all);
         Set<String> contents = new HashSet<>();
         while (!open.isEmpty()) {
             for (long id : bySource.get(open.pop())) {
@@ -236,7 +261,7 @@ public final class JobLedger {
         return all;
     }
 
-    private void settle(Set<String> files) {
+    private void settle(Set<FileKey> files) {
         List<Arrival> arrivals = new ArrayList<>();
         files.forEach(file ->
                 bySource.get(file).forEach(id -> arrivals.add(entries.get(id).arrival())));

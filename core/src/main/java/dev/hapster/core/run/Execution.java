@@ -137,7 +137,9 @@ final class Execution {
         desk = dry ? TRIAL + UUID.randomUUID() : RUN + run;
         Path own = services.parts().desk(desk);
         UsualRowCounts families = UsualRowCounts.of(
-                services.catalogue().parts(prepared.dataset().name()),
+                handling.limits().rejectUnusual()
+                        ? services.catalogue().parts(prepared.dataset().name())
+                        : List.of(),
                 prepared.job().name());
         loader = new FileLoader(new FileLoader.Run(
                 prepared, run, policy, asked, ledger, own, turns, families, services, listener, end));

@@ -509,9 +509,13 @@ public abstract class CatalogueContract {
             List<Future<?>> work = new ArrayList<>();
             for (int i = 1; i <= 80; i++) {
                 LedgerEntry entry = arrived(run, i, "f" + i + ".csv");
-                work.add(threads.submit(() -> load(run, entry)));
-                work.add(threads.submit(
-                        () -> assertThat(catalogue.parts(dataset.name())).hasSizeLessThanOrEqualTo(80)));
+                work.add(threads.submit(() -> {
+                    load(run, entry);
+                    assertThat(entries()).as("who asks after a change sees it").contains(entry);
+                    assertThat(catalogue.parts(dataset.name()))
+                            .anyMatch(part -> part.arrival() == entry.arrival().id());
+                }));
+                work.add(threads.submit(() -> assertThat(entries()).hasSizeLessThanOrEqualTo(80)));
             }
             for (Future<?> one : work) {
                 one.get();

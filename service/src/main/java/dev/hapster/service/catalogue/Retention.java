@@ -1,10 +1,12 @@
 package dev.hapster.service.catalogue;
 
+import dev.hapster.service.catalogue.transaction.Kept;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import org.hibernate.Session;
 
 /**
@@ -17,10 +19,25 @@ public class Retention {
 
     private final EntityManager entities;
     private final Transactions transactions;
+    /** Since when the first arrival of a dataset that has rows, or of a job that has none, has had no part in it. */
+    private final Kept<Optional<Instant>> idle;
 
     Retention(EntityManager entities, Transactions transactions) {
         this.transactions = transactions;
         this.entities = entities;
+        idle = new Kept<>(transactions, "arrival", since -> 0);
+    }
+
+    private boolean isIdleBefore(Instant moment, String which, String name) {
+        return idle.get(
+                        which + name,
+                        () -> Optional.ofNullable(entities.createQuery(
+                                        "select min(idleSince) from ArrivalRecord where " + which + ":name",
+                                        Instant.class)
+                                .setParameter("name", name)
+                                .getSingleResult()))
+                .filter(moment::isAfter)
+                .isPresent();
     }
 
     /**
@@ -28,6 +45,9 @@ public class Retention {
      * of their parts may go then.
      */
     public List<String> forgetParts(String dataset, Instant moment) {
+        if (!isIdleBefore(moment, "part <> '' and dataset = ", dataset)) {
+            return List.of();
+        }
         List<String> names = transactions.read(() -> entities.unwrap(Session.class)
                 .createNativeQuery(
                         "select part from arrival where dataset = :dataset and idle_since < :moment and part <> ''",
@@ -63,6 +83,22 @@ public class Retention {
      * @return runs that are gone altogether
      */
     public List<Long> forgetRuns(String job, Instant moment) {
+        boolean arrivals = isIdleBefore(moment, "part = '' and stands = false and current = false and job = ", job);
+        boolean none = transactions
+                .read(() -> entities.createQuery(
+                                "from RunRecord where job = :job and endedAt < :moment", RunRecord.class)
+                        .setParameter("job", job)
+                        .setParameter("moment", moment)
+                        .setMaxResults(1)
+                        .getResultList())
+                .isEmpty();
+        if (!arrivals && none) {
+            return List.of();
+        }
+        return forget(job, moment, arrivals);
+    }
+
+    private List<Long> forget(String job, Instant moment, boolean arrivals) {
         return transactions.change(() -> {
             Long latest = entities.createQuery("select max(id) from RunRecord where job = :job", Long.class)
                     .setParameter("job", job)
@@ -71,11 +107,13 @@ public class Retention {
                 return List.of();
             }
             Session session = entities.unwrap(Session.class);
-            entities.createQuery("delete from ArrivalRecord where job = :job and idleSince < :moment and part = '' "
-                            + "and stands = false and current = false")
-                    .setParameter("job", job)
-                    .setParameter("moment", moment)
-                    .executeUpdate();
+            if (arrivals) { // a deletion that finds none lets go of what is kept, too
+                entities.createQuery("delete from ArrivalRecord where job = :job and idleSince < :moment and part = '' "
+                                + "and stands = false and current = false")
+                        .setParameter("job", job)
+                        .setParameter("moment", moment)
+                        .executeUpdate();
+            }
             // A look that let nothing go that is still known, and that a later one followed, says nothing any more.
             session.createNativeMutationQuery(
                             """

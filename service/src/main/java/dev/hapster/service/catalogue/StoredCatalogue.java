@@ -25,6 +25,7 @@ import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.Progress;
 import dev.hapster.core.schedule.Start;
 import dev.hapster.core.workspace.Workspace.Kind;
+import dev.hapster.service.catalogue.transaction.Kept;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import dev.hapster.service.history.Repository;
 import io.quarkus.narayana.jta.QuarkusTransaction;
@@ -50,6 +51,8 @@ import org.hibernate.type.StandardBasicTypes;
 @ApplicationScoped
 public class StoredCatalogue implements Catalogue {
 
+    private static final String ARRIVALS = "arrival";
+
     private final EntityManager entities;
     private final Transactions transactions;
     private final Arrivals arrivals;
@@ -57,6 +60,11 @@ public class StoredCatalogue implements Catalogue {
     private final StoredDefinitions definitions;
     private final ObjectMapper json;
     private final Clock clock;
+    private final Kept<List<LedgerEntry>> kept;
+    private final Kept<List<Part>> keptParts;
+    private final Kept<Boolean> keptComparing;
+    /** Jobs by the version of the dataset's definition under which they wrote. */
+    private final Kept<Map<String, Set<String>>> keptWriters;
 
     StoredCatalogue(
             EntityManager entities,
@@ -73,6 +81,10 @@ public class StoredCatalogue implements Catalogue {
         this.arrivals = arrivals;
         this.json = json;
         this.clock = clock;
+        kept = new Kept<>(transactions, ARRIVALS, List::size);
+        keptParts = new Kept<>(transactions, ARRIVALS, List::size);
+        keptComparing = new Kept<>(transactions, ARRIVALS, comparing -> 0);
+        keptWriters = new Kept<>(transactions, ARRIVALS, Map::size);
     }
 
     /**
@@ -87,15 +99,15 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public History history(String dataset, Optional<String> job) {
+        List<LedgerEntry> entries = kept.get(dataset + "\n" + job.orElse(""), () -> entities.createQuery(
+                        "from ArrivalRecord where dataset = :dataset and (:job is null or job = :job) order by id",
+                        ArrivalRecord.class)
+                .setParameter("dataset", dataset)
+                .setParameter("job", job.orElse(null))
+                .getResultStream()
+                .map(arrivals::entry)
+                .toList());
         return transactions.read(() -> {
-            List<LedgerEntry> entries = entities.createQuery(
-                            "from ArrivalRecord where dataset = :dataset and (:job is null or job = :job) order by id",
-                            ArrivalRecord.class)
-                    .setParameter("dataset", dataset)
-                    .setParameter("job", job.orElse(null))
-                    .getResultStream()
-                    .map(arrivals::entry)
-                    .toList();
             List<Look> looks = entities.createQuery(
                             "from LookRecord where dataset = :dataset and (:job is null or job = :job) order by run",
                             LookRecord.class)
@@ -195,7 +207,7 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public List<Part> parts(String dataset) {
-        return transactions.read(() -> sql(
+        return keptParts.get(dataset, () -> sql(
                         """
                         select id, part, job, source, file, name, rows_count - rows_masked as remaining, run_id, masked,
                         content || ' ' || rules || ' ' || dataset_version as made_of
@@ -247,13 +259,15 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public boolean comparesRows(String dataset) {
-        return transactions.read(() -> entities.createQuery(
-                                "select count(*) from ArrivalRecord where dataset = :dataset and counts "
-                                        + "= true and rowRule <> '' and rowRule not like 'count|%'",
-                                Long.class)
-                        .setParameter("dataset", dataset)
-                        .getSingleResult()
-                > 0);
+        return keptComparing.get(
+                dataset,
+                () -> entities.createQuery(
+                                        "select count(*) from ArrivalRecord where dataset = :dataset and counts "
+                                                + "= true and rowRule <> '' and rowRule not like 'count|%'",
+                                        Long.class)
+                                .setParameter("dataset", dataset)
+                                .getSingleResult()
+                        > 0);
     }
 
     @Override
@@ -276,16 +290,19 @@ public class StoredCatalogue implements Catalogue {
 
     @Override
     public List<InUse> definitionsInUse(String dataset) {
-        return transactions.read(() -> {
-            Map<String, Set<String>> jobs = new HashMap<>();
+        Map<String, Set<String>> jobs = keptWriters.get(dataset, () -> {
+            Map<String, Set<String>> writers = new HashMap<>();
             entities.createQuery(
                             "select distinct datasetVersion, job from ArrivalRecord where dataset = :dataset "
                                     + "and counts = true and part <> ''",
                             Object[].class)
                     .setParameter("dataset", dataset)
                     .getResultStream()
-                    .forEach(pair -> jobs.computeIfAbsent((String) pair[0], version -> new HashSet<>())
+                    .forEach(pair -> writers.computeIfAbsent((String) pair[0], version -> new HashSet<>())
                             .add((String) pair[1]));
+            return writers;
+        });
+        return transactions.read(() -> {
             List<InUse> used = new ArrayList<>();
             jobs.forEach((version, writers) -> entities.createQuery(
                             "select text from DefinitionRecord where kind = 'dataset' and name = :dataset and "

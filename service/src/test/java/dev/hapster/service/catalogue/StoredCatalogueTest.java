@@ -10,6 +10,7 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.TestWorkspace;
+import dev.hapster.service.catalogue.transaction.Kept;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import io.quarkus.test.common.QuarkusTestResource;
 import io.quarkus.test.junit.QuarkusTest;
@@ -22,6 +23,9 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.concurrent.Callable;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.atomic.AtomicInteger;
 import javax.sql.DataSource;
 import org.h2.api.ErrorCode;
 import org.junit.jupiter.api.Test;
@@ -86,6 +90,52 @@ class StoredCatalogueTest extends CatalogueContract {
         assertThat(transactions.change(left))
                 .as("it was committed, and is lost")
                 .isEqualTo(0L);
+    }
+
+    @Test
+    void anAnswerIsKeptUntilItsTableIsWrittenToOrTheFileIsOpenedAgain() throws Exception {
+        AtomicInteger asked = new AtomicInteger();
+        Kept<Integer> kept = new Kept<>(transactions, "schedule", answer -> 1);
+        Callable<Integer> question = asked::incrementAndGet;
+        assertThat(kept.get("a", question)).isEqualTo(1);
+        assertThat(kept.get("a", question)).isEqualTo(1);
+        assertThat(kept.get("b", question)).as("another question").isEqualTo(2);
+        write("INSERT INTO shared_header (job, header) VALUES ('kept', '')");
+        assertThat(kept.get("a", question)).as("another table").isEqualTo(1);
+
+        write("INSERT INTO schedule (job, declared, handled_at, after_run) VALUES ('kept', '', CURRENT_TIMESTAMP, 0)");
+        assertThat(kept.get("a", question)).isEqualTo(3);
+        transactions.change(() -> {
+            entities.createNativeQuery("DELETE FROM schedule WHERE job = 'kept'")
+                    .executeUpdate();
+            assertThat(elsewhere(() -> kept.get("a", question)))
+                    .as("what is not committed yet counts as written, and nothing is kept")
+                    .isEqualTo(4);
+            assertThat(elsewhere(() -> kept.get("a", question))).isEqualTo(5);
+            return null;
+        });
+        assertThat(kept.get("a", question)).isEqualTo(6);
+        assertThat(kept.get("a", question)).isEqualTo(6);
+
+        breakDown();
+        assertThat(kept.get("a", question))
+                .as("what was read may have got lost")
+                .isEqualTo(7);
+    }
+
+    private void write(String statement) {
+        transactions.change(() -> entities.createNativeQuery(statement).executeUpdate());
+    }
+
+    private static <T> T elsewhere(Callable<T> work) throws Exception {
+        return CompletableFuture.supplyAsync(() -> {
+                    try {
+                        return work.call();
+                    } catch (Exception wrong) {
+                        throw new CompletionException(wrong);
+                    }
+                })
+                .get();
     }
 
     /** What H2 does after a fault of the disk. */

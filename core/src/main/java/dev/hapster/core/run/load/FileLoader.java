@@ -84,7 +84,7 @@ public final class FileLoader {
      *
      * @param desk where what is not finished lies
      * @param turns the turn of each file in the order of arrivals, by its number in the run
-     * @param families how many rows files of a kind usually have
+     * @param families how many rows files of a kind usually have; asked where unusual ones are rejected
      */
     public record Run(
             PreparedJob prepared,

@@ -40,6 +40,7 @@ class CatalogueFile {
     private final ReentrantReadWriteLock use = new ReentrantReadWriteLock();
     private volatile boolean closed;
     private Connection opening;
+    private long openings;
     private long asked;
     private long done;
     private boolean busy;
@@ -106,6 +107,11 @@ class CatalogueFile {
         use.readLock().unlock();
     }
 
+    /** How often it was opened. What was read before it was opened again may have got lost. */
+    synchronized long openings() {
+        return openings;
+    }
+
     /** To be called after H2 said that its file cannot be read or written. */
     void isClosed() {
         closed = true;
@@ -129,6 +135,7 @@ class CatalogueFile {
     private synchronized void open() throws SQLException {
         if (opening == null) {
             opening = source.get().getConnection();
+            openings++;
         }
     }
 

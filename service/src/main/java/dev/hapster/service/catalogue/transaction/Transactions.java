@@ -8,8 +8,10 @@ import jakarta.persistence.EntityManager;
 import jakarta.persistence.PersistenceException;
 import jakarta.transaction.RollbackException;
 import java.sql.SQLException;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Supplier;
 import org.apache.commons.lang3.exception.ExceptionUtils;
 import org.hibernate.FlushMode;
@@ -26,6 +28,25 @@ public class Transactions {
 
     private final CatalogueFile file;
     private final EntityManager entities;
+    private final AtomicLong begun = new AtomicLong();
+    private final AtomicLong ended = new AtomicLong();
+
+    /**
+     * How a table is at a moment. H2 gives it another number with each row that is written and each transaction that
+     * ends, shortly before others see what was written.
+     *
+     * @param opening of the catalogue's file
+     * @param written H2's number
+     * @param changes how many changes of the catalogue had begun
+     * @param quiet whether all of them had ended
+     */
+    record State(long opening, long written, long changes, boolean quiet) {
+
+        /** Whether the table holds the same. */
+        boolean isSame(State later) {
+            return opening == later.opening && written == later.written;
+        }
+    }
 
     Transactions(CatalogueFile file, EntityManager entities) {
         this.file = file;
@@ -42,13 +63,41 @@ public class Transactions {
         });
     }
 
+    /** To be asked within a question, before the table is read. */
+    State state(String table) {
+        long over = ended.get();
+        long changes = begun.get();
+        Long written = entities.unwrap(Session.class)
+                .createNativeQuery(
+                        "select last_modification from information_schema.tables"
+                                + " where table_schema = 'PUBLIC' and table_name = :name",
+                        Long.class)
+                .setParameter("name", table.toUpperCase(Locale.ROOT))
+                .getSingleResult();
+        return new State(file.openings(), written, changes, over == changes);
+    }
+
+    /** Whether nobody has written since, or was about to. */
+    boolean isQuietSince(State before) {
+        return before.quiet() && begun.get() == before.changes();
+    }
+
+    private <T> T write(Callable<T> work) {
+        begun.incrementAndGet();
+        try {
+            return call(work);
+        } finally {
+            ended.incrementAndGet();
+        }
+    }
+
     private <T> T call(Callable<T> work) {
         return told(() -> QuarkusTransaction.requiringNew().call(work));
     }
 
     /** Does the work as one transaction of its own, without waiting for the disk. */
     public void note(Runnable work) {
-        call(() -> {
+        write(() -> {
             work.run();
             return null;
         });
@@ -65,7 +114,7 @@ public class Transactions {
     /** Does the work as one transaction of its own, and gives what it gives. */
     public <T> T change(Callable<T> work) {
         return told(() -> {
-            T result = call(work);
+            T result = write(work);
             file.force();
             return result;
         });
