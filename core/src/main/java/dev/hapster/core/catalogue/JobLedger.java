@@ -153,6 +153,12 @@ public final class JobLedger {
                 > 1;
     }
 
+    /** Whether another file is known that ever had a content. */
+    public synchronized boolean isElsewhere(String content, String job, String source) {
+        Set<FileKey> known = sourcesOfContent.getOrDefault(content, Set.of());
+        return known.size() > 1 || !(known.isEmpty() || known.contains(new FileKey(job, source)));
+    }
+
     /**
      * Accepted contents of other files that a file with this content may be a copy of, with their places in the order.
      */

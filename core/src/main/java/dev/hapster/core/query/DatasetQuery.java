@@ -80,16 +80,16 @@ public final class DatasetQuery {
 
     /** A question for which nothing is known from questions before. */
     public DatasetQuery(DatasetDef dataset, List<PartFile> parts) {
-        this(dataset, parts, new Rankings(), Map.of());
+        this(dataset, new Parts(parts), new Rankings(), Map.of());
     }
 
     /**
      * @param rankings what is known from questions before, to any dataset
      * @param jobs of runs that brought rows, by the numbers of these
      */
-    public DatasetQuery(DatasetDef dataset, List<PartFile> parts, Rankings rankings, Map<Long, String> jobs) {
+    public DatasetQuery(DatasetDef dataset, Parts parts, Rankings rankings, Map<Long, String> jobs) {
         this.fields = new Fields(dataset);
-        this.parts = new Parts(parts);
+        this.parts = parts;
         this.rankings = rankings;
         this.jobs = new JobNames(jobs);
     }

@@ -131,6 +131,21 @@ final class Committing {
     }
 
     /**
+     * Reports a file, with all its sheets or entries, where that is all: the catalogue need not learn of it, and
+     * nothing is to be done with it.
+     *
+     * @return whether it was so; otherwise it is to be committed
+     */
+    boolean reportUnchanged(List<Attempt> file) {
+        Planned planned = plan(file);
+        if (planned.route().isPresent() || file.stream().anyMatch(this::isNews)) {
+            return false;
+        }
+        report(List.of(new Published(file, planned)));
+        return true;
+    }
+
+    /**
      * Makes one file count, with all its sheets or entries. Files that are ready at the same time share a transaction,
      * and small parts a file: what one thread leaves, another one takes, so that a file may count only after this
      * returned, but before the last of all calls has returned.
@@ -291,7 +306,7 @@ final class Committing {
         Attempt first = file.stream()
                 .min(Comparator.comparingInt(attempt -> attempt.result().ordinal()))
                 .orElseThrow();
-        Planned planned = run.services
+        return run.services
                 .router()
                 .plan(
                         run.plan,
@@ -305,10 +320,6 @@ final class Committing {
                                 entries.stream()
                                         .mapToLong(LedgerEntry::rejected)
                                         .sum()));
-        if (planned.outdated()) {
-            outdated.incrementAndGet();
-        }
-        return planned;
     }
 
     private static List<Route> routes(List<Published> all) {
@@ -409,6 +420,9 @@ final class Committing {
 
     private void report(List<Published> all) {
         for (Published one : all) {
+            if (one.planned.outdated()) {
+                outdated.incrementAndGet();
+            }
             one.attempts.forEach(attempt -> done(attempt.result().doing(one.planned.afterwards())));
             if (!run.plan.dry() && one.planned.route().isPresent()) {
                 Route.Done done =

@@ -361,7 +361,9 @@ final class Execution {
                     }
                     if (!whole.isEmpty()) {
                         held.removeAll(whole);
-                        commitLater(file, whole);
+                        if (!committing.reportUnchanged(whole)) {
+                            commitLater(file, whole);
+                        }
                     }
                 });
             } finally {

@@ -1,8 +1,6 @@
 package dev.hapster.core.store;
 
 import java.nio.file.Path;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /**
  * Where the rows of one part lie: a file of the store from its first row to its last, or some rows of a bundle, which
@@ -17,7 +15,7 @@ public record Span(Path file, long first, long rows) {
     /** All rows that the file has. */
     public static final long ALL = Long.MAX_VALUE;
 
-    private static final Pattern IN_BUNDLE = Pattern.compile("(.+)#(\\d{1,15})\\+(\\d{1,15})");
+    private static final int MOST_DIGITS = 15;
 
     /** A part that has a file for itself. */
     public static Span whole(Path file) {
@@ -31,13 +29,32 @@ public record Span(Path file, long first, long rows) {
      * @param part {@code DATASET/FILE}, or {@code DATASET/FILE#FIRST+ROWS} for one in a bundle
      */
     static Span of(Path parts, String part) {
-        Matcher bundled = IN_BUNDLE.matcher(part);
-        return bundled.matches()
-                ? new Span(
-                        parts.resolve(bundled.group(1)),
-                        Long.parseLong(bundled.group(2)),
-                        Long.parseLong(bundled.group(3)))
-                : whole(parts.resolve(part));
+        int mark = mark(part);
+        if (mark == part.length()) {
+            return whole(parts.resolve(part));
+        }
+        int plus = part.indexOf('+', mark);
+        return new Span(
+                parts.resolve(part.substring(0, mark)),
+                Long.parseLong(part, mark + 1, plus, 10),
+                Long.parseLong(part, plus + 1, part.length(), 10));
+    }
+
+    /** Where the name of a bundle ends within that of a part; the name's length where the part is in none. */
+    private static int mark(String part) {
+        int plus = part.lastIndexOf('+');
+        int mark = part.lastIndexOf('#', plus);
+        return mark > 0 && isNumber(part, mark + 1, plus) && isNumber(part, plus + 1, part.length())
+                ? mark
+                : part.length();
+    }
+
+    private static boolean isNumber(String text, int from, int to) {
+        boolean digits = from < to && to - from <= MOST_DIGITS;
+        for (int i = from; digits && i < to; i++) {
+            digits = text.charAt(i) >= '0' && text.charAt(i) <= '9';
+        }
+        return digits;
     }
 
     /** The name of a part of which the rows lie in a bundle. */
@@ -47,8 +64,7 @@ public record Span(Path file, long first, long rows) {
 
     /** The file in which a part lies, by the part's name: {@code DATASET/FILE}. */
     public static String fileOf(String part) {
-        Matcher bundled = IN_BUNDLE.matcher(part);
-        return bundled.matches() ? bundled.group(1) : part;
+        return part.substring(0, mark(part));
     }
 
     /** Whether it is all of its file. */

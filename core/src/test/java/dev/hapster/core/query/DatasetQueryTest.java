@@ -7,6 +7,7 @@ import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.query.DatasetQuery.Grouping;
 import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.sorted.Rankings;
 import dev.hapster.core.query.write.RowStyle;
 import dev.hapster.core.query.write.RowWriter;
@@ -226,9 +227,9 @@ class DatasetQueryTest {
     void jobsAreAskedForAndCountedThoughRowsHaveOnlyTheirRun() throws Exception {
         DatasetQuery asked = new DatasetQuery(
                 TestJobs.dataset("{name: number, type: integer}"),
-                List.of(
+                new Parts(List.of(
                         new PartFile(folder.resolve("0.parquet"), ROWS),
-                        new PartFile(folder.resolve("1.parquet"), ROWS)),
+                        new PartFile(folder.resolve("1.parquet"), ROWS))),
                 new Rankings(),
                 Map.of(0L, "north", 1L, "east"));
         assertThat(asked.counts(new Grouping(

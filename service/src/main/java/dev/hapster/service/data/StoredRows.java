@@ -1,10 +1,13 @@
 package dev.hapster.service.data;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.hapster.core.catalogue.Part;
 import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.query.DatasetQuery;
 import dev.hapster.core.query.part.PartFile;
+import dev.hapster.core.query.part.Parts;
 import dev.hapster.core.query.sorted.Rankings;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.store.DamagedPartException;
@@ -32,6 +35,12 @@ public class StoredRows {
     private final PartStore parts;
     private final StoreCheck store;
     private final Rankings rankings = new Rankings();
+    /** What questions need of a list of parts, as long as the catalogue gives the same list (and not an equal one). */
+    private final Cache<List<Part>, Kept> kept =
+            Caffeine.newBuilder().weakKeys().build();
+
+    /** @param jobs by the number of the run that brought a part */
+    private record Kept(Parts parts, Map<Long, String> jobs) {}
 
     StoredRows(Workspace workspace, StoredCatalogue records, PartStore parts, StoreCheck store) {
         this.workspace = workspace;
@@ -95,20 +104,11 @@ public class StoredRows {
         int changes = 0;
         while (true) {
             try {
-                Map<Long, String> jobs = new HashMap<>();
                 List<Part> counting = records.parts(dataset);
-                counting.forEach(part -> jobs.put(part.run(), part.job()));
-                List<PartFile> files = counting.stream()
-                        .map(part -> new PartFile(
-                                parts.span(part.name()),
-                                part.job() + "\n" + part.source(),
-                                part.arrival() + " " + part.content(),
-                                part.rows(),
-                                part.masked()))
-                        .filter(part -> !out.containsKey(part.path()))
-                        .toList();
+                Kept known = out.isEmpty() ? kept.get(counting, all -> kept(all, out)) : kept(counting, out);
                 return new Answer<>(
-                        question.ask(new DatasetQuery(def, files, rankings, jobs)), List.copyOf(out.values()));
+                        question.ask(new DatasetQuery(def, known.parts(), rankings, known.jobs())),
+                        List.copyOf(out.values()));
             } catch (DamagedPartException damaged) {
                 if (isGone(damaged) && ++changes < MOST_CHANGES) {
                     continue; // its dataset was renamed, or the part let go of, since we asked for its name
@@ -119,6 +119,22 @@ public class StoredRows {
                 }
             }
         }
+    }
+
+    /** @param out files that are left out */
+    private Kept kept(List<Part> counting, Map<Path, String> out) {
+        Map<Long, String> jobs = new HashMap<>();
+        counting.forEach(part -> jobs.put(part.run(), part.job()));
+        List<PartFile> files = counting.stream()
+                .map(part -> new PartFile(
+                        parts.span(part.name()),
+                        part.job() + "\n" + part.source(),
+                        part.arrival() + " " + part.content(),
+                        part.rows(),
+                        part.masked()))
+                .filter(part -> !out.containsKey(part.path()))
+                .toList();
+        return new Kept(new Parts(files), jobs);
     }
 
     /** How often the parts may become others while they are asked. */

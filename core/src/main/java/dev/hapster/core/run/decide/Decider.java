@@ -187,6 +187,10 @@ public final class Decider {
                 .computeIfAbsent(hashes.get(ordinal), content -> new ArrayList<>())
                 .add(ordinal));
         byContent.forEach((content, same) -> {
+            if (same.size() == 1
+                    && !ledger.isElsewhere(content, job(), prepared.sources().of(files.get(same.get(0))))) {
+                return;
+            }
             Map<String, Order> holders = new HashMap<>(ledger.holders(content));
             same.forEach(ordinal -> holders.putIfAbsent(
                     prepared.sources().of(files.get(ordinal)), new Order(run, turns.get(ordinal), ordinal)));
