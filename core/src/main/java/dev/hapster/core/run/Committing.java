@@ -137,11 +137,11 @@ final class Committing {
      * @return whether it was so; otherwise it is to be committed
      */
     boolean reportUnchanged(List<Attempt> file) {
-        Planned planned = plan(file);
-        if (planned.route().isPresent() || file.stream().anyMatch(this::isNews)) {
+        boolean files = !run.plan.prepared().job().handling().after().isNothing();
+        if (files || file.stream().anyMatch(this::isNews)) {
             return false;
         }
-        report(List.of(new Published(file, planned)));
+        report(List.of(new Published(file, Planned.NOTHING)));
         return true;
     }
 
@@ -306,7 +306,7 @@ final class Committing {
         Attempt first = file.stream()
                 .min(Comparator.comparingInt(attempt -> attempt.result().ordinal()))
                 .orElseThrow();
-        return run.services
+        Planned planned = run.services
                 .router()
                 .plan(
                         run.plan,
@@ -320,6 +320,10 @@ final class Committing {
                                 entries.stream()
                                         .mapToLong(LedgerEntry::rejected)
                                         .sum()));
+        if (planned.outdated()) {
+            outdated.incrementAndGet();
+        }
+        return planned;
     }
 
     private static List<Route> routes(List<Published> all) {
@@ -420,9 +424,6 @@ final class Committing {
 
     private void report(List<Published> all) {
         for (Published one : all) {
-            if (one.planned.outdated()) {
-                outdated.incrementAndGet();
-            }
             one.attempts.forEach(attempt -> done(attempt.result().doing(one.planned.afterwards())));
             if (!run.plan.dry() && one.planned.route().isPresent()) {
                 Route.Done done =
