@@ -60,7 +60,9 @@ public final class Workspaces {
         Files.walkFileTree(folder, new SimpleFileVisitor<>() {
             @Override
             public FileVisitResult visitFile(Path file, BasicFileAttributes attributes) {
-                files.add(file);
+                if (Files.isRegularFile(file)) { // a link to one is, too; a link to a folder is not
+                    files.add(file);
+                }
                 return FileVisitResult.CONTINUE;
             }
 
