@@ -601,6 +601,7 @@ class ConsoleTest {
         Page page = browser.page(service.url() + "/rejects");
         Locator reason = page.locator("[data-reason=not-text]");
         reason.getByRole(AriaRole.BUTTON).first().click();
+        assertThat(reason.locator(".MuiCollapse-entered")).isVisible(); // a button that still moves may miss its click
         reason.getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName("Dismiss …"))
                 .click();
         Locator dialog = page.getByRole(AriaRole.DIALOG);
