@@ -36,11 +36,11 @@ public class StoredRows {
     private final StoreCheck store;
     private final Rankings rankings = new Rankings();
     /** What questions need of a list of parts, as long as the catalogue gives the same list (and not an equal one). */
-    private final Cache<List<Part>, Kept> kept =
+    private final Cache<List<Part>, Located> located =
             Caffeine.newBuilder().weakKeys().build();
 
     /** @param jobs by the number of the run that brought a part */
-    private record Kept(Parts parts, Map<Long, String> jobs) {}
+    private record Located(Parts parts, Map<Long, String> jobs) {}
 
     StoredRows(Workspace workspace, StoredCatalogue records, PartStore parts, StoreCheck store) {
         this.workspace = workspace;
@@ -105,7 +105,7 @@ public class StoredRows {
         while (true) {
             try {
                 List<Part> counting = records.parts(dataset);
-                Kept known = out.isEmpty() ? kept.get(counting, all -> kept(all, out)) : kept(counting, out);
+                Located known = out.isEmpty() ? located.get(counting, all -> locate(all, out)) : locate(counting, out);
                 return new Answer<>(
                         question.ask(new DatasetQuery(def, known.parts(), rankings, known.jobs())),
                         List.copyOf(out.values()));
@@ -122,7 +122,7 @@ public class StoredRows {
     }
 
     /** @param out files that are left out */
-    private Kept kept(List<Part> counting, Map<Path, String> out) {
+    private Located locate(List<Part> counting, Map<Path, String> out) {
         Map<Long, String> jobs = new HashMap<>();
         counting.forEach(part -> jobs.put(part.run(), part.job()));
         List<PartFile> files = counting.stream()
@@ -134,7 +134,7 @@ public class StoredRows {
                         part.masked()))
                 .filter(part -> !out.containsKey(part.path()))
                 .toList();
-        return new Kept(new Parts(files), jobs);
+        return new Located(new Parts(files), jobs);
     }
 
     /** How often the parts may become others while they are asked. */

@@ -62,7 +62,8 @@ public final class Repeating {
 
     private void follow() {
         String before = "";
-        do {
+        boolean over = isStopping();
+        while (!over) {
             try {
                 turn.perform();
                 before = "";
@@ -73,7 +74,8 @@ public final class Repeating {
                 }
                 before = why;
             }
-        } while (!isStoppedWithinPause());
+            over = isStoppedWithinPause();
+        }
     }
 
     private boolean isStoppedWithinPause() {
