@@ -7,6 +7,7 @@ import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.apache.parquet.ParquetReadOptions;
@@ -55,13 +56,35 @@ public final class SealedInput implements InputFile {
      * @throws DamagedPartException where it is missing, or is not what was written
      */
     public static ParquetFileReader open(Path path, ParquetReadOptions.Builder options) throws IOException {
+        return open(path, options, Optional.empty());
+    }
+
+    /**
+     * Opens a part about which something is asked: its footer is read once, as long as the file looks as it did.
+     *
+     * @throws DamagedPartException where it is missing, or is not what was written
+     */
+    public static ParquetFileReader openAgain(Path path, ParquetReadOptions.Builder options) throws IOException {
+        return open(path, options, Footers.look(path));
+    }
+
+    private static ParquetFileReader open(Path path, ParquetReadOptions.Builder options, Optional<Footers.Look> look)
+            throws IOException {
+        Optional<Footers.Footer> known = look.flatMap(Footers::of);
         SealedInput input = new SealedInput(path);
         ParquetFileReader reader = null;
         boolean whole = false;
         try {
-            reader = ParquetFileReader.open(
-                    input, options.usePageChecksumVerification().build());
-            input.seal(reader);
+            ParquetReadOptions checked = options.usePageChecksumVerification().build();
+            if (known.isPresent()) {
+                reader = new ParquetFileReader(input, known.get().metadata(), checked, input.newStream());
+                input.sums = known.get().sums();
+            } else {
+                reader = ParquetFileReader.open(input, checked);
+                if (input.seal(reader) && look.isPresent()) {
+                    Footers.keep(look.get(), new Footers.Footer(reader.getFooter(), input.sums));
+                }
+            }
             whole = true;
             return reader;
         } catch (DamagedPartException told) {
@@ -117,8 +140,8 @@ public final class SealedInput implements InputFile {
      * that part. Empty where there is none.
      */
     private String wanted() throws IOException {
-        Path folder = path.toAbsolutePath().getParent();
-        if (folder.getParent().endsWith(PartStore.DELETED)) {
+        if (isOfDeletions()) {
+            Path folder = path.toAbsolutePath().getParent();
             Path part = folder.getParent()
                     .resolveSibling(PartStore.PARTS)
                     .resolve(folder.getFileName())
@@ -129,14 +152,23 @@ public final class SealedInput implements InputFile {
         return seal.find() ? seal.group(1) : "";
     }
 
-    private void seal(ParquetFileReader reader) throws IOException {
+    private boolean isOfDeletions() {
+        return path.toAbsolutePath().getParent().getParent().endsWith(PartStore.DELETED);
+    }
+
+    /**
+     * Compares the footer with that by which the file is known.
+     *
+     * @return whether it is known by its own name
+     */
+    private boolean seal(ParquetFileReader reader) throws IOException {
         String text = reader.getFileMetaData().getKeyValueMetaData().get(Sums.NOTE);
         String wanted = wanted();
         if (text == null) {
             if (!wanted.isEmpty()) {
                 throw new DamagedPartException(path, "is not the file that was written under this name");
             }
-            return;
+            return false;
         }
         Sums found;
         try {
@@ -149,6 +181,7 @@ public final class SealedInput implements InputFile {
                     path, "is damaged, or is not the file that was written under this name: its footer differs");
         }
         sums = found;
+        return !wanted.isEmpty() && !isOfDeletions();
     }
 
     private String rest(long from) throws IOException {

@@ -13,6 +13,7 @@ import dev.hapster.core.row.Vector;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
@@ -122,6 +123,33 @@ class SealedPartTest {
         }
         Files.delete(file);
         assertThatThrownBy(() -> store.check(part)).hasMessageContaining("is missing");
+    }
+
+    @Test
+    void aKeptFooterHidesNoDamageOfRows() throws Exception {
+        String part = part("1-1-a", 40_000, 1);
+        Path file = store.path(part);
+        byte[] whole = Files.readAllBytes(file);
+        FileTime changed = Files.getLastModifiedTime(file);
+        long sum = sum(part);
+        int noticed = 0;
+        Random random = new Random(7);
+        for (int trial = 0; trial < TRIALS; trial++) {
+            byte[] flipped = whole.clone();
+            int at = trial % 3 == 0 ? whole.length - 1 - random.nextInt(2_000) : random.nextInt(whole.length);
+            flipped[at] ^= (byte) (1 << random.nextInt(8));
+            Files.write(file, flipped);
+            Files.setLastModifiedTime(file, changed);
+            try {
+                assertThat(sum(part)).as("byte " + at).isEqualTo(sum); // the footer that is kept is the right one
+            } catch (DamagedPartException told) {
+                noticed++;
+            }
+            assertThatThrownBy(() -> store.check(part)).as("byte " + at).isInstanceOf(DamagedPartException.class);
+        }
+        assertThat(noticed).isBetween(TRIALS / 3, TRIALS - 1);
+        Files.delete(file);
+        assertThatThrownBy(() -> sum(part)).hasMessageContaining("is missing in the store");
     }
 
     @Test

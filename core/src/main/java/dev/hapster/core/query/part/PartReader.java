@@ -156,7 +156,7 @@ public final class PartReader implements AutoCloseable {
         this.path = path;
         places = asked.stream().mapToInt(fields::indexOf).toArray();
         columns = new Column[fields.size()];
-        file = SealedInput.open(
+        file = SealedInput.openAgain(
                 path,
                 ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly()));
         try {

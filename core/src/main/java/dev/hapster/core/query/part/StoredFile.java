@@ -13,11 +13,29 @@ import org.roaringbitmap.RoaringBitmap;
 
 /**
  * A file of the store with those parts in it that count, so that a bundle is gone through once and not part by part.
- * Immutable.
- *
- * @param numbers of the parts, in the order in which their rows lie in the file
  */
-public record StoredFile(Path path, List<PartFile> parts, List<Integer> numbers) {
+public final class StoredFile {
+
+    private final Path path;
+    private final List<PartFile> parts;
+    private final List<Integer> numbers;
+    /** Null until the file is read for the first time; never changed afterwards, since many may read at once. */
+    private volatile RoaringBitmap others;
+
+    private StoredFile(Path path, List<PartFile> parts, List<Integer> numbers) {
+        this.path = path;
+        this.parts = parts;
+        this.numbers = numbers;
+    }
+
+    public Path path() {
+        return path;
+    }
+
+    /** The numbers of its parts, in the order in which their rows lie in the file. */
+    public List<Integer> numbers() {
+        return numbers;
+    }
 
     /** The files of parts, in the order in which their first parts come. */
     static List<StoredFile> of(List<PartFile> parts) {
@@ -48,16 +66,27 @@ public record StoredFile(Path path, List<PartFile> parts, List<Integer> numbers)
 
     /** Rows that do not count, or are of parts that do not. */
     private Optional<RoaringBitmap> others(long rows) {
-        RoaringBitmap others = new RoaringBitmap();
+        RoaringBitmap found = others;
+        if (found == null) {
+            found = gatherOthers(rows);
+            others = found;
+        }
+        return Optional.of(found);
+    }
+
+    private RoaringBitmap gatherOthers(long rows) {
+        RoaringBitmap found = new RoaringBitmap();
         long behind = 0;
         for (PartFile part : parts) {
             long first = part.span().first();
-            others.add(behind, Math.max(behind, first));
-            part.masked().ifPresent(masked -> others.or(RoaringBitmap.addOffset(masked, first)));
+            found.add(behind, Math.max(behind, first));
+            if (part.masked().isPresent()) {
+                found.or(RoaringBitmap.addOffset(part.masked().get(), first));
+            }
             behind = part.span().end();
         }
-        others.add(behind, Math.max(behind, rows));
-        return Optional.of(others);
+        found.add(behind, Math.max(behind, rows));
+        return found;
     }
 
     /**
