@@ -1,6 +1,7 @@
 package dev.hapster.acceptance.bench;
 
 import dev.hapster.acceptance.TestService;
+import dev.hapster.cli.http.ServiceProcess;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -24,8 +25,8 @@ final class Measured {
     }
 
     private static TestService start(Path workspace, List<String> prefix, String... options) throws Exception {
-        List<String> all =
-                new ArrayList<>(List.of("-XX:TieredStopAtLevel=4", "-XX:-UseSerialGC", "-XX:+UseParallelGC"));
+        List<String> all = new ArrayList<>(List.of("-XX:TieredStopAtLevel=4", "-XX:-UseSerialGC"));
+        all.addAll(ServiceProcess.JAVA_OPTIONS);
         all.addAll(List.of(options));
         return TestService.start(workspace, prefix, TestService.serviceJar(), all.toArray(String[]::new));
     }

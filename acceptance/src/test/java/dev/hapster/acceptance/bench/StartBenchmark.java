@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.acceptance.Workspaces;
 import dev.hapster.cli.http.Api;
+import dev.hapster.cli.http.ServiceProcess;
 import java.io.IOException;
 import java.net.ServerSocket;
 import java.nio.file.Files;
@@ -168,8 +169,8 @@ class StartBenchmark {
         try (ServerSocket any = new ServerSocket(0)) {
             port = any.getLocalPort();
         }
-        List<String> command =
-                new ArrayList<>(List.of(JAVA, "-Xmx512m", "-XX:+UseParallelGC", "-Dquarkus.http.port=" + port));
+        List<String> command = new ArrayList<>(List.of(JAVA, "-Dquarkus.http.port=" + port));
+        command.addAll(ServiceProcess.JAVA_OPTIONS);
         command.addAll(program);
         Api api = new Api("http://127.0.0.1:" + port);
         long began = System.nanoTime();
