@@ -49,7 +49,7 @@ final class Merge {
                         .anyMatch(name -> contents.get(name).get("rows").equals("0"))) {
             return false;
         }
-        try (ParquetFileReader reader = SealedInput.open(path, PartStore.options())) {
+        try (ParquetFileReader reader = SealedInput.open(path)) {
             MessageType has = reader.getFileMetaData().getSchema();
             if (schema != null && !schema.equals(has)) {
                 return false;
@@ -91,7 +91,7 @@ final class Merge {
     }
 
     private void copy(PartWriter writer, Path path, List<Span> wanted) throws IOException {
-        try (ParquetFileReader file = SealedInput.open(path, PartStore.options())) {
+        try (ParquetFileReader file = SealedInput.open(path)) {
             long at = 0;
             int next = 0;
             for (PageReadStore group = file.readNextRowGroup(); group != null; group = file.readNextRowGroup()) {

@@ -28,8 +28,6 @@ import java.util.function.Predicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
-import org.apache.parquet.ParquetReadOptions;
-import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -388,9 +386,9 @@ public final class PartStore {
 
         private Map<Long, Long> read(String part, Path file) throws IOException {
             if (Files.exists(deletions(part)) || notes(file).containsKey(DELETED)) {
-                SealedInput.check(deletions(part), options());
+                SealedInput.check(deletions(part));
             }
-            SealedInput.check(file, options());
+            SealedInput.check(file);
             return counts(file);
         }
     }
@@ -404,12 +402,8 @@ public final class PartStore {
         return check().of(part);
     }
 
-    static ParquetReadOptions.Builder options() {
-        return ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly());
-    }
-
     private static ParquetFileReader open(Path path) throws IOException {
-        return SealedInput.open(path, options());
+        return SealedInput.open(path);
     }
 
     /**

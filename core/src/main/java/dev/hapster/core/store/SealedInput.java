@@ -14,6 +14,7 @@ import org.apache.parquet.ParquetReadOptions;
 import org.apache.parquet.column.ColumnReader;
 import org.apache.parquet.column.impl.ColumnReadStoreImpl;
 import org.apache.parquet.column.page.PageReadStore;
+import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
 import org.apache.parquet.io.InputFile;
 import org.apache.parquet.io.SeekableInputStream;
@@ -55,8 +56,8 @@ public final class SealedInput implements InputFile {
      *
      * @throws DamagedPartException where it is missing, or is not what was written
      */
-    public static ParquetFileReader open(Path path, ParquetReadOptions.Builder options) throws IOException {
-        return open(path, options, Optional.empty());
+    public static ParquetFileReader open(Path path) throws IOException {
+        return open(path, Optional.empty());
     }
 
     /**
@@ -64,23 +65,25 @@ public final class SealedInput implements InputFile {
      *
      * @throws DamagedPartException where it is missing, or is not what was written
      */
-    public static ParquetFileReader openAgain(Path path, ParquetReadOptions.Builder options) throws IOException {
-        return open(path, options, Footers.look(path));
+    public static ParquetFileReader openAgain(Path path) throws IOException {
+        return open(path, Footers.look(path));
     }
 
-    private static ParquetFileReader open(Path path, ParquetReadOptions.Builder options, Optional<Footers.Look> look)
-            throws IOException {
+    private static ParquetFileReader open(Path path, Optional<Footers.Look> look) throws IOException {
         Optional<Footers.Footer> known = look.flatMap(Footers::of);
         SealedInput input = new SealedInput(path);
         ParquetFileReader reader = null;
         boolean whole = false;
         try {
-            ParquetReadOptions checked = options.usePageChecksumVerification().build();
+            ParquetReadOptions options = ParquetReadOptions.builder(new PlainParquetConfiguration())
+                    .withCodecFactory(new SnappyOnly())
+                    .usePageChecksumVerification()
+                    .build();
             if (known.isPresent()) {
-                reader = new ParquetFileReader(input, known.get().metadata(), checked, input.newStream());
+                reader = new ParquetFileReader(input, known.get().metadata(), options, input.newStream());
                 input.sums = known.get().sums();
             } else {
-                reader = ParquetFileReader.open(input, checked);
+                reader = ParquetFileReader.open(input, options);
                 if (input.seal(reader) && look.isPresent()) {
                     Footers.keep(look.get(), new Footers.Footer(reader.getFooter(), input.sums));
                 }
@@ -205,8 +208,8 @@ public final class SealedInput implements InputFile {
      * @return rows that it has
      * @throws DamagedPartException where it is not what was written
      */
-    static long check(Path path, ParquetReadOptions.Builder options) throws IOException {
-        try (ParquetFileReader reader = open(path, options)) {
+    static long check(Path path) throws IOException {
+        try (ParquetFileReader reader = open(path)) {
             Sums sums =
                     Sums.parse(reader.getFileMetaData().getKeyValueMetaData().getOrDefault(Sums.NOTE, NONE));
             SealedInput input = new SealedInput(path);

@@ -9,7 +9,7 @@ import org.xerial.snappy.Snappy;
 
 /** Parts are written with Snappy; nothing else is needed to read them. */
 @SuppressWarnings("deprecation") // the codec is given bytes, and no stream
-public final class SnappyOnly implements CompressionCodecFactory {
+final class SnappyOnly implements CompressionCodecFactory {
     @Override
     public BytesInputCompressor getCompressor(CompressionCodecName codec) {
         return new Compressor();

@@ -5,7 +5,6 @@ import dev.hapster.core.query.value.Widening;
 import dev.hapster.core.row.Vector;
 import dev.hapster.core.store.DamagedPartException;
 import dev.hapster.core.store.SealedInput;
-import dev.hapster.core.store.SnappyOnly;
 import dev.hapster.core.store.Span;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -17,11 +16,9 @@ import java.util.function.IntPredicate;
 import java.util.function.LongFunction;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
-import org.apache.parquet.ParquetReadOptions;
 import org.apache.parquet.column.EncodingStats;
 import org.apache.parquet.column.page.PageReadStore;
 import org.apache.parquet.column.statistics.Statistics;
-import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.filter2.columnindex.RowRanges;
 import org.apache.parquet.hadoop.ParquetFileReader;
 import org.apache.parquet.hadoop.metadata.ColumnChunkMetaData;
@@ -156,9 +153,7 @@ public final class PartReader implements AutoCloseable {
         this.path = path;
         places = asked.stream().mapToInt(fields::indexOf).toArray();
         columns = new Column[fields.size()];
-        file = SealedInput.openAgain(
-                path,
-                ParquetReadOptions.builder(new PlainParquetConfiguration()).withCodecFactory(new SnappyOnly()));
+        file = SealedInput.openAgain(path);
         try {
             MessageType stored = file.getFileMetaData().getSchema();
             for (int i = 0; i < columns.length; i++) {
