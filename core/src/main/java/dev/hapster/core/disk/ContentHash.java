@@ -3,6 +3,7 @@ package dev.hapster.core.disk;
 import com.dynatrace.hash4j.hashing.HashStream128;
 import com.dynatrace.hash4j.hashing.HashValue128;
 import com.dynatrace.hash4j.hashing.Hashing;
+import java.util.HexFormat;
 
 /** XXH3-128 of bytes that come one after another, as {@code xxh128sum} prints it. Not thread-safe. */
 public final class ContentHash {
@@ -17,6 +18,7 @@ public final class ContentHash {
     /** Of what was added so far, in hexadecimal. */
     public String value() {
         HashValue128 value = hash.get();
-        return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
+        HexFormat hex = HexFormat.of();
+        return hex.toHexDigits(value.getMostSignificantBits()) + hex.toHexDigits(value.getLeastSignificantBits());
     }
 }

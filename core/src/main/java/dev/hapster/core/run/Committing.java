@@ -94,6 +94,8 @@ final class Committing {
     private final ConcurrentLinkedQueue<FileResult> results = new ConcurrentLinkedQueue<>();
     private final ConcurrentLinkedQueue<String> notes = new ConcurrentLinkedQueue<>();
     private final AtomicLong outdated = new AtomicLong();
+    /** Threads that write what they gathered: what others wait for comes with that. */
+    private final AtomicInteger beingWritten = new AtomicInteger();
     /** Files that are still to be dealt with. */
     private final AtomicInteger coming = new AtomicInteger();
 
@@ -195,6 +197,7 @@ final class Committing {
     }
 
     private void commit(List<Published> taken) throws RunFailedException {
+        beingWritten.incrementAndGet();
         try {
             List<Published> ready = bundled(taken);
             synchronized (inCatalogue) {
@@ -210,6 +213,7 @@ final class Committing {
             report(ready);
         } finally {
             taken.forEach(one -> one.over.run());
+            beingWritten.decrementAndGet();
         }
     }
 
@@ -221,7 +225,7 @@ final class Committing {
                 && published.stream()
                         .flatMap(one -> one.attempts.stream())
                         .anyMatch(one -> run.loader.heldBytes(one) > 0)
-                && !hurried.getAsBoolean()
+                && (beingWritten.get() > 0 || !hurried.getAsBoolean())
                 && !run.end.isOver()
                 && System.nanoTime() < until) {
             LockSupport.parkNanos(2_000_000);

@@ -534,12 +534,18 @@ public final class PartStore {
         for (String part : known) {
             byFile.computeIfAbsent(Span.fileOf(part), file -> new ArrayList<>()).add(part);
         }
-        Map<Merge, List<String>> merges = new LinkedHashMap<>();
+        List<String> worth = new ArrayList<>();
         for (Map.Entry<String, List<String>> one : byFile.entrySet()) {
-            boolean small = path(one.getKey()).toFile().length() < SMALL_FILE;
-            if (small || isHalfGone(one.getKey(), one.getValue())) {
-                take(one.getKey(), Set.copyOf(one.getValue()), merges);
+            if (path(one.getKey()).toFile().length() < SMALL_FILE || isHalfGone(one.getKey(), one.getValue())) {
+                worth.add(one.getKey());
             }
+        }
+        if (worth.size() < from) {
+            return Optional.empty(); // and none of them is opened
+        }
+        Map<Merge, List<String>> merges = new LinkedHashMap<>();
+        for (String file : worth) {
+            take(file, Set.copyOf(byFile.get(file)), merges);
         }
         Merge merge = merges.keySet().stream()
                 .max(Comparator.comparingInt(one -> merges.get(one).size()))

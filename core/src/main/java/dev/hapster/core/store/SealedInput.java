@@ -1,6 +1,6 @@
 package dev.hapster.core.store;
 
-import com.dynatrace.hash4j.hashing.HashStream128;
+import dev.hapster.core.disk.ContentHash;
 import java.io.EOFException;
 import java.io.IOException;
 import java.nio.ByteBuffer;
@@ -188,7 +188,7 @@ public final class SealedInput implements InputFile {
     }
 
     private String rest(long from) throws IOException {
-        HashStream128 rest = Sums.rest();
+        ContentHash rest = new ContentHash();
         ByteBuffer buffer = ByteBuffer.allocate(Sums.BLOCK);
         for (long at = from; at < size; ) {
             buffer.clear();
@@ -196,10 +196,10 @@ public final class SealedInput implements InputFile {
             if (count < 0) {
                 break;
             }
-            rest.putBytes(buffer.array(), 0, count);
+            rest.add(buffer.array(), 0, count);
             at += count;
         }
-        return Sums.text(rest);
+        return rest.value();
     }
 
     /**

@@ -1,6 +1,6 @@
 package dev.hapster.core.store;
 
-import com.dynatrace.hash4j.hashing.HashStream128;
+import dev.hapster.core.disk.ContentHash;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.Arrays;
@@ -17,7 +17,7 @@ final class SealedOutput implements OutputFile {
     private long[] sums = new long[8];
     private int count;
     private long position;
-    private HashStream128 rest;
+    private ContentHash rest;
 
     SealedOutput(Path path) {
         file = new LocalOutputFile(path);
@@ -26,7 +26,7 @@ final class SealedOutput implements OutputFile {
     private void add(byte[] bytes, int from, int length) {
         position += length;
         if (rest != null) {
-            rest.putBytes(bytes, from, length);
+            rest.add(bytes, from, length);
             return;
         }
         int at = from;
@@ -55,13 +55,13 @@ final class SealedOutput implements OutputFile {
         if (filled > 0) {
             close();
         }
-        rest = Sums.rest();
+        rest = new ContentHash();
         return new Sums(position, Arrays.copyOf(sums, count));
     }
 
     /** The hash of all that was written since, in hexadecimal. */
     String seal() {
-        return Sums.text(rest);
+        return rest.value();
     }
 
     private PositionOutputStream summed(PositionOutputStream out) {

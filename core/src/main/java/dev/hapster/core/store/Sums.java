@@ -1,7 +1,5 @@
 package dev.hapster.core.store;
 
-import com.dynatrace.hash4j.hashing.HashStream128;
-import com.dynatrace.hash4j.hashing.HashValue128;
 import com.dynatrace.hash4j.hashing.Hashing;
 import java.nio.ByteBuffer;
 import java.util.Base64;
@@ -20,15 +18,6 @@ record Sums(long end, long[] blocks) {
 
     static long of(byte[] bytes, int length) {
         return Hashing.xxh3_64().hashBytesToLong(bytes, 0, length);
-    }
-
-    static HashStream128 rest() {
-        return Hashing.xxh3_128().hashStream();
-    }
-
-    static String text(HashStream128 rest) {
-        HashValue128 value = rest.get();
-        return String.format("%016x%016x", value.getMostSignificantBits(), value.getLeastSignificantBits());
     }
 
     /** Bytes of a block. */

@@ -39,6 +39,7 @@ import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.run.open.SourceStream.SourceException;
 import dev.hapster.core.run.open.Watch;
+import dev.hapster.core.shape.Bindings;
 import dev.hapster.core.store.PartOrigin;
 import dev.hapster.core.store.PartStore;
 import dev.hapster.core.store.Span;
@@ -102,6 +103,7 @@ public final class FileLoader {
     private final Run run;
     private final PreparedJob prepared;
     private final Handling handling;
+    private final Bindings bindings;
     private final RowRule rule;
     private final String after;
     private final AtomicInteger bundles = new AtomicInteger();
@@ -113,6 +115,7 @@ public final class FileLoader {
         prepared = run.prepared;
         handling = prepared.job().handling();
         rule = rule(handling);
+        bindings = new Bindings(prepared.dataset(), prepared.job());
         after = RulesVersion.after(handling.after());
     }
 
@@ -336,7 +339,7 @@ public final class FileLoader {
                         !run.policy.dry(),
                         this::hasSpareCore);
                 Content found = new FileReading(
-                                new FileReading.Source(prepared, reading.file, reader, content),
+                                new FileReading.Source(prepared, bindings, reading.file, reader, content),
                                 sink,
                                 repeats,
                                 reading.only())

@@ -22,6 +22,7 @@ import dev.hapster.core.run.duplicates.RowResolution;
 import dev.hapster.core.run.open.FileOpening;
 import dev.hapster.core.run.open.SourceContent;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.Bindings;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.store.HeldPart;
 import dev.hapster.core.store.PartOrigin;
@@ -52,7 +53,8 @@ import java.util.function.LongConsumer;
 public final class FileReading {
 
     /** What is read, and how. */
-    record Source(PreparedJob prepared, Candidate file, RecordReader reader, SourceContent content) {}
+    record Source(
+            PreparedJob prepared, Bindings bindings, Candidate file, RecordReader reader, SourceContent content) {}
 
     /**
      * Where what is read goes.
@@ -185,7 +187,7 @@ public final class FileReading {
         handling = prepared.job().handling();
         reader = source.reader();
         header = reader.header();
-        binding = FileOpening.bind(prepared, source.file(), header, reader);
+        binding = FileOpening.bind(prepared, source.bindings(), source.file(), header, reader);
         shaper = new Shaper(prepared.dataset(), prepared.job(), binding, FileOpening.says(source.file(), reader));
         shaper.shareWhere(sink.spare());
         conditions = new RowRules(prepared.dataset(), handling, shaper);

@@ -19,6 +19,7 @@ import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.row.RawBatch;
 import dev.hapster.core.shape.Binding;
+import dev.hapster.core.shape.Bindings;
 import dev.hapster.core.shape.FileSays;
 import dev.hapster.core.shape.Shaper;
 import dev.hapster.core.workspace.PreparedJob;
@@ -173,8 +174,15 @@ public final class FileOpening {
     /** Binds a file's header, and looks whether what the file says of itself suits. */
     public static Binding bind(PreparedJob prepared, Candidate file, Header header, RecordReader reader)
             throws IOException, FileRejectedException {
+        return bind(prepared, new Bindings(prepared.dataset(), prepared.job()), file, header, reader);
+    }
+
+    /** The same where many files of the job are bound, with what they have in common. */
+    public static Binding bind(
+            PreparedJob prepared, Bindings bindings, Candidate file, Header header, RecordReader reader)
+            throws IOException, FileRejectedException {
         Shaper.checkFacts(prepared.dataset(), prepared.job(), says(file, reader).facts());
-        Binding binding = Binding.of(prepared.dataset(), prepared.job(), header.names());
+        Binding binding = bindings.of(header.names());
         if (!binding.missing().isEmpty()) {
             throw new FileRejectedException(missing(prepared, header, binding, reader));
         }
