@@ -11,6 +11,7 @@ import dev.hapster.core.find.Roots;
 import dev.hapster.core.reason.Reason;
 import dev.hapster.core.reason.ReasonCode;
 import dev.hapster.core.workspace.Workspace;
+import dev.hapster.service.catalogue.record.ArrivalRecord;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.io.IOException;
 import java.io.UncheckedIOException;

@@ -1,5 +1,6 @@
 package dev.hapster.service.catalogue;
 
+import dev.hapster.service.catalogue.record.RunRecord;
 import dev.hapster.service.catalogue.transaction.Kept;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import jakarta.enterprise.context.ApplicationScoped;

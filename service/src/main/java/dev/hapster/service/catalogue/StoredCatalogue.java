@@ -25,6 +25,11 @@ import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.Progress;
 import dev.hapster.core.schedule.Start;
 import dev.hapster.core.workspace.Workspace.Kind;
+import dev.hapster.service.catalogue.record.ArrivalRecord;
+import dev.hapster.service.catalogue.record.LookRecord;
+import dev.hapster.service.catalogue.record.ReasonRecord;
+import dev.hapster.service.catalogue.record.RunFileRecord;
+import dev.hapster.service.catalogue.record.RunRecord;
 import dev.hapster.service.catalogue.transaction.Kept;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import dev.hapster.service.history.Repository;
@@ -343,6 +348,7 @@ public class StoredCatalogue implements Catalogue {
             }
             commit.routes().forEach(route -> entities.persist(RouteRecord.of(route, arrivals)));
             entities.flush();
+            entities.clear(); // otherwise all of it is looked through for changes again
             CrashPoint.IN_COMMIT.reached();
         });
     }

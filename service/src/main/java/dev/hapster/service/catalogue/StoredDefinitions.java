@@ -1,6 +1,7 @@
 package dev.hapster.service.catalogue;
 
 import dev.hapster.core.workspace.Workspace.Kind;
+import dev.hapster.service.catalogue.record.DefinitionRecord;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;

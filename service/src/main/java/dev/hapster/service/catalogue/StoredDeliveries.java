@@ -2,7 +2,9 @@ package dev.hapster.service.catalogue;
 
 import dev.hapster.core.deliver.DeliveryLog;
 import dev.hapster.core.deliver.Product;
-import dev.hapster.service.catalogue.DeliveryRecord.State;
+import dev.hapster.service.catalogue.record.DeliveryRecord;
+import dev.hapster.service.catalogue.record.DeliveryRecord.State;
+import dev.hapster.service.catalogue.record.ProductRecord;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;

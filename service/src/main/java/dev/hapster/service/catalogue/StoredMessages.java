@@ -1,7 +1,9 @@
 package dev.hapster.service.catalogue;
 
 import dev.hapster.core.run.load.RunState;
-import dev.hapster.service.catalogue.MessageRecord.State;
+import dev.hapster.service.catalogue.record.MessageRecord;
+import dev.hapster.service.catalogue.record.MessageRecord.State;
+import dev.hapster.service.catalogue.record.RunRecord;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;

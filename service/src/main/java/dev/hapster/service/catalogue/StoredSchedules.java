@@ -5,6 +5,8 @@ import dev.hapster.core.schedule.Progress;
 import dev.hapster.core.schedule.Progress.Pause;
 import dev.hapster.core.schedule.Start.By;
 import dev.hapster.core.schedule.Timetable;
+import dev.hapster.service.catalogue.record.RunRecord;
+import dev.hapster.service.catalogue.record.ScheduleRecord;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.persistence.EntityManager;

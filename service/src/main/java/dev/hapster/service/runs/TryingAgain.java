@@ -1,8 +1,8 @@
 package dev.hapster.service.runs;
 
 import dev.hapster.core.schedule.Start;
-import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.record.RunRecord;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.time.Clock;
 import java.time.Instant;

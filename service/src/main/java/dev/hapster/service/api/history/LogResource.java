@@ -1,7 +1,7 @@
 package dev.hapster.service.api.history;
 
-import dev.hapster.service.catalogue.RunRecord;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.record.RunRecord;
 import dev.hapster.service.log.LogLevel;
 import dev.hapster.service.log.LogLine;
 import dev.hapster.service.log.RunLogs;

@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.record;
 
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
@@ -9,14 +9,14 @@ import jakarta.persistence.Table;
 /** A complete look into a job's folders. */
 @Entity
 @Table(name = "look")
-class LookRecord {
+public class LookRecord {
     @Id
     @Column(name = "run_id")
-    long run;
+    public long run;
 
-    String job;
-    String dataset;
+    public String job;
+    public String dataset;
     /** A line each. */
     @Lob
-    String slots;
+    public String slots;
 }

@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.record;
 
 import dev.hapster.core.catalogue.Outcome;
 import dev.hapster.core.definition.Handling.Routing;

@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.record;
 
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.schedule.Start.By;

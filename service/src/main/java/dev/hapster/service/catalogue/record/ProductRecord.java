@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.record;
 
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
@@ -11,25 +11,25 @@ import java.time.Instant;
 /** A file of a delivery. Paths below the workspace are kept relative to it. */
 @Entity
 @Table(name = "product")
-class ProductRecord {
+public class ProductRecord {
     @Id
     @GeneratedValue(generator = "record_seq")
     @SequenceGenerator(name = "record_seq", sequenceName = "record_seq", allocationSize = 100)
-    Long id;
+    public Long id;
 
-    String dataset;
-    String delivery;
-    String path;
-    boolean pending;
+    public String dataset;
+    public String delivery;
+    public String path;
+    public boolean pending;
 
     @Column(name = "rows_count")
-    long rows;
+    public long rows;
 
-    long bytes;
+    public long bytes;
 
     @Column(name = "modified_at")
-    Instant modified;
+    public Instant modified;
 
-    String checksum;
-    String content;
+    public String checksum;
+    public String content;
 }

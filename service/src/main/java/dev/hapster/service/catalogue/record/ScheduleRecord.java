@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.record;
 
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;

@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.record;
 
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
@@ -14,121 +14,121 @@ import org.hibernate.annotations.DynamicUpdate;
 @Entity
 @DynamicUpdate
 @Table(name = "arrival")
-class ArrivalRecord {
+public class ArrivalRecord {
     @Id
-    long id;
+    public long id;
 
     @Column(name = "run_id")
-    long run;
+    public long run;
 
-    String job;
-    String dataset;
-    String source;
-    int generation;
+    public String job;
+    public String dataset;
+    public String source;
+    public int generation;
 
     @Column(name = "place_run")
-    long placeRun;
+    public long placeRun;
 
     @Column(name = "place_turn")
-    int placeTurn;
+    public int placeTurn;
 
     @Column(name = "place_ordinal")
-    int placeOrdinal;
+    public int placeOrdinal;
 
-    long base;
-    boolean accepted;
+    public long base;
+    public boolean accepted;
 
     @Column(name = "takes_place")
-    boolean takesPlace;
+    public boolean takesPlace;
 
-    boolean copies;
-    String content;
+    public boolean copies;
+    public String content;
 
     @Column(name = "row_rule")
-    String rowRule;
+    public String rowRule;
     /** Empty where it has no rows, or they are no longer kept. */
-    String part;
+    public String part;
 
     @Column(name = "rows_count")
-    long rows;
+    public long rows;
 
-    boolean deletes;
+    public boolean deletes;
 
     @Column(name = "as_copy")
-    boolean asCopy;
+    public boolean asCopy;
 
-    String name;
-    String file;
+    public String name;
+    public String file;
 
     @Column(name = "find_place")
-    int findPlace;
+    public int findPlace;
 
     @Column(name = "size_bytes")
-    long size;
+    public long size;
 
     @Column(name = "modified_at")
-    Instant modified;
+    public Instant modified;
 
     @Column(name = "changed_at")
-    Instant changed;
+    public Instant changed;
 
     @Column(name = "seen_hash")
-    String seenHash;
+    public String seenHash;
 
     @Column(name = "seen_tag")
-    String seenTag;
+    public String seenTag;
 
     @Column(name = "read_at")
-    Instant readAt;
+    public Instant readAt;
 
-    String rules;
+    public String rules;
 
     @Column(name = "dataset_version")
-    String datasetVersion;
+    public String datasetVersion;
 
     @Column(name = "rows_rejected")
-    long rowsRejected;
+    public long rowsRejected;
 
-    String code;
-    String sentence;
+    public String code;
+    public String sentence;
 
     @Column(name = "said_by")
-    long saidBy;
+    public long saidBy;
 
     @Column(name = "after_rule")
-    String afterRule;
+    public String afterRule;
 
-    String fate;
+    public String fate;
 
     @Column(name = "lies_at")
-    String liesAt;
+    public String liesAt;
 
     @Column(name = "fate_run")
-    long fateRun;
+    public long fateRun;
     /** The result by which the file was reported, with its reasons. */
     @Column(name = "run_file_id")
-    Long runFile;
+    public Long runFile;
 
     @Column(name = "swept_at")
-    long sweptAt;
+    public long sweptAt;
 
-    boolean stands;
-    boolean counts;
+    public boolean stands;
+    public boolean counts;
 
     @Column(name = "is_current")
-    boolean current;
+    public boolean current;
 
     @Column(name = "copy_of")
-    long copyOf;
+    public long copyOf;
     /** Rows that do not count, as a serialised bitmap (RoaringBitmap's portable format); null where all do. */
-    byte[] masked;
+    public byte[] masked;
 
     @Column(name = "rows_masked")
-    long rowsMasked;
+    public long rowsMasked;
     /** The entry of the history that dismissed its rejects and was not undone; null where there is none. */
     @Column(name = "dismissed_by")
-    Long dismissed;
+    public Long dismissed;
     /** Since when it has no part in the dataset; null as long as it has. */
     @Column(name = "idle_since")
-    Instant idleSince;
+    public Instant idleSince;
 }

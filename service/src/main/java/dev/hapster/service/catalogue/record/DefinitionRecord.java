@@ -1,4 +1,4 @@
-package dev.hapster.service.catalogue;
+package dev.hapster.service.catalogue.record;
 
 import jakarta.persistence.Column;
 import jakarta.persistence.Entity;
@@ -12,21 +12,21 @@ import java.time.Instant;
 /** A version of a job or dataset file that was run. */
 @Entity
 @Table(name = "definition")
-class DefinitionRecord {
+public class DefinitionRecord {
     @Id
     @GeneratedValue(generator = "record_seq")
     @SequenceGenerator(name = "record_seq", sequenceName = "record_seq", allocationSize = 100)
-    Long id;
+    public Long id;
 
     /** {@code job} or {@code dataset}. */
-    String kind;
+    public String kind;
 
-    String name;
-    String version;
+    public String name;
+    public String version;
 
     @Lob
-    String text;
+    public String text;
 
     @Column(name = "first_seen")
-    Instant firstSeen;
+    public Instant firstSeen;
 }
