@@ -6,9 +6,13 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.hapster.acceptance.Postgres;
 import dev.hapster.acceptance.TestService;
 import dev.hapster.demo.LargeFiles;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.ResultSet;
@@ -18,6 +22,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -32,7 +37,10 @@ class LoadBenchmark {
 
     private static final int ROWS = 1_000_000;
     private static final int FILES = 8;
-    private static final int ROUNDS = 7;
+    private static final int ROUNDS = 12;
+    /** Of the last rounds so many are looked at as warm. */
+    private static final int WARM = 5;
+
     private static final long BIG = 2_000_000_000L;
 
     static final String TABLE =
@@ -80,10 +88,15 @@ class LoadBenchmark {
             print("H2 CSV loader", h2);
             System.out.printf(
                     Locale.ROOT,
-                    "ratio to COPY %.1f, ratio to H2 %.1f (medians); service's peak memory %d MB with -Xmx512m%n",
+                    "ratio to COPY %.1f the first, %.1f in all, %.1f the last %d; ratio to H2 %.1f (medians); service's "
+                            + "peak memory %d MB with -Xmx512m%n",
+                    copy[0] / hapster[0],
                     Measured.median(copy) / Measured.median(hapster),
+                    last(copy) / last(hapster),
+                    WARM,
                     Measured.median(h2) / Measured.median(hapster),
                     peak);
+            printLimits(files, workspace.resolve("store/parts/round0"));
 
             Path big = LargeFiles.repeat(
                     Files.createDirectories(workspace.resolve("big")).resolve("big.csv"), files, BIG);
@@ -161,13 +174,68 @@ class LoadBenchmark {
         }
     }
 
+    private static double last(double[] seconds) {
+        return Measured.median(Arrays.copyOfRange(seconds, ROUNDS - WARM, ROUNDS));
+    }
+
     private static void print(String name, double[] seconds) {
         System.out.printf(
                 Locale.ROOT,
-                "  %-26s median %6.2f   first %6.2f   best %6.2f%n",
+                "  %-26s median %6.2f   first %6.2f   best %6.2f   median of the last %d %6.2f%n",
                 name,
                 Measured.median(seconds),
                 seconds[0],
-                Arrays.stream(seconds).min().orElseThrow());
+                Arrays.stream(seconds).min().orElseThrow(),
+                WARM,
+                last(seconds));
+    }
+
+    /** What no loader can do without: reading the bytes, telling fields apart, writing what is stored. */
+    private void printLimits(List<Path> files, Path stored) throws Exception {
+        double[] cat = new double[WARM];
+        double[] parse = new double[WARM];
+        double[] write = new double[WARM];
+        byte[] bytes = bytes(stored);
+        for (int round = 0; round < WARM; round++) {
+            List<String> command = new ArrayList<>(List.of("cat"));
+            files.forEach(file -> command.add(file.toString()));
+            long start = System.nanoTime();
+            assertThat(new ProcessBuilder(command)
+                            .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+                            .start()
+                            .waitFor())
+                    .isZero();
+            cat[round] = (System.nanoTime() - start) / 1e9;
+            parse[round] = ReadBenchmark.seconds(files, 2, ROWS, ReadBenchmark::parsed);
+            start = System.nanoTime();
+            try (FileChannel file = FileChannel.open(
+                    folder.resolve("written-" + round), StandardOpenOption.CREATE_NEW, StandardOpenOption.WRITE)) {
+                ByteBuffer left = ByteBuffer.wrap(bytes);
+                while (left.hasRemaining()) {
+                    file.write(left);
+                }
+                file.force(true);
+            }
+            write[round] = (System.nanoTime() - start) / 1e9;
+        }
+        System.out.printf(
+                Locale.ROOT,
+                "limits, medians of %d: cat of the files %.3f s; FastCSV parsing them with 2 threads %.2f s; writing and "
+                        + "forcing %d MB, as are stored, %.3f s%n",
+                WARM,
+                Measured.median(cat),
+                Measured.median(parse),
+                bytes.length / 1_000_000,
+                Measured.median(write));
+    }
+
+    private static byte[] bytes(Path stored) throws IOException {
+        ByteArrayOutputStream all = new ByteArrayOutputStream();
+        try (Stream<Path> parts = Files.walk(stored)) {
+            for (Path part : parts.filter(Files::isRegularFile).toList()) {
+                Files.copy(part, all);
+            }
+        }
+        return all.toByteArray();
     }
 }

@@ -119,7 +119,7 @@ class ReadBenchmark {
         };
     }
 
-    private static long parsed(Path file) throws IOException {
+    static long parsed(Path file) throws IOException {
         try (CsvReader<de.siegmar.fastcsv.reader.CsvRecord> reader =
                 CsvReader.builder().ofCsvRecord(file, StandardCharsets.UTF_8)) {
             return reader.stream()
@@ -129,11 +129,11 @@ class ReadBenchmark {
         }
     }
 
-    private interface Reading {
+    interface Reading {
         long rows(Path file) throws Exception;
     }
 
-    private static double seconds(List<Path> files, int threads, long expected, Reading reading) throws Exception {
+    static double seconds(List<Path> files, int threads, long expected, Reading reading) throws Exception {
         ExecutorService workers = Executors.newFixedThreadPool(threads);
         try {
             long start = System.nanoTime();
