@@ -28,6 +28,7 @@ import org.apache.parquet.hadoop.ParquetFileWriter;
 import org.apache.parquet.hadoop.ParquetFileWriter.Mode;
 import org.apache.parquet.hadoop.ParquetWriter;
 import org.apache.parquet.schema.MessageType;
+import org.apache.parquet.schema.Type;
 
 /**
  * Writes one part as a Parquet file, column by column and batch by batch. Row groups are closed by size, so memory does
@@ -156,7 +157,7 @@ public final class PartWriter implements AutoCloseable {
         }
         boolean shared = batch.goodRows * chunks.size() >= SHARED && spare.getAsBoolean();
         Together.each(chunks.size(), shared, i -> gather(batch, i));
-        if (chunks.stream().mapToLong(ColumnChunk::bytes).sum() > ROW_GROUP_BYTES) {
+        if (bytes() > ROW_GROUP_BYTES) {
             closeGroup();
         }
     }
@@ -208,9 +209,23 @@ public final class PartWriter implements AutoCloseable {
     }
 
     private static List<ColumnChunk> chunksOf(MessageType schema) {
+        long row = 0;
+        for (Type field : schema.getFields()) {
+            row += ColumnChunk.least(field.asPrimitiveType());
+        }
+        int mostRows = (int) (ROW_GROUP_BYTES / row);
         return schema.getFields().stream()
-                .map(field -> ColumnChunk.of(field.asPrimitiveType()))
+                .map(field -> ColumnChunk.of(field.asPrimitiveType(), mostRows))
                 .toList();
+    }
+
+    /** Bytes gathered and not yet written, about. */
+    private long bytes() {
+        long bytes = 0;
+        for (ColumnChunk chunk : chunks) {
+            bytes += chunk.bytes();
+        }
+        return bytes;
     }
 
     /** Lets another core write what was gathered, while the next row group is. */
@@ -290,9 +305,7 @@ public final class PartWriter implements AutoCloseable {
      * @return the part, or nothing where it needs a file for itself; then it is as before
      */
     public Optional<HeldPart> hold(Map<String, String> notes) {
-        if (file != null
-                || chunks.get(0).rows() == 0
-                || chunks.stream().mapToLong(ColumnChunk::bytes).sum() > MOST_HELD) {
+        if (file != null || chunks.get(0).rows() == 0 || bytes() > MOST_HELD) {
             return Optional.empty();
         }
         closed = true;

@@ -43,12 +43,23 @@ public abstract class ColumnChunk {
         optional = type.isRepetition(Repetition.OPTIONAL);
     }
 
-    /** For the values of a column of a part. */
-    public static ColumnChunk of(PrimitiveType type) {
+    /**
+     * For the values of a column of a part.
+     *
+     * @param mostRows rows of a row group in which no value is empty, about
+     */
+    public static ColumnChunk of(PrimitiveType type, int mostRows) {
+        return holdsBytes(type) ? new BytesChunk(type) : new LongChunk(type, mostRows);
+    }
+
+    private static boolean holdsBytes(PrimitiveType type) {
         PrimitiveTypeName name = type.getPrimitiveTypeName();
-        return name == PrimitiveTypeName.BINARY || name == PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY
-                ? new BytesChunk(type)
-                : new LongChunk(type);
+        return name == PrimitiveTypeName.BINARY || name == PrimitiveTypeName.FIXED_LEN_BYTE_ARRAY;
+    }
+
+    /** Bytes that a value of the type takes at least while it is gathered. */
+    public static int least(PrimitiveType type) {
+        return 1 + (holdsBytes(type) ? Integer.BYTES : Long.BYTES);
     }
 
     /** Rows gathered. */

@@ -29,6 +29,17 @@ final class LongChunk extends ColumnChunk {
     /** After so many values it is known whether they recur. */
     private static final int TRIED = 4096;
 
+    /** A dictionary pays where values recur: each entry stands for so many values or more. */
+    private static final int FOR_EACH_ENTRY = 4;
+
+    private static final int GROWTH = 4;
+
+    /**
+     * A larger dictionary does not pay in row groups as long as those of the part, and in a part of many columns it
+     * would take the memory that a longer row group needs.
+     */
+    private final int mostEntries;
+
     private final boolean isBoolean;
     private final boolean isDouble;
     private final int width;
@@ -49,8 +60,13 @@ final class LongChunk extends ColumnChunk {
     /** Entry of the value entered last; -1 where there is none yet. */
     private int lastEntry = -1;
 
-    LongChunk(PrimitiveType type) {
+    LongChunk(PrimitiveType type, int mostRows) {
         super(type);
+        int most = FEWEST_ENTRIES;
+        while (most < MOST_ENTRIES && most * GROWTH <= mostRows / FOR_EACH_ENTRY) {
+            most *= GROWTH;
+        }
+        mostEntries = most;
         PrimitiveTypeName name = type.getPrimitiveTypeName();
         isBoolean = name == PrimitiveTypeName.BOOLEAN;
         isDouble = name == PrimitiveTypeName.DOUBLE;
@@ -114,13 +130,13 @@ final class LongChunk extends ColumnChunk {
             }
             slot = slot + 1 & slots.length - 1;
         }
-        if (entryCount == MOST_ENTRIES) {
+        if (entryCount == mostEntries) {
             giveUp();
             return 0;
         }
         entries[entryCount++] = value;
         slots[slot] = entryCount;
-        if (entryCount == entries.length && entryCount < MOST_ENTRIES) {
+        if (entryCount == entries.length && entryCount < mostEntries) {
             grow();
         }
         return entryCount - 1;
@@ -138,8 +154,8 @@ final class LongChunk extends ColumnChunk {
     }
 
     private void grow() {
-        entries = Arrays.copyOf(entries, entries.length * 4);
-        slots = new int[slots.length * 4];
+        entries = Arrays.copyOf(entries, entries.length * GROWTH);
+        slots = new int[slots.length * GROWTH];
         for (int entry = 0; entry < entryCount; entry++) {
             int slot = slot(entries[entry]);
             while (slots[slot] != 0) {
@@ -154,9 +170,8 @@ final class LongChunk extends ColumnChunk {
         return (long) values * (recurs ? 12 : 8) + rows + entries.length * 8L + slots.length * 4L;
     }
 
-    /** A dictionary pays where values recur: each entry stands for four values or more. */
     private boolean hasDictionary() {
-        return recurs && entryCount <= values / 4;
+        return recurs && entryCount <= values / FOR_EACH_ENTRY;
     }
 
     /** Differences pay where numbers lie close together; they are packed in as many bits as they need. */
