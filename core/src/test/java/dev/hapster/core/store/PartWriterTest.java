@@ -16,8 +16,11 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
+import org.apache.parquet.hadoop.ParquetFileReader;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** Parts are read back with a library that did not write them, and that knows nothing of Hapster. */
 class PartWriterTest {
@@ -170,5 +173,31 @@ class PartWriterTest {
         Path part = folder.resolve("wide.parquet");
         TestJobs.part(part, dataset, new PartOrigin("a", "/a", 1, Instant.EPOCH), text.toString());
         assertThat(PartStore.countRows(part)).isEqualTo(300);
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"integer", "text"})
+    void aRowGroupOfManyColumnsIsFilledWithValuesAndNotWithDictionaries(String type) throws Exception {
+        List<String> columns = new ArrayList<>();
+        StringBuilder text = new StringBuilder();
+        for (int i = 0; i < 1000; i++) {
+            columns.add("{name: c" + i + ", type: " + type + "}");
+            text.append(i == 0 ? "" : ",").append('c').append(i);
+        }
+        for (int row = 0; row < 1000; row++) {
+            for (int i = 0; i < 1000; i++) {
+                text.append(i == 0 ? '\n' : ',').append(row * 7919L % 10007 + i);
+            }
+        }
+        Path part = folder.resolve("wide.parquet");
+        TestJobs.part(
+                part,
+                TestJobs.dataset(columns.toArray(String[]::new)),
+                new PartOrigin("a", "/a", 1, Instant.EPOCH),
+                text.append('\n').toString());
+        try (ParquetFileReader file = SealedInput.open(part)) {
+            assertThat(file.getRecordCount()).isEqualTo(1000);
+            assertThat(file.getRowGroups()).hasSize(1);
+        }
     }
 }

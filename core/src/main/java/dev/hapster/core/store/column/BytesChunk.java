@@ -17,11 +17,17 @@ final class BytesChunk extends ColumnChunk {
     private static final int MOST_ENTRIES = 1 << 15;
     private static final int MOST_DICTIONARY_BYTES = 1 << 20;
     private static final int FEWEST_ENTRIES = 1 << 6;
+    /** Where a row group has fewer rows, since there are many columns, an entry must stand for so many of them. */
+    private static final int FEW_ROWS = 1 << 14;
+
+    private static final int ROWS_FOR_ENTRY = 1 << 5;
     /** After so many values it is known whether they recur. */
     private static final int TRIED = 4096;
     /** Bounds longer than this are of little use to anybody; they are left out. */
     private static final int LONGEST_BOUND = 256;
 
+    /** Entries take up to 110 bytes of the memory that rows of a row group need. */
+    private final int mostEntries;
     /** Whether each value is preceded by its length (4 bytes, little-endian); so for texts. */
     private final boolean prefixed;
     /** The dictionary's entries, or all values, as PLAIN. */
@@ -48,8 +54,11 @@ final class BytesChunk extends ColumnChunk {
      */
     private int[] slots = new int[FEWEST_ENTRIES * 4];
 
-    BytesChunk(PrimitiveType type) {
+    BytesChunk(PrimitiveType type, int mostRows) {
         super(type);
+        mostEntries = mostRows < FEW_ROWS
+                ? Math.max(FEWEST_ENTRIES, Integer.highestOneBit(mostRows / ROWS_FOR_ENTRY))
+                : MOST_ENTRIES;
         prefixed = type.getPrimitiveTypeName() == PrimitiveTypeName.BINARY;
     }
 
@@ -123,7 +132,7 @@ final class BytesChunk extends ColumnChunk {
             }
             slot = slot + 1 & slots.length - 1;
         }
-        if (entryCount == MOST_ENTRIES || used + length > MOST_DICTIONARY_BYTES) {
+        if (entryCount == mostEntries || used + length > MOST_DICTIONARY_BYTES) {
             return -1;
         }
         if (entryCount == starts.length) {

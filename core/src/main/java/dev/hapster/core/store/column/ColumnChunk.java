@@ -49,7 +49,7 @@ public abstract class ColumnChunk {
      * @param mostRows rows of a row group in which no value is empty, about
      */
     public static ColumnChunk of(PrimitiveType type, int mostRows) {
-        return holdsBytes(type) ? new BytesChunk(type) : new LongChunk(type, mostRows);
+        return holdsBytes(type) ? new BytesChunk(type, mostRows) : new LongChunk(type, mostRows);
     }
 
     private static boolean holdsBytes(PrimitiveType type) {
