@@ -226,6 +226,11 @@ public final class Values {
         return names;
     }
 
+    /** Whether a text means the same whatever values are given; one that has characters escaped may not. */
+    public static boolean areOutOf(String text) {
+        return mentioned(text).isEmpty() && text.indexOf('\\') < 0;
+    }
+
     /** Checks the names of values given by a caller; what is wrong with them, a sentence each. */
     public static List<String> mistakes(Map<String, String> call) {
         List<String> mistakes = new ArrayList<>();

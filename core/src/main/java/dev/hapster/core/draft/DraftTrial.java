@@ -75,7 +75,7 @@ record DraftTrial(boolean whole, long rows, long rejected, List<String> rejects,
         long rejected = 0;
         Map<String, String> rejects = new LinkedHashMap<>();
         Map<String, Long> counts = new LinkedHashMap<>();
-        for (Sample sample : runner.samples(prepared, ours)) {
+        for (Sample sample : runner.inspection().samples(prepared, ours)) {
             String name = prepared.name(sample.file());
             rows += sample.rows();
             rejected += sample.rejected();

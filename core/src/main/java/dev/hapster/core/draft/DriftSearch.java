@@ -73,7 +73,7 @@ final class DriftSearch {
         strange.forEach((header, profile) -> unmapped(header, profile));
         Map<String, Sample.Suspect> suspects = new LinkedHashMap<>();
         Map<String, String> places = new LinkedHashMap<>();
-        for (Sample sample : runner.samples(prepared, files)) {
+        for (Sample sample : runner.inspection().samples(prepared, files)) {
             sample.suspects().forEach((column, suspect) -> {
                 if (suspects.putIfAbsent(column, suspect) == null) {
                     places.put(column, prepared.name(sample.file()) + ":" + suspect.line());

@@ -187,6 +187,14 @@ public final class Reasons {
         return new Reason(FILE_UNREADABLE, "needs more memory to be read than the service has");
     }
 
+    /** @param columns of the dataset */
+    public static Reason tooManyRows(int columns, long rows) {
+        return new Reason(
+                FILE_UNREADABLE,
+                "has more rows than can be stored of " + grouped(columns) + " columns in one part (" + grouped(rows)
+                        + " were read); split the file, or declare fewer columns");
+    }
+
     public static Reason slow(String most) {
         return new Reason(FILE_SLOW, "takes longer than " + most + " to read");
     }

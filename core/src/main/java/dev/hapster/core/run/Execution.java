@@ -30,6 +30,7 @@ import dev.hapster.core.run.load.RunServices;
 import dev.hapster.core.run.load.SharedHeader;
 import dev.hapster.core.run.load.UsualRowCounts;
 import dev.hapster.core.run.routing.Router;
+import dev.hapster.core.work.LittleMemoryException;
 import dev.hapster.core.work.LogMark;
 import dev.hapster.core.work.Wanted;
 import dev.hapster.core.workspace.PreparedJob;
@@ -432,6 +433,8 @@ final class Execution {
             work.run();
         } catch (CancelledException | RunFailedException | IOException | RuntimeException wrong) {
             end.fail(wrong, "While " + prepared.name(file) + " was loaded");
+        } catch (OutOfMemoryError | StackOverflowError much) {
+            end.fail(new LittleMemoryException(much), "While " + prepared.name(file) + " was loaded");
         }
     }
 

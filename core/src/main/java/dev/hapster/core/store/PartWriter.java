@@ -32,11 +32,20 @@ import org.apache.parquet.schema.Type;
 
 /**
  * Writes one part as a Parquet file, column by column and batch by batch. Row groups are closed by size, so memory does
- * not depend on the length of the part. Not thread-safe.
+ * not depend on the length of the part, but for what the footer says of them. Not thread-safe.
  */
 public final class PartWriter implements AutoCloseable {
 
     private static final long ROW_GROUP_BYTES = 16L << 20;
+    /**
+     * Of each column of each row group the writer keeps up to a kilobyte until the footer is written. After so many of
+     * them row groups become twice as large,
+     */
+    private static final long MANY_DESCRIBED = 50_000;
+
+    /** and more than this nobody could hold. */
+    private static final long MOST_DESCRIBED = 200_000;
+
     private static final int TRUNCATED = 64;
     private static final int COPIED = 8192;
     /** Columns of which there is room to be gathered twice. */
@@ -55,6 +64,8 @@ public final class PartWriter implements AutoCloseable {
     private SealedOutput out;
     private final SnappyOnly.Compressor compressor = new SnappyOnly.Compressor();
     private List<ColumnChunk> chunks;
+    /** Bytes of each of them, as far as it is filled: asking all of many after each batch takes long. */
+    private final long[] sizes;
     /** Those of the row group before, which are written meanwhile and then used again; null at first. */
     private List<ColumnChunk> others;
 
@@ -66,7 +77,16 @@ public final class PartWriter implements AutoCloseable {
     private final Vector.Longs lines = new Vector.Longs(0);
     private final PartOrigin from;
     private int prepared;
+    private long groupBytes = ROW_GROUP_BYTES;
+    private long described;
     private boolean closed;
+
+    /** A part of so many columns cannot have so many rows. */
+    public static final class TooManyRowsException extends IOException {
+        private TooManyRowsException(int columns) {
+            super("A part of " + columns + " columns cannot have so many rows");
+        }
+    }
 
     /** @param target where its file will be; there is none before rows are written to it, or the part is finished */
     public PartWriter(Path target, List<ColumnDef> dataset, PartOrigin from) {
@@ -89,6 +109,7 @@ public final class PartWriter implements AutoCloseable {
         columns = schema.getColumns(); // which are found anew each time
         this.from = from;
         chunks = chunksOf(schema);
+        sizes = new long[chunks.size()];
         origin.addAll(
                 List.of(new Vector.Bytes(0), new Vector.Bytes(0), lines, new Vector.Longs(0), new Vector.Longs(0)));
     }
@@ -102,29 +123,28 @@ public final class PartWriter implements AutoCloseable {
         spare = now;
     }
 
+    /** Has row groups closed at another size, for tests. */
+    void closeGroupsAt(long bytes) {
+        groupBytes = bytes;
+    }
+
     /** Adds the rows of a part that has no file of its own. */
     void write(HeldPart part) throws IOException {
-        long bytes = 0;
         for (int i = 0; i < chunks.size(); i++) {
             chunks.get(i).append(part.chunks.get(i));
-            bytes += chunks.get(i).bytes();
+            sizes[i] = chunks.get(i).bytes();
         }
-        if (bytes > ROW_GROUP_BYTES) {
-            closeGroup();
-        }
+        closeFullGroup();
     }
 
     /** Adds the next rows of columns of the same types. */
     void write(List<ColumnReader> columns, long rows) throws IOException {
         for (long left = rows; left > 0; left -= COPIED) {
-            long bytes = 0;
             for (int i = 0; i < chunks.size(); i++) {
                 chunks.get(i).append(columns.get(i), (int) Math.min(left, COPIED));
-                bytes += chunks.get(i).bytes();
+                sizes[i] = chunks.get(i).bytes();
             }
-            if (bytes > ROW_GROUP_BYTES) {
-                closeGroup();
-            }
+            closeFullGroup();
         }
     }
 
@@ -147,7 +167,11 @@ public final class PartWriter implements AutoCloseable {
         file.start();
     }
 
-    /** Writes the rows of a batch that passed. */
+    /**
+     * Writes the rows of a batch that passed.
+     *
+     * @throws TooManyRowsException where no memory would be left for the footer
+     */
     public void write(TypedBatch batch) throws IOException {
         if (batch.goodRows == 0) {
             return;
@@ -157,15 +181,15 @@ public final class PartWriter implements AutoCloseable {
         }
         boolean shared = batch.goodRows * chunks.size() >= SHARED && spare.getAsBoolean();
         Together.each(chunks.size(), shared, i -> gather(batch, i));
-        if (bytes() > ROW_GROUP_BYTES) {
-            closeGroup();
-        }
+        closeFullGroup();
     }
 
     private void gather(TypedBatch batch, int column) {
         int declared = batch.columns.size();
         Vector values = column < declared ? batch.columns.get(column) : origin.get(column - declared);
-        chunks.get(column).append(values, batch.good, batch.goodRows);
+        ColumnChunk chunk = chunks.get(column);
+        chunk.append(values, batch.good, batch.goodRows);
+        sizes[column] = chunk.bytes();
     }
 
     private static <T> T finish(Meanwhile<T> work) throws IOException {
@@ -222,14 +246,24 @@ public final class PartWriter implements AutoCloseable {
     /** Bytes gathered and not yet written, about. */
     private long bytes() {
         long bytes = 0;
-        for (ColumnChunk chunk : chunks) {
-            bytes += chunk.bytes();
+        for (long size : sizes) {
+            bytes += size;
         }
         return bytes;
     }
 
+    private void closeFullGroup() throws IOException {
+        if (bytes() > (described < MANY_DESCRIBED ? groupBytes : 2 * groupBytes)) {
+            closeGroup();
+        }
+    }
+
     /** Lets another core write what was gathered, while the next row group is. */
     private void closeGroup() throws IOException {
+        described += columns.size();
+        if (described > MOST_DESCRIBED) {
+            throw new TooManyRowsException(columns.size());
+        }
         begin();
         settle();
         if (chunks.size() > MOST_TWICE || !spare.getAsBoolean()) {

@@ -38,7 +38,10 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 
-/** A folder with definitions. The files are the truth: they are read anew each time. Thread-safe. */
+/**
+ * A folder with definitions. The files are the truth: they are read anew each time, and only what was made of the same
+ * text before is not made again. Thread-safe.
+ */
 public final class Workspace {
 
     private static final String SUFFIX = ".yaml";
@@ -48,6 +51,10 @@ public final class Workspace {
     private static final int MOST_BYTES = 1_000_000;
 
     private final Path folder;
+    private final KnownTexts<DatasetDef> madeDatasets = new KnownTexts<>();
+    private final KnownTexts<Map<String, String>> madeValues = new KnownTexts<>();
+    private final KnownTexts<List<Notice>> madeNotices = new KnownTexts<>();
+    private final KnownTexts<Definitions.Expected> madeExpected = new KnownTexts<>();
     private final LookupFiles lookups = new LookupFiles(this::bytes);
 
     /** @param folder made absolute; it need not exist yet */
@@ -104,7 +111,7 @@ public final class Workspace {
             throw new UnknownNameException("dataset", name, datasets());
         }
         String file = file(Kind.DATASET, name);
-        return Definitions.dataset(file, text(file));
+        return madeDatasets.of(file, text(file), Definitions::dataset);
     }
 
     /** The job, with no values given by a caller. */
@@ -234,7 +241,9 @@ public final class Workspace {
 
     /** The same for a text that is not in the job's file, or not yet. */
     public Definitions.Expected expected(String name, String text) throws IOException, DefinitionException {
-        return Definitions.expected(file(name), text, values(Map.of()));
+        return Values.areOutOf(text)
+                ? madeExpected.of(file(name), text, (file, same) -> Definitions.expected(file, same, Values.none()))
+                : Definitions.expected(file(name), text, values(Map.of()));
     }
 
     /**
@@ -243,8 +252,12 @@ public final class Workspace {
      * @throws DefinitionException where one of them cannot be read
      */
     public List<Notice> notices(String job) throws IOException, DefinitionException, UnknownNameException {
-        List<Notice> notices =
-                new java.util.ArrayList<>(Definitions.notices(file(job), jobText(job), values(Map.of())));
+        String text = jobText(job);
+        List<Notice> notices = new java.util.ArrayList<>(
+                Values.areOutOf(text)
+                        ? madeNotices.of(
+                                file(job), text, (file, same) -> Definitions.notices(file, same, Values.none()))
+                        : Definitions.notices(file(job), text, values(Map.of())));
         sharedNotices().stream().filter(notice -> notice.isAbout(job)).forEach(notices::add);
         return notices;
     }
@@ -252,7 +265,7 @@ public final class Workspace {
     /** Who is told of all jobs, or of several. */
     public List<Notice> sharedNotices() throws IOException, DefinitionException {
         return Files.isRegularFile(folder.resolve(NOTIFY))
-                ? Definitions.sharedNotices(NOTIFY, text(NOTIFY))
+                ? madeNotices.of(NOTIFY, text(NOTIFY), Definitions::sharedNotices)
                 : List.of();
     }
 
@@ -268,7 +281,7 @@ public final class Workspace {
         }
         boolean shared = Files.isRegularFile(folder.resolve(VALUES));
         return Values.of(
-                shared ? Definitions.values(VALUES, text(VALUES)) : Map.of(),
+                shared ? madeValues.of(VALUES, text(VALUES), Definitions::values) : Map.of(),
                 System.getenv(),
                 call,
                 Clock.system(ZoneId.systemDefault()));

@@ -131,7 +131,8 @@ class FixTest {
         }
         workspace("", rows.toString());
         long refused = run().balance().rejected();
-        Fix mend = runner.mends("north", 1, ReasonCode.of(code).orElseThrow(), column, path -> "in/a.csv")
+        Fix mend = runner.fixes()
+                .of("north", 1, ReasonCode.of(code).orElseThrow(), column, path -> "in/a.csv")
                 .fixes()
                 .get(0);
         assertThat(mend.file()).isEqualTo(file);
@@ -142,8 +143,8 @@ class FixTest {
     }
 
     private Fixes mends(long run, ReasonCode code, String column) throws Exception {
-        return runner.mends(
-                "north", run, code, column, path -> "in/" + Path.of(path).getFileName());
+        return runner.fixes()
+                .of("north", run, code, column, path -> "in/" + Path.of(path).getFileName());
     }
 
     @Test
@@ -214,11 +215,13 @@ class FixTest {
     void whatWouldSpoilValuesThatFitIsNotProposed() throws Exception {
         workspace("", ";;1.5;;\n;;1,5;;\n;;-999;;\n");
         run();
-        assertThat(runner.mends("north", 1, ReasonCode.NUMBER_UNREADABLE, "value", path -> "in/a.csv")
+        assertThat(runner.fixes()
+                        .of("north", 1, ReasonCode.NUMBER_UNREADABLE, "value", path -> "in/a.csv")
                         .fixes())
                 .extracting(Fix::after)
                 .noneMatch(line -> line.contains("decimal"));
-        assertThat(runner.mends("north", 1, ReasonCode.BELOW_MINIMUM, "value", path -> "in/a.csv")
+        assertThat(runner.fixes()
+                        .of("north", 1, ReasonCode.BELOW_MINIMUM, "value", path -> "in/a.csv")
                         .fixes())
                 .isEmpty();
     }
@@ -229,7 +232,8 @@ class FixTest {
         run();
         String path = folder.toRealPath().resolve("in/a.csv").toString();
         List<String> header = List.of("Id", "day", "value", "kind", "done");
-        Trace trace = runner.trace("north", 1, path, "in/a.csv", 1, header).orElseThrow();
+        Trace trace =
+                runner.traces().of("north", 1, path, "in/a.csv", 1, header).orElseThrow();
         assertThat(trace.readAnew()).isTrue();
         assertThat(trace.passes()).isFalse();
         assertThat(trace.cells())
@@ -246,10 +250,10 @@ class FixTest {
                         org.assertj.core.api.Assertions.tuple("kind", "PH", "ph", "ph", null),
                         org.assertj.core.api.Assertions.tuple("done", "", "", null, null));
         Files.delete(folder.resolve("in/a.csv"));
-        Trace kept = runner.trace("north", 1, path, "in/a.csv", 1, header).orElseThrow();
+        Trace kept = runner.traces().of("north", 1, path, "in/a.csv", 1, header).orElseThrow();
         assertThat(kept.readAnew()).isFalse();
         assertThat(kept.cells()).isEqualTo(trace.cells());
-        assertThat(runner.trace("north", 1, path, "in/a.csv", 9, header)).isEmpty();
+        assertThat(runner.traces().of("north", 1, path, "in/a.csv", 9, header)).isEmpty();
     }
 
     @Test

@@ -149,12 +149,13 @@ class FormatsRunTest {
         byte[] whole = Files.readAllBytes(folder.resolve("in/a.zip"));
         Files.write(folder.resolve("in/a.zip"), java.util.Arrays.copyOf(whole, whole.length - 30));
         assertThat(outcomes(run())).containsExactly("a.zip rejected 0 file-damaged");
-        assertThat(runner.peek(
-                        runner.prepare("north", Map.of()).job().find().get(0),
-                        runner.prepare("north", Map.of()).job().read(),
-                        "plain.csv",
-                        1,
-                        5))
+        assertThat(runner.peeks()
+                        .of(
+                                runner.prepare("north", Map.of()).job().find().get(0),
+                                runner.prepare("north", Map.of()).job().read(),
+                                "plain.csv",
+                                1,
+                                5))
                 .isPresent();
     }
 
@@ -259,7 +260,7 @@ class FormatsRunTest {
         file("in/c.csv", "id,day,worth,vallue\na,2026-01-01,1,2\n");
         file("in/d.csv", "id,day,value\na,01.02.2026,1\nb,02.02.2026,1\nc,03.02.2026,1\nd,04.02.2026,1\n");
         file("in/e.csv", "");
-        FitReport fit = runner.fit("north", Map.of());
+        FitReport fit = runner.inspection().fit("north", Map.of());
         assertThat(fit.groups())
                 .extracting(Group::files, Group::verdict)
                 .containsExactly(
@@ -290,18 +291,24 @@ class FormatsRunTest {
                         "`day: {pattern: \"dd.MM.yyyy\"}` in `map`: its values look like dates written dd.MM.yyyy");
         assertThat(fit.groups().get(4).reason().orElseThrow().sentence()).isEqualTo("holds 0 bytes");
         job("take: \"c.csv\"", "map: {value: value}\n");
-        assertThat(runner.fit("north", Map.of()).groups().get(0).changes())
+        assertThat(runner.inspection().fit("north", Map.of()).groups().get(0).changes())
                 .startsWith("`value: {from: [\"value\", \"vallue\"]}` in `map`, if that is the column");
         file("in/c.csv", "id,day,\"v, #: \"\"q\"\"\"\na,2026-01-01,1\n");
         job("take: \"c.csv\"", "");
-        String skips = runner.fit("north", Map.of()).groups().get(0).changes().get(0);
+        String skips = runner.inspection()
+                .fit("north", Map.of())
+                .groups()
+                .get(0)
+                .changes()
+                .get(0);
         job("take: \"c.csv\"", "read: {" + skips.replaceAll("^`|` in `read`.*", "") + "}\n");
-        assertThat(runner.fit("north", Map.of()).groups().get(0).verdict())
+        assertThat(runner.inspection().fit("north", Map.of()).groups().get(0).verdict())
                 .as(skips)
                 .isNotEqualTo(Verdict.UNFIT);
         file("in/c.csv", "id,day,worth,vallue\na,2026-01-01,1,2\n");
         job("take: \"c.csv\"", "read: {extra_columns: ignore, missing_columns: empty}\nmap: {value: value}\n");
-        assertThat(runner.fit("north", Map.of()).groups().get(0).verdict()).isEqualTo(Verdict.DIFFERS);
+        assertThat(runner.inspection().fit("north", Map.of()).groups().get(0).verdict())
+                .isEqualTo(Verdict.DIFFERS);
         assertThat(outcomes(run())).containsExactly("c.csv loaded 1");
     }
 }

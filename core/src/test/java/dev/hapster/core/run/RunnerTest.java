@@ -331,10 +331,35 @@ class RunnerTest {
     }
 
     @Test
+    void checkLooksAtLongRowsUntilItHasSeenEnoughOfThemOrAll() throws Exception {
+        String longRow = "%d," + "9".repeat(3) + ",2024-01-01," + "x".repeat(9000) + "\n";
+        StringBuilder rows = new StringBuilder("id,value,day,note\n");
+        for (int row = 1; row <= 150; row++) {
+            rows.append(row == 150 ? longRow.formatted(row).replace("999", "many") : longRow.formatted(row));
+        }
+        file("in/a.csv", rows.toString());
+        job("read: {extra_columns: [note]}\n");
+        CheckResult.FileCheck all =
+                runner.inspection().check("north", Map.of()).files().get(0);
+        assertThat(all.rows()).isEqualTo(150);
+        assertThat(all.whole()).isTrue();
+        assertThat(all.rejected())
+                .as("the last one, far behind the first batch")
+                .isEqualTo(1);
+
+        file("in/a.csv", rows + rows.substring(rows.indexOf("\n") + 1).repeat(10));
+        CheckResult.FileCheck some =
+                runner.inspection().check("north", Map.of()).files().get(0);
+        assertThat(some.rows()).isEqualTo(200);
+        assertThat(some.whole()).isFalse();
+    }
+
+    @Test
     void checkSaysEverythingAtOnceBeforeItRuns() throws Exception {
         file("in/a.csv", "id,value,extra\n");
         file("in/b.csv", "day\n");
-        assertThat(runner.check("north", Map.of())
+        assertThat(runner.inspection()
+                        .check("north", Map.of())
                         .files()
                         .get(0)
                         .reason()
@@ -342,16 +367,16 @@ class RunnerTest {
                         .sentence())
                 .isEqualTo("has a column that is not mapped to the dataset: \"extra\"");
         job("read: {extra_columns: [EXTRA]}\n");
-        assertThat(runner.check("north", Map.of()).files())
+        assertThat(runner.inspection().check("north", Map.of()).files())
                 .extracting(CheckResult.FileCheck::name, file -> file.reason()
                         .map(reason -> reason.code().code())
                         .orElse("fits"))
                 .containsExactly(tuple("a.csv", "fits"), tuple("b.csv", "column-missing"));
-        assertThat(runner.check("north", Map.of()).files().get(0).notes())
+        assertThat(runner.inspection().check("north", Map.of()).files().get(0).notes())
                 .containsExactly("not used: \"extra\"", "left empty: day");
         job("map: {value: {value: many}}\n");
         Files.move(folder.resolve("in"), folder.resolve("gone"));
-        assertThat(runner.check("north", Map.of()).problems())
+        assertThat(runner.inspection().check("north", Map.of()).problems())
                 .extracting(problem -> problem.what())
                 .containsExactly(
                         "the constant for value: \"many\" is not a number",

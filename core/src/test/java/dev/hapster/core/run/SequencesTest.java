@@ -436,7 +436,7 @@ class SequencesTest {
         work.job("after: {loaded: {move: done}, rejected: {copy: bad}}\n");
         work.file("a.csv", "a=1");
         work.raw("b.csv", "what,is,this\n");
-        assertThat(work.runner.check("north", Map.of()).files())
+        assertThat(work.runner.inspection().check("north", Map.of()).files())
                 .extracting(file -> file.afterwards().map(Afterwards::words).orElse(""))
                 .containsExactly(
                         "moved to " + work.folder.resolve("done/a.csv"),

@@ -102,7 +102,7 @@ class WaysToReadTest {
                         tuple(Outcome.REJECTED, 0L, List.of()));
         assertThat(result.files().get(3).reason().orElseThrow().sentence())
                 .isEqualTo("looks separated by \"|\"; the job declares \",\" and \";\" and tab");
-        assertThat(runner.check("j", Map.of()).files())
+        assertThat(runner.inspection().check("j", Map.of()).files())
                 .extracting(CheckResult.FileCheck::rows, CheckResult.FileCheck::notes)
                 .contains(tuple(1L, List.of("separated by \";\"")));
     }

@@ -6,6 +6,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import com.jerolba.carpet.CarpetReader;
 import dev.hapster.core.TestJobs;
 import dev.hapster.core.definition.DatasetDef;
+import dev.hapster.core.row.TypedBatch;
+import dev.hapster.core.row.Vector;
 import java.math.BigDecimal;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -13,6 +15,8 @@ import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collections;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
@@ -197,7 +201,57 @@ class PartWriterTest {
                 text.append('\n').toString());
         try (ParquetFileReader file = SealedInput.open(part)) {
             assertThat(file.getRecordCount()).isEqualTo(1000);
-            assertThat(file.getRowGroups()).hasSize(1);
+            assertThat(file.getRowGroups()).hasSizeLessThanOrEqualTo(2);
         }
+    }
+
+    @Test
+    void longTextsOfManyColumnsFillRowGroupsAlsoBehindTheFirst() throws Exception {
+        List<String> columns = new ArrayList<>();
+        StringBuilder text = new StringBuilder();
+        for (int i = 0; i < 1000; i++) {
+            columns.add("{name: c" + i + ", type: text}");
+            text.append(i == 0 ? "" : ",").append('c').append(i);
+        }
+        for (int row = 0; row < 80; row++) {
+            for (int i = 0; i < 1000; i++) {
+                text.append(i == 0 ? '\n' : ',').append("x".repeat(500)).append(row * 1000 + i);
+            }
+        }
+        Path part = folder.resolve("long.parquet");
+        TestJobs.part(
+                part,
+                TestJobs.dataset(columns.toArray(String[]::new)),
+                new PartOrigin("a", "/a", 1, Instant.EPOCH),
+                text.append('\n').toString());
+        try (ParquetFileReader file = SealedInput.open(part)) {
+            assertThat(file.getRecordCount()).isEqualTo(80);
+            assertThat(file.getRowGroups()).as("40 MB, in groups of 16").hasSizeBetween(3, 5);
+        }
+    }
+
+    @Test
+    void aPartThatCannotBeDescribedIsNoLongerWritten() throws Exception {
+        String[] columns = new String[2000];
+        Arrays.setAll(columns, i -> "{name: c" + i + ", type: integer}");
+        DatasetDef dataset = TestJobs.dataset(columns);
+        Path part = folder.resolve("endless.parquet");
+        Vector.Longs values = new Vector.Longs(1);
+        TypedBatch row = new TypedBatch(Collections.nCopies(columns.length, values));
+        row.good = new int[1];
+        row.goodRows = 1;
+        row.line = new long[1];
+        int[] written = new int[1];
+        try (PartWriter writer = new PartWriter(part, dataset.columns(), new PartOrigin("a", "/a", 1, Instant.EPOCH))) {
+            writer.closeGroupsAt(1);
+            assertThatThrownBy(() -> {
+                        for (; written[0] < 1000; written[0]++) {
+                            writer.write(row);
+                        }
+                    })
+                    .isInstanceOf(PartWriter.TooManyRowsException.class)
+                    .hasMessageContaining("2005 columns");
+        }
+        assertThat(written[0]).as("each row a row group").isEqualTo(99);
     }
 }

@@ -22,6 +22,7 @@ import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.api.call.NameRequest;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.data.StoredRows;
 import dev.hapster.service.runs.RunControl;
 import io.smallrye.common.annotation.Blocking;
@@ -62,7 +63,8 @@ public class DatasetsResource {
 
     private final Workspace workspace;
     private final RunControl desk;
-    private final StoredCatalogue records;
+    private final StoredRuns records;
+    private final StoredCatalogue catalogue;
     private final RejectStore rejects;
     private final PartStore parts;
     private final StoredRows stored;
@@ -70,7 +72,8 @@ public class DatasetsResource {
     DatasetsResource(
             Workspace workspace,
             RunControl desk,
-            StoredCatalogue records,
+            StoredRuns records,
+            StoredCatalogue catalogue,
             RejectStore rejects,
             PartStore parts,
             StoredRows stored) {
@@ -79,6 +82,7 @@ public class DatasetsResource {
         this.rejects = rejects;
         this.workspace = workspace;
         this.records = records;
+        this.catalogue = catalogue;
         this.parts = parts;
     }
 
@@ -177,7 +181,7 @@ public class DatasetsResource {
     public List<DatasetView> datasets() throws IOException {
         List<DatasetView> views = new ArrayList<>();
         for (String name : workspace.datasets()) {
-            List<Part> stored = records.parts(name);
+            List<Part> stored = catalogue.parts(name);
             try {
                 views.add(
                         new DatasetView(name, workspace.dataset(name).about(), sum(stored), stored.size(), List.of()));
@@ -198,7 +202,7 @@ public class DatasetsResource {
     @Path("/{dataset}")
     public DatasetDetail dataset(String dataset) throws IOException, DefinitionException, UnknownNameException {
         DatasetDef def = workspace.dataset(dataset);
-        List<Part> stored = records.parts(dataset);
+        List<Part> stored = catalogue.parts(dataset);
         Map<String, JobShare> shares = new TreeMap<>();
         stored.forEach(part -> shares.merge(
                 part.job(),
@@ -269,7 +273,7 @@ public class DatasetsResource {
     @Path("/{dataset}")
     public void delete(String dataset)
             throws IOException, DefinitionException, UnknownNameException, ActNotPossibleException {
-        long rows = sum(records.parts(dataset));
+        long rows = sum(catalogue.parts(dataset));
         if (rows > 0) {
             throw new ActNotPossibleException(
                     "The dataset cannot be deleted",
@@ -358,7 +362,7 @@ public class DatasetsResource {
         }
         Set<String> sources = FileQuestions.among(
                 file,
-                records.history(dataset, Optional.ofNullable(job)).entries().stream()
+                catalogue.history(dataset, Optional.ofNullable(job)).entries().stream()
                         .filter(others.and(LedgerEntry::isLoaded))
                         .toList());
         return new Meant(entry -> others.test(entry) && sources.contains(FileQuestions.key(entry)), what);
@@ -395,8 +399,8 @@ public class DatasetsResource {
                     ActNotPossibleException {
         Meant meant = meant(dataset, file, run, job);
         DatasetDef def = workspace.dataset(dataset);
-        long before = sum(records.parts(dataset));
-        int partsBefore = records.parts(dataset).size();
+        long before = sum(catalogue.parts(dataset));
+        int partsBefore = catalogue.parts(dataset).size();
         long entry = desk.remove(def, meant.which, meant.words);
         if (entry == 0) {
             throw new QueryException("No rows of " + dataset + " are from " + meant.words + ". hapster count " + dataset
@@ -404,8 +408,8 @@ public class DatasetsResource {
         }
         return new RemovedView(
                 entry,
-                before - sum(records.parts(dataset)),
-                partsBefore - records.parts(dataset).size(),
+                before - sum(catalogue.parts(dataset)),
+                partsBefore - catalogue.parts(dataset).size(),
                 Views.run(records.run(entry).orElseThrow(), rejects).notes());
     }
 

@@ -29,11 +29,13 @@ import dev.hapster.service.api.Views.ReportView;
 import dev.hapster.service.api.Views.RunView;
 import dev.hapster.service.api.call.ValueParameters;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.StoredReasons;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.RunRecord;
 import dev.hapster.service.notify.Messenger;
 import dev.hapster.service.runs.ActiveRun;
+import dev.hapster.service.runs.Again;
 import dev.hapster.service.runs.RunControl;
-import dev.hapster.service.runs.RunControl.Again;
 import dev.hapster.service.runs.RunControl.BusyException;
 import dev.hapster.service.schedule.Scheduler;
 import io.smallrye.common.annotation.Blocking;
@@ -71,7 +73,9 @@ public class JobsResource {
     private final Workspace workspace;
     private final Runner runner;
     private final RunControl desk;
-    private final StoredCatalogue records;
+    private final StoredRuns records;
+    private final StoredCatalogue catalogue;
+    private final StoredReasons reasons;
     private final RejectStore rejects;
     private final Scheduler scheduler;
     private final Messenger messenger;
@@ -81,7 +85,9 @@ public class JobsResource {
             Workspace workspace,
             Runner runner,
             RunControl desk,
-            StoredCatalogue records,
+            StoredRuns records,
+            StoredCatalogue catalogue,
+            StoredReasons reasons,
             RejectStore rejects,
             Scheduler scheduler,
             Messenger messenger,
@@ -92,6 +98,8 @@ public class JobsResource {
         this.runner = runner;
         this.desk = desk;
         this.records = records;
+        this.catalogue = catalogue;
+        this.reasons = reasons;
         this.rejects = rejects;
         this.clock = clock;
     }
@@ -156,7 +164,7 @@ public class JobsResource {
     @GET
     public List<JobView> jobs() throws IOException {
         Map<String, RunRecord> latest = records.latest();
-        Map<String, StoredCatalogue.OpenCount> open = records.openCounts();
+        Map<String, StoredReasons.OpenCount> open = reasons.openCounts();
         List<JobView> jobs = new ArrayList<>();
         for (String name : workspace.jobs()) {
             String about = "";
@@ -171,7 +179,7 @@ public class JobsResource {
             } catch (UnknownNameException gone) {
                 continue;
             }
-            StoredCatalogue.OpenCount refused = open.getOrDefault(name, new StoredCatalogue.OpenCount(name, 0, 0));
+            StoredReasons.OpenCount refused = open.getOrDefault(name, new StoredReasons.OpenCount(name, 0, 0));
             jobs.add(new JobView(
                     name,
                     about,
@@ -363,9 +371,9 @@ public class JobsResource {
     @GET
     @Path("/{job}/ledger")
     public List<LedgerView> ledger(String job) throws IOException, UnknownNameException, DefinitionException {
-        known(workspace, job, records.ledger(job).isEmpty());
-        Map<String, Long> rows = records.rowsByFile(job);
-        return records.ledger(job).stream()
+        known(workspace, job, catalogue.ledger(job).isEmpty());
+        Map<String, Long> rows = catalogue.rowsByFile(job);
+        return catalogue.ledger(job).stream()
                 .map(entry ->
                         LedgerView.of(entry, rows.getOrDefault(entry.arrival().slot(), 0L)))
                 .toList();
@@ -380,14 +388,14 @@ public class JobsResource {
     @Path("/{job}/arrivals")
     public List<LedgerView> arrivals(String job, @RestQuery String source)
             throws QueryException, IOException, UnknownNameException, DefinitionException {
-        known(workspace, job, records.ledger(job).isEmpty());
+        known(workspace, job, catalogue.ledger(job).isEmpty());
         if (source == null || source.isBlank()) {
             throw new BadRequestException("Name a file: ?source=, as GET /jobs/" + job + "/ledger lists them");
         }
         List<String> all;
         try {
             all = FileQuestions.named(source)
-                    .among(records.ledger(job).stream()
+                    .among(catalogue.ledger(job).stream()
                             .map(entry -> entry.arrival().source())
                             .collect(Collectors.toSet()));
         } catch (FilesNamed.AmbiguousException several) {
@@ -397,7 +405,7 @@ public class JobsResource {
             throw new NotFoundException(job + " has never dealt with a file '" + source + "'. hapster ledger " + job
                     + " lists those that it has");
         }
-        return records.arrivals(job, all.get(0)).stream()
+        return catalogue.arrivals(job, all.get(0)).stream()
                 .map(entry -> LedgerView.of(entry, entry.countingRows()))
                 .toList();
     }
@@ -429,7 +437,7 @@ public class JobsResource {
         DatasetDef dataset = workspace.dataset(workspace.job(job).into());
         Set<String> files = FileQuestions.among(
                 request.file(),
-                records.history(dataset.name(), Optional.of(job)).entries().stream()
+                catalogue.history(dataset.name(), Optional.of(job)).entries().stream()
                         .filter(one -> one.rejected() > 0 || one.reason().isPresent())
                         .toList());
         long entry = desk.dismiss(
@@ -468,7 +476,7 @@ public class JobsResource {
     @Path("/{job}/check")
     public CheckView check(String job, RunRequest request) throws IOException, UnknownNameException {
         RunRequest.noLabel(request);
-        CheckResult result = runner.check(job, RunRequest.values(request));
+        CheckResult result = runner.inspection().check(job, RunRequest.values(request));
         return new CheckView(
                 job,
                 result.problems().isEmpty(),

@@ -10,7 +10,9 @@ import dev.hapster.core.run.repair.Fixes;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.api.Views.ReasonView;
-import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.api.call.NamedRun;
+import dev.hapster.service.catalogue.StoredReasons;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.RunRecord;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.GET;
@@ -35,12 +37,14 @@ public class RejectsResource {
 
     private final Workspace workspace;
     private final Runner runner;
-    private final StoredCatalogue records;
+    private final StoredRuns records;
+    private final StoredReasons reasons;
 
-    RejectsResource(Workspace workspace, Runner runner, StoredCatalogue records) {
+    RejectsResource(Workspace workspace, Runner runner, StoredRuns records, StoredReasons reasons) {
         this.workspace = workspace;
         this.runner = runner;
         this.records = records;
+        this.reasons = reasons;
     }
 
     /** A kind of reject. */
@@ -51,7 +55,7 @@ public class RejectsResource {
     @Path("/rejects")
     public List<ReasonView> open(@QueryParam("job") String job)
             throws IOException, UnknownNameException, DefinitionException {
-        List<ReasonView> open = RunsResource.collect(records.openReasons(job), records, workspace);
+        List<ReasonView> open = RunsResource.collect(reasons.openReasons(job), reasons, workspace);
         JobsResource.known(workspace, job, open.isEmpty());
         return open;
     }
@@ -77,7 +81,8 @@ public class RejectsResource {
             throws IOException, DefinitionException, UnknownNameException, QueryException {
         RunRecord record = record(run);
         try {
-            return runner.trace(
+            return runner.traces()
+                    .of(
                             record.job,
                             run,
                             path,
@@ -103,11 +108,11 @@ public class RejectsResource {
         ReasonCode reason =
                 ReasonCode.of(code).orElseThrow(() -> new QueryException("There is no reason '" + code + "'"));
         Map<String, String> sources = records.sources(run);
-        return runner.mends(
-                record.job, run, reason, column == null ? "" : column, path -> sources.getOrDefault(path, ""));
+        return runner.fixes()
+                .of(record.job, run, reason, column == null ? "" : column, path -> sources.getOrDefault(path, ""));
     }
 
     private RunRecord record(long run) {
-        return records.run(run).orElseThrow(() -> new NotFoundException("There is no run " + run));
+        return NamedRun.of(run, records);
     }
 }

@@ -184,7 +184,8 @@ public class RowsResource {
         PreparedJob prepared = prepared(job, question);
         Candidate file = file(prepared, question.file());
         try {
-            return runner.trace(prepared, file, question.from())
+            return runner.traces()
+                    .of(prepared, file, question.from())
                     .orElseThrow(() -> new NotFoundException(
                             question.file() + " has no row " + question.from() + ", or it has not been found yet"));
         } catch (FileRejectedException whole) {

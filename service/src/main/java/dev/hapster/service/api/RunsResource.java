@@ -23,8 +23,10 @@ import dev.hapster.service.api.Views.FileView;
 import dev.hapster.service.api.Views.ReasonCollector;
 import dev.hapster.service.api.Views.ReasonView;
 import dev.hapster.service.api.Views.RunView;
+import dev.hapster.service.api.call.NamedRun;
 import dev.hapster.service.api.call.ValueParameters;
-import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.StoredReasons;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.RunFileRecord;
 import dev.hapster.service.catalogue.record.RunRecord;
 import dev.hapster.service.data.WholeAnswer;
@@ -77,16 +79,23 @@ public class RunsResource {
 
     private final Workspace workspace;
     private final RunControl desk;
-    private final StoredCatalogue records;
+    private final StoredRuns records;
+    private final StoredReasons stored;
     private final RejectStore rejects;
     private final CallLimits limits;
 
     RunsResource(
-            Workspace workspace, RunControl desk, StoredCatalogue records, RejectStore rejects, CallLimits limits) {
+            Workspace workspace,
+            RunControl desk,
+            StoredRuns records,
+            StoredReasons stored,
+            RejectStore rejects,
+            CallLimits limits) {
         this.limits = limits;
         this.workspace = workspace;
         this.desk = desk;
         this.records = records;
+        this.stored = stored;
         this.rejects = rejects;
     }
 
@@ -119,7 +128,7 @@ public class RunsResource {
     }
 
     private RunRecord record(long run) {
-        return records.run(run).orElseThrow(() -> new NotFoundException("There is no run " + run));
+        return NamedRun.of(run, records);
     }
 
     @GET
@@ -138,7 +147,7 @@ public class RunsResource {
     @Path("/{run}/rejects")
     public List<ReasonView> reasons(long run) {
         RunRecord record = record(run);
-        ReasonCollector reasons = collector(records.reasons(run), records, workspace);
+        ReasonCollector reasons = collector(stored.reasons(run), stored, workspace);
         records.carried(record).stream()
                 .filter(file -> file.outcome() == Outcome.REJECTED)
                 .forEach(file -> reasons.file(
@@ -146,15 +155,15 @@ public class RunsResource {
         return reasons.views();
     }
 
-    static List<ReasonView> collect(List<StoredCatalogue.Found> found, StoredCatalogue records, Workspace workspace) {
-        return collector(found, records, workspace).views();
+    static List<ReasonView> collect(List<StoredReasons.Found> found, StoredReasons stored, Workspace workspace) {
+        return collector(found, stored, workspace).views();
     }
 
     private static ReasonCollector collector(
-            List<StoredCatalogue.Found> found, StoredCatalogue records, Workspace workspace) {
+            List<StoredReasons.Found> found, StoredReasons stored, Workspace workspace) {
         ReasonCollector reasons = new ReasonCollector(workspace::format);
         Set<Long> said = new HashSet<>();
-        for (StoredCatalogue.Found one : found) {
+        for (StoredReasons.Found one : found) {
             if (one.reason() != null) {
                 reasons.rows(
                         one.run().job,
@@ -165,7 +174,7 @@ public class RunsResource {
                         one.reason().code,
                         one.reason().column,
                         one.reason().rows,
-                        records.samples(one.reason()));
+                        stored.samples(one.reason()));
                 if (isGone(workspace, one.file())) {
                     reasons.gone(one.run().job, one.reason().code, one.reason().column, one.file().name);
                 }

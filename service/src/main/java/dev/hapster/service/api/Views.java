@@ -20,7 +20,7 @@ import dev.hapster.core.run.inspect.CheckResult;
 import dev.hapster.core.run.inspect.CheckResult.FileCheck;
 import dev.hapster.core.schedule.Start;
 import dev.hapster.core.store.reject.RejectStore;
-import dev.hapster.service.catalogue.StoredCatalogue.Carried;
+import dev.hapster.service.catalogue.StoredRuns.Carried;
 import dev.hapster.service.catalogue.record.RunFileRecord;
 import dev.hapster.service.catalogue.record.RunRecord;
 import java.nio.file.Path;

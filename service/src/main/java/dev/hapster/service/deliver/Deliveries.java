@@ -19,6 +19,7 @@ import dev.hapster.core.find.Roots;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.remote.RemoteFault;
+import dev.hapster.core.work.LittleMemoryException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.catalogue.StoredDeliveries;
@@ -320,6 +321,8 @@ public class Deliveries {
             }
         } catch (IOException | DefinitionException | UnknownNameException | QueryException | RuntimeException wrong) {
             failed(lane, key, entry, called, wrong);
+        } catch (OutOfMemoryError | StackOverflowError much) {
+            failed(lane, key, entry, called, new LittleMemoryException(much));
         }
     }
 

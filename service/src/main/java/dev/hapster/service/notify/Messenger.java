@@ -17,8 +17,8 @@ import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.calendar.Calendars;
 import dev.hapster.service.calendar.CellWords;
-import dev.hapster.service.catalogue.StoredCatalogue;
 import dev.hapster.service.catalogue.StoredMessages;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.MessageRecord;
 import dev.hapster.service.catalogue.record.RunFileRecord;
 import dev.hapster.service.catalogue.record.RunRecord;
@@ -77,7 +77,7 @@ public class Messenger {
     private static final Set<Event> OF_ARRIVALS = Set.of(Event.MISSING, Event.LATE, Event.UNUSUAL);
 
     private final Workspace workspace;
-    private final StoredCatalogue catalogue;
+    private final StoredRuns runs;
     private final StoredMessages messages;
     private final Calendars calendars;
     private final Clock clock;
@@ -102,7 +102,7 @@ public class Messenger {
 
     Messenger(
             Workspace workspace,
-            StoredCatalogue catalogue,
+            StoredRuns runs,
             StoredMessages messages,
             Calendars calendars,
             ReportText reports,
@@ -111,7 +111,7 @@ public class Messenger {
             @ConfigProperty(name = "hapster.address") Optional<String> address,
             @ConfigProperty(name = "quarkus.http.port") int port) {
         this.workspace = workspace;
-        this.catalogue = catalogue;
+        this.runs = runs;
         this.messages = messages;
         this.calendars = calendars;
         this.clock = clock;
@@ -197,7 +197,7 @@ public class Messenger {
                 && !(failedBefore && String.valueOf(before.get().failure).equals(String.valueOf(run.failure)))) {
             events.add(Event.FAILED);
         }
-        boolean rejects = catalogue.files(run.id).stream().anyMatch(Messenger::isRejecting);
+        boolean rejects = runs.files(run.id).stream().anyMatch(Messenger::isRejecting);
         if (rejects) {
             events.add(Event.REJECTED);
         }

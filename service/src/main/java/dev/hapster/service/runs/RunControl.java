@@ -6,7 +6,6 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.definition.yaml.Problem;
 import dev.hapster.core.find.Candidate;
-import dev.hapster.core.find.FilesNamed;
 import dev.hapster.core.query.value.QueryException;
 import dev.hapster.core.reason.Reasons;
 import dev.hapster.core.remote.RemoteFault;
@@ -20,16 +19,15 @@ import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.schedule.Faults;
 import dev.hapster.core.schedule.Progress;
 import dev.hapster.core.schedule.Start;
-import dev.hapster.core.store.PartStore;
-import dev.hapster.core.store.PartStore.Swept;
 import dev.hapster.core.store.reject.RejectStore;
+import dev.hapster.core.work.LittleMemoryException;
 import dev.hapster.core.work.LogMark;
 import dev.hapster.core.workspace.PreparedJob;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.core.workspace.Workspace.Kind;
-import dev.hapster.service.catalogue.Retention;
 import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.StoredSchedules;
 import dev.hapster.service.catalogue.Upgrade;
 import dev.hapster.service.catalogue.record.RunRecord;
@@ -46,7 +44,6 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.time.Clock;
 import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -61,30 +58,23 @@ import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/**
- * Starts runs, one of a job at a time, and keeps sight of them. What an interrupted service left behind is put in order
- * before the first run: the run is shown as failed, its rejects are put together, files that nobody knows of are
- * removed.
- */
+/** Starts runs, one of a job at a time, and keeps sight of them. */
 @ApplicationScoped
 public class RunControl {
-
-    /** So many small files of a dataset are worth being put together. */
-    private static final int MERGED_FROM = Integer.getInteger("hapster.merged-from", 32);
 
     private static final Logger LOG = LoggerFactory.getLogger(RunControl.class);
     private static final int AT_ONCE = 4;
 
     private final Runner runner;
-    private final StoredCatalogue records;
+    private final StoredRuns records;
+    private final StoredCatalogue catalogue;
     private final Workspace workspace;
     private final Upgrade upgrade;
+    private final Housekeeping housekeeping;
     private final StoredSchedules schedules;
     private final TryingAgain tryingAgain;
     private final StoreCheck store;
     private final Renames renames;
-    private final Retention retention;
-    private final PartStore parts;
     private final RejectStore rejects;
     private final RunLogs logs;
     private final Repository repository;
@@ -105,14 +95,14 @@ public class RunControl {
     RunControl(
             Workspace workspace,
             Runner runner,
-            StoredCatalogue records,
+            StoredRuns records,
+            StoredCatalogue catalogue,
             Upgrade upgrade,
+            Housekeeping housekeeping,
             StoredSchedules schedules,
             TryingAgain tryingAgain,
             StoreCheck store,
             Renames renames,
-            Retention retention,
-            PartStore parts,
             RejectStore rejects,
             RunLogs logs,
             Repository repository,
@@ -123,18 +113,23 @@ public class RunControl {
         this.renamed = renamed;
         this.workspace = workspace;
         this.upgrade = upgrade;
+        this.housekeeping = housekeeping;
         this.schedules = schedules;
         this.tryingAgain = tryingAgain;
         this.store = store;
         this.renames = renames;
-        this.retention = retention;
         this.runner = runner;
         this.records = records;
-        this.parts = parts;
+        this.catalogue = catalogue;
         this.rejects = rejects;
         this.logs = logs;
         this.repository = repository;
         this.clock = clock;
+    }
+
+    void onStart(@Observes StartupEvent start) throws IOException {
+        upgrade.run();
+        housekeeping.start();
     }
 
     /** The job is being run already. */
@@ -151,76 +146,6 @@ public class RunControl {
         }
     }
 
-    void onStart(@Observes StartupEvent start) throws IOException {
-        upgrade.run();
-        tidy("A job or dataset that was being renamed has its old name in places", renames::complete);
-        for (RunRecord run : records.unfinished()) {
-            tidy("Run " + run.id + " of " + run.job + ", which was cut off, cannot be closed", () -> {
-                schedules.takeBack(run);
-                close(run.id, run.job, "The service was stopped while this run was going on");
-            });
-        }
-        tidy("What earlier runs left to be done with files cannot be finished", () -> runner.finishRoutes(null)
-                .forEach(undone -> store.left(undone + " (the service tries it at each start, too)")));
-        for (String dataset : records.datasets()) {
-            tidy("Parts of " + dataset + " that nobody can put back cannot be let go of", () -> dropRetired(dataset));
-        }
-        tidy("What interrupted runs left in the store cannot be removed", () -> {
-            Swept swept = parts.sweep(records.partNames(), run -> records.run(run)
-                    .filter(known -> known.state != RunState.FINISHED)
-                    .isPresent());
-            if (!swept.removed().isEmpty()) {
-                LOG.info(
-                        "Removed {} unfinished files of an interrupted run",
-                        swept.removed().size());
-            }
-        });
-        tidy("The store cannot be looked through", store::look);
-        String names = System.getProperty("sun.jnu.encoding", "UTF-8");
-        if (!names.equalsIgnoreCase("UTF-8")) {
-            store.left("The service runs with the character set " + names + " (LANG, LC_ALL) and cannot read names of "
-                    + "files with other characters. Start it with LC_ALL=C.UTF-8, as the script ./hapster does");
-        }
-    }
-
-    private interface Tidying {
-        void perform() throws IOException;
-    }
-
-    /**
-     * Does what a start does besides: what stands in its way is a problem to be shown, and keeps nobody from starting.
-     */
-    private void tidy(String otherwise, Tidying tidying) {
-        try {
-            tidying.perform();
-        } catch (IOException | RuntimeException wrong) {
-            LOG.error(otherwise, wrong);
-            store.left(otherwise + ": " + Reasons.deepest(wrong));
-        }
-    }
-
-    /** Ends a run that can do so no more by itself. */
-    private void close(long run, String job, String why) throws IOException {
-        Set<Long> committed = records.committed(run);
-        rejects.merge(run, committed::contains);
-        String ending = why + ". The " + committed.size() + " files it had finished are kept whole; run " + job
-                + " again for the rest";
-        logs.open(run).brokenOff(ending);
-        logs.close(run);
-        records.brokenOff(run, RunState.FAILED, ending);
-        dropLeftovers(run);
-        LOG.warn("Run {} of {} was cut off; {} files of it are kept", run, job, committed.size());
-    }
-
-    /** Removes parts of a failed run that the catalogue does not know. */
-    private void dropLeftovers(long run) {
-        try {
-            parts.dropUnknown(records.partNames(), run);
-        } catch (IOException | RuntimeException wrong) {
-            LOG.warn("What run {} left in the store is removed at the next start", run, wrong);
-        }
-    }
-
     void onStop(@Observes ShutdownEvent stop) {
         stopping = true;
         byJob.values().forEach(ActiveRun::cancel);
@@ -231,110 +156,6 @@ public class RunControl {
             }
         } catch (InterruptedException hurried) {
             Thread.currentThread().interrupt();
-        }
-    }
-
-    /** Lets go of parts of a dataset that nobody can put back any more. */
-    private void dropRetired(String dataset) throws IOException {
-        List<String> needless = retention.forgetParts(
-                dataset, clock.instant().minus(retain(dataset).replaced()));
-        if (!needless.isEmpty()) {
-            CrashPoint.SWEPT.reached();
-        }
-        parts.drop(needless);
-    }
-
-    private DatasetDef.Retain retain(String dataset) throws IOException {
-        try {
-            return workspace.dataset(dataset).retain();
-        } catch (DefinitionException | UnknownNameException unreadable) {
-            return DatasetDef.Retain.USUAL; // rather too long than too short
-        }
-    }
-
-    /** Lets go of what no longer counts. What stands in the way of that is not a fault of the run. */
-    private void sweep(String job, String dataset) {
-        try {
-            dropRetired(dataset);
-            forgetRuns(job, dataset);
-        } catch (IOException | RuntimeException wrong) {
-            LOG.warn("What no longer counts could not be removed; the next run tries again", wrong);
-        }
-    }
-
-    /** Puts small files of a dataset together. What stands in the way of that is not a fault of the run. */
-    private void mergeFiles(String dataset) {
-        try {
-            parts.dropUnread();
-            if (!stopping) {
-                int merged = runner.mergeFiles(dataset, MERGED_FROM);
-                if (merged > 0) {
-                    LOG.info("{} small files of {} became one", merged, dataset);
-                }
-            }
-        } catch (IOException | RuntimeException wrong) {
-            LOG.warn("Small files of {} could not be put together; the next run tries again", dataset, wrong);
-        }
-    }
-
-    private void forgetRuns(String job, String dataset) throws IOException {
-        for (long run :
-                retention.forgetRuns(job, clock.instant().minus(retain(dataset).history()))) {
-            rejects.drop(run);
-            logs.drop(run);
-        }
-    }
-
-    /**
-     * Which files are loaded though they have not changed.
-     *
-     * @param all all of them
-     * @param files patterns for names or paths below their folder; none where {@code all}, or where none is
-     */
-    public record Again(boolean all, List<String> files) {
-        public static final Again NOTHING = new Again(false, List.of());
-
-        boolean any() {
-            return all || !files.isEmpty();
-        }
-
-        Predicate<Candidate> which(PreparedJob prepared) throws QueryException {
-            if (files.isEmpty()) {
-                return file -> all;
-            }
-            Set<String> sources = new HashSet<>();
-            for (Candidate file : prepared.finding().taken()) {
-                String source = prepared.sources().of(file);
-                sources.add(source);
-                sources.add(whole(source));
-            }
-            Set<String> meant = new HashSet<>();
-            List<String> wrong = new ArrayList<>();
-            for (String text : files) {
-                try {
-                    List<String> named = FilesNamed.of(text).among(sources);
-                    meant.addAll(named);
-                    if (named.isEmpty()) {
-                        wrong.add("No file that " + prepared.job().name() + " takes is called '" + text
-                                + "'. hapster find " + prepared.job().name() + " lists them");
-                    }
-                } catch (IllegalArgumentException | FilesNamed.AmbiguousException unclear) {
-                    wrong.add(unclear.getMessage());
-                }
-            }
-            if (!wrong.isEmpty()) {
-                throw new QueryException(String.join("\n", wrong));
-            }
-            return file -> {
-                String source = prepared.sources().of(file);
-                return all || meant.contains(source) || meant.contains(whole(source));
-            };
-        }
-
-        /** The file itself, where an entry or a sheet of it is meant. */
-        private static String whole(String source) {
-            int inside = source.indexOf('!');
-            return inside > 0 ? source.substring(0, inside) : source;
         }
     }
 
@@ -530,7 +351,7 @@ public class RunControl {
             CrashPoint.BEFORE_MERGE.reached();
             Set<Long> committed = records.committed(number);
             rejects.merge(number, committed::contains);
-            sweep(job, prepared.dataset().name());
+            housekeeping.sweep(job, prepared.dataset().name());
             CrashPoint.BEFORE_END.reached();
             if (stopping && result.state() == RunState.CANCELLED) {
                 records.run(number).ifPresent(schedules::takeBack);
@@ -543,16 +364,21 @@ public class RunControl {
             records.ended(number, result, faults);
             logs.close(number);
             faults.ifPresent(any -> tryingAgain.soon());
-            if (result.state() == RunState.FINISHED && result.files().stream().anyMatch(file -> file.loaded() > 0)) {
-                mergeFiles(prepared.dataset().name());
+            if (result.state() == RunState.FINISHED
+                    && result.files().stream().anyMatch(file -> file.loaded() > 0)
+                    && !stopping) {
+                housekeeping.mergeFiles(prepared.dataset().name());
             }
             changed.fire(new DatasetChanged(prepared.dataset().name(), number));
             if (result.state() != RunState.FINISHED) {
-                dropLeftovers(number);
+                housekeeping.dropLeftovers(number);
             }
         } catch (IOException | RuntimeException wrong) {
             LOG.error("Run {} of {} failed", number, job, wrong);
             breakOff(active, Reasons.deepest(wrong));
+        } catch (OutOfMemoryError | StackOverflowError much) {
+            LOG.error("Run {} of {} failed", number, job, much);
+            breakOff(active, new LittleMemoryException(much).getMessage());
         } finally {
             logs.close(number);
             byJob.remove(job, active);
@@ -577,7 +403,7 @@ public class RunControl {
         long run = active.number();
         for (int attempt = 0; !stopping; attempt++) {
             try {
-                close(run, active.job(), why);
+                housekeeping.close(run, active.job(), why);
                 return;
             } catch (IOException | RuntimeException worse) {
                 active.trouble("It failed: " + why + ". That cannot be recorded: " + Reasons.deepest(worse)
@@ -718,7 +544,7 @@ public class RunControl {
     }
 
     private Set<String> jobs(DatasetDef dataset, Predicate<LedgerEntry> which) {
-        return records.history(dataset.name(), Optional.empty()).entries().stream()
+        return catalogue.history(dataset.name(), Optional.empty()).entries().stream()
                 .filter(which)
                 .map(entry -> entry.arrival().job())
                 .collect(Collectors.toSet());

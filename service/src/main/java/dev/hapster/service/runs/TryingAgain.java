@@ -1,7 +1,7 @@
 package dev.hapster.service.runs;
 
 import dev.hapster.core.schedule.Start;
-import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.RunRecord;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.time.Clock;
@@ -15,11 +15,11 @@ import java.util.function.Predicate;
 @ApplicationScoped
 public class TryingAgain {
 
-    private final StoredCatalogue records;
+    private final StoredRuns records;
     private final Clock clock;
     private volatile Instant next = Instant.MIN;
 
-    TryingAgain(StoredCatalogue records, Clock clock) {
+    TryingAgain(StoredRuns records, Clock clock) {
         this.records = records;
         this.clock = clock;
     }

@@ -292,7 +292,7 @@ final class ArrivalWatch implements AutoCloseable {
                 place -> roots.resolve(workspace.folder(), place.folder()));
         boolean same = true;
         for (Map.Entry<Integer, Place> place : due.entrySet()) {
-            same &= one.places.holds(place.getKey(), runner.find(Map.of(place.getKey(), place.getValue())));
+            same &= one.places.holds(place.getKey(), runner.finder().find(Map.of(place.getKey(), place.getValue())));
         }
         if (same) {
             one.places.looked(due, clock.instant(), usual);

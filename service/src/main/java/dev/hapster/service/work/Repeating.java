@@ -7,8 +7,8 @@ import org.slf4j.Logger;
 
 /**
  * Does something again and again, in a thread of its own, until it is stopped. What goes wrong is logged once, as long
- * as it is the same, and tried again with the next turn. Nobody is interrupted: that would close the catalogue's file.
- * Who stops it waits for a turn, never for a pause.
+ * as it is the same, and tried again with the next turn; so is a turn for which there was too little memory. Nobody is
+ * interrupted: that would close the catalogue's file. Who stops it waits for a turn, never for a pause.
  */
 public final class Repeating {
 
@@ -67,7 +67,7 @@ public final class Repeating {
             try {
                 turn.perform();
                 before = "";
-            } catch (IOException | RuntimeException wrong) {
+            } catch (IOException | RuntimeException | OutOfMemoryError | StackOverflowError wrong) {
                 String why = String.valueOf(wrong.getMessage());
                 if (!why.equals(before)) {
                     log.warn(trouble, wrong);

@@ -36,7 +36,10 @@ import org.junit.jupiter.api.Test;
 class StoredCatalogueTest extends CatalogueContract {
 
     @Inject
-    StoredCatalogue records;
+    StoredCatalogue catalogue;
+
+    @Inject
+    StoredRuns runs;
 
     @Inject
     Workspace workspace;
@@ -55,12 +58,12 @@ class StoredCatalogueTest extends CatalogueContract {
 
     @Override
     protected Catalogue catalogue() {
-        return records;
+        return catalogue;
     }
 
     @Override
     protected long run(JobDef of, DatasetDef into) {
-        return records.queue(of, into, false, null);
+        return runs.queue(of, into, false, null);
     }
 
     @Override

@@ -15,12 +15,15 @@ class RepeatingTest {
 
     @Test
     void aPauseDelaysNoEndAndATroubleEndsNothing() throws Exception {
-        CountDownLatch twice = new CountDownLatch(2);
+        CountDownLatch often = new CountDownLatch(3);
         Repeating quick = repeating(1, () -> {
-            twice.countDown();
+            often.countDown();
+            if (often.getCount() == 1) {
+                throw new OutOfMemoryError("others hold it");
+            }
             throw new IOException("again");
         });
-        assertThat(twice.await(30, TimeUnit.SECONDS)).isTrue();
+        assertThat(often.await(30, TimeUnit.SECONDS)).isTrue();
         quick.stop();
 
         AtomicInteger turns = new AtomicInteger();

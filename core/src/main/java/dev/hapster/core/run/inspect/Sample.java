@@ -64,6 +64,9 @@ public record Sample(
     /** Cells that are looked at, at most, of files with very many columns. */
     private static final int CELLS = 1 << 18;
 
+    /** Characters after which no further rows are looked at, where rows are very long. */
+    private static final long MOST_CHARACTERS = 1 << 22;
+
     /**
      * What is wrong with values of a column.
      *
@@ -138,6 +141,11 @@ public record Sample(
         private final Binding binding;
         private final FileSays says;
         private final Map<String, Suspect> suspects = new LinkedHashMap<>();
+        /** By the place of the column in the dataset. */
+        private final Map<Integer, List<String>> texts = new HashMap<>();
+
+        private final Map<String, String> zeros = new HashMap<>();
+        private long characters;
         private long aside;
         private long rejected;
 
@@ -151,26 +159,32 @@ public record Sample(
 
         private Sample at(RecordReader reader, Optional<Reason> reason) throws IOException, FileRejectedException {
             int width = Math.max(1, header.names().size());
-            RawBatch raw = new RawBatch(width, Math.max(1, Math.min(ROWS, CELLS / width)));
-            if (reader.next(raw)) {
-                judge(raw);
+            int most = Math.max(1, Math.min(ROWS, CELLS / width));
+            Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, says);
+            RawBatch raw = new RawBatch(width, most);
+            int rows = 0;
+            boolean whole = false;
+            while (rows < most && characters < MOST_CHARACTERS && !whole) { // a batch may be a single row
+                if (rows > 0) {
+                    remember(raw);
+                    raw = new RawBatch(width, most - rows);
+                }
+                whole = !reader.next(raw);
+                if (!whole) {
+                    judge(shaper, raw, rows);
+                    rows += raw.rows;
+                }
             }
-            boolean whole = raw.rows < raw.capacity;
+            remember(raw);
             Map<String, List<String>> values = new HashMap<>();
             Map<String, Looks.Look> looks = new HashMap<>();
-            Map<String, String> zeros = new HashMap<>();
             for (int i = 0; i < binding.fields().length; i++) {
-                int field = binding.fields()[i];
                 ColumnDef column = prepared.dataset().columns().get(i);
-                if (field < 0) {
-                    continue;
-                }
                 if (suspects.containsKey(column.name())) {
-                    values.put(column.name(), texts(raw, field));
+                    values.put(column.name(), texts.getOrDefault(i, List.of()));
+                    zeros.remove(column.name());
                 } else if (column.type().kind() == Kind.TEXT) {
-                    Looks.typed(texts(raw, field)).ifPresent(look -> looks.put(column.name(), look));
-                } else if (column.type().isNumber()) {
-                    zero(raw, field).ifPresent(found -> zeros.put(column.name(), found));
+                    Looks.typed(texts.getOrDefault(i, List.of())).ifPresent(look -> looks.put(column.name(), look));
                 }
             }
             return new Sample(
@@ -182,18 +196,34 @@ public record Sample(
                     values,
                     looks,
                     zeros,
-                    raw.rows,
+                    rows,
                     aside,
                     rejected,
                     whole,
                     reader.choices());
         }
 
-        private void judge(RawBatch raw) throws FileRejectedException {
-            Shaper shaper = new Shaper(prepared.dataset(), prepared.job(), binding, says);
+        /** Keeps what must be known of the rows of a batch once all are read. */
+        private void remember(RawBatch raw) {
+            for (int i = 0; i < binding.fields().length; i++) {
+                int field = binding.fields()[i];
+                ColumnDef column = prepared.dataset().columns().get(i);
+                if (field < 0) {
+                    continue;
+                }
+                List<String> some = texts(raw, field);
+                characters += some.stream().mapToLong(String::length).sum();
+                texts.computeIfAbsent(i, any -> new ArrayList<>()).addAll(some);
+                if (column.type().isNumber() && !zeros.containsKey(column.name())) {
+                    zero(raw, field).ifPresent(found -> zeros.put(column.name(), found));
+                }
+            }
+        }
+
+        private void judge(Shaper shaper, RawBatch raw, int before) {
             RowRules rules = new RowRules(prepared.dataset(), prepared.job().handling(), shaper);
-            TypedBatch typed = shaper.shape(raw, 0, row -> {
-                int at = (int) (row.number() - 1);
+            TypedBatch typed = shaper.shape(raw, before, row -> {
+                int at = (int) (row.number() - before - 1);
                 if (!rules.none()
                         && rules.ofFaulty(raw, at, rules.faulty(shaper, raw, at, row.faults()))
                                         .left()

@@ -247,6 +247,9 @@ public final class FileReading {
                 Optional<HeldPart> held = sink.holds() && deletions == null ? writer.hold(notes) : Optional.empty();
                 part = held.isPresent() ? new Written("", held) : new Written(writer.finish(notes), held);
             }
+        } catch (PartWriter.TooManyRowsException many) {
+            throw new FileRejectedException(
+                    Reasons.tooManyRows(prepared.dataset().columns().size(), reader.records()));
         } finally {
             if (deletions != null) {
                 deletions.close();

@@ -74,20 +74,19 @@ final class HeaderDiagnosis {
             throws IOException {
         RawBatch batch = new RawBatch(Math.max(1, Math.max(header.names().size(), 200)), LINES);
         try {
-            if (!reader.next(batch)) {
-                return 0;
+            for (int seen = 0; seen < LINES && reader.next(batch); seen += batch.rows) {
+                for (int row = 0; row < batch.rows; row++) {
+                    List<String> names = new ArrayList<>();
+                    for (int field = 0; field < Math.min(batch.width, batch.fields[row]); field++) {
+                        names.add(batch.text(row, field));
+                    }
+                    if (Binding.fit(dataset, job, names) > found + 1) {
+                        return batch.line[row];
+                    }
+                }
             }
         } catch (FileRejectedException noMore) {
             return 0;
-        }
-        for (int row = 0; row < batch.rows; row++) {
-            List<String> names = new ArrayList<>();
-            for (int field = 0; field < Math.min(batch.width, batch.fields[row]); field++) {
-                names.add(batch.text(row, field));
-            }
-            if (Binding.fit(dataset, job, names) > found + 1) {
-                return batch.line[row];
-            }
         }
         return 0;
     }

@@ -26,12 +26,21 @@ final class BytesChunk extends ColumnChunk {
     /** Bounds longer than this are of little use to anybody; they are left out. */
     private static final int LONGEST_BOUND = 256;
 
+    private static final int FEWEST_BYTES = 1 << 10;
+    private static final int MOST_KEPT = 1 << 16;
+    private static final int KEPT_FOR_ROW = 8;
+
+    /**
+     * Bytes of room that stays for the next row group: of many columns each keeps little. What is kept says nothing of
+     * how much is held.
+     */
+    private final int mostKept;
     /** Entries take up to 110 bytes of the memory that rows of a row group need. */
     private final int mostEntries;
     /** Whether each value is preceded by its length (4 bytes, little-endian); so for texts. */
     private final boolean prefixed;
     /** The dictionary's entries, or all values, as PLAIN. */
-    private byte[] plain = new byte[1 << 10];
+    private byte[] plain = new byte[FEWEST_BYTES];
 
     private int used;
     /** Where each entry, or each value, begins in {@link #plain}; its bytes stand behind its length. */
@@ -59,6 +68,7 @@ final class BytesChunk extends ColumnChunk {
         mostEntries = mostRows < FEW_ROWS
                 ? Math.max(FEWEST_ENTRIES, Integer.highestOneBit(mostRows / ROWS_FOR_ENTRY))
                 : MOST_ENTRIES;
+        mostKept = (int) Math.min(MOST_KEPT, Math.max(FEWEST_BYTES, (long) mostRows * KEPT_FOR_ROW));
         prefixed = type.getPrimitiveTypeName() == PrimitiveTypeName.BINARY;
     }
 
@@ -192,7 +202,7 @@ final class BytesChunk extends ColumnChunk {
         byte[] dictionary = plain;
         int[] entries = Arrays.copyOf(starts, entryCount + 1);
         entries[entryCount] = used;
-        plain = new byte[Math.max(1 << 10, used * 2)];
+        plain = new byte[Math.max(FEWEST_BYTES, used * 2)];
         used = 0;
         recurs = false;
         starts = new int[Math.max(ids.length, count + 1)];
@@ -214,7 +224,7 @@ final class BytesChunk extends ColumnChunk {
 
     @Override
     public long bytes() {
-        return plain.length + 4L * values + rows + slots.length * 4L + lengths.length * 24L;
+        return used + used / 2 + 4L * values + rows + slots.length * 4L + lengths.length * 24L;
     }
 
     /** A column without any value has none: readers look for a dictionary that is promised. */
@@ -285,7 +295,7 @@ final class BytesChunk extends ColumnChunk {
     @Override
     void clear() {
         forgetEntries();
-        plain = plain.length > 1 << 16 ? new byte[1 << 10] : plain;
+        plain = plain.length > mostKept ? new byte[FEWEST_BYTES] : plain;
         starts = recurs ? new int[FEWEST_ENTRIES] : starts;
         used = 0;
         recurs = true;

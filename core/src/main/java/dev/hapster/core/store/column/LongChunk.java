@@ -26,8 +26,10 @@ final class LongChunk extends ColumnChunk {
     private static final int FEWEST_ENTRIES = 1 << 6;
     /** Numbers that lie further apart take as little room as they are. */
     private static final long MOST_SPREAD = 1L << 48;
-    /** After so many values it is known whether they recur. */
-    private static final int TRIED = 4096;
+    /** After so many values it is known whether they recur; after an eighth of a short row group as well. */
+    private static final int MOST_TRIED = 4096;
+
+    private static final int TRIED_OF_GROUP = 8;
 
     /** A dictionary pays where values recur: each entry stands for so many values or more. */
     private static final int FOR_EACH_ENTRY = 4;
@@ -39,6 +41,10 @@ final class LongChunk extends ColumnChunk {
      * would take the memory that a longer row group needs.
      */
     private final int mostEntries;
+
+    private final int tried;
+    /** With more entries after those, values do not recur. */
+    private final int mostOfTried;
 
     private final boolean isBoolean;
     private final boolean isDouble;
@@ -67,6 +73,8 @@ final class LongChunk extends ColumnChunk {
             most *= GROWTH;
         }
         mostEntries = most;
+        tried = Math.min(MOST_TRIED, mostRows / TRIED_OF_GROUP);
+        mostOfTried = tried < MOST_TRIED ? tried * 3 / 4 : tried / 2;
         PrimitiveTypeName name = type.getPrimitiveTypeName();
         isBoolean = name == PrimitiveTypeName.BOOLEAN;
         isDouble = name == PrimitiveTypeName.DOUBLE;
@@ -116,7 +124,7 @@ final class LongChunk extends ColumnChunk {
                 lastValue = value;
             }
             ids[values] = lastEntry;
-            if (values == TRIED && entryCount > TRIED / 2) {
+            if (values == tried && entryCount > mostOfTried) {
                 giveUp();
             }
         }

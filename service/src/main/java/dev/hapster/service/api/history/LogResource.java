@@ -1,6 +1,7 @@
 package dev.hapster.service.api.history;
 
-import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.api.call.NamedRun;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.RunRecord;
 import dev.hapster.service.log.LogLevel;
 import dev.hapster.service.log.LogLine;
@@ -30,10 +31,10 @@ public class LogResource {
 
     private static final int MOST = 1000;
 
-    private final StoredCatalogue records;
+    private final StoredRuns records;
     private final RunLogs logs;
 
-    LogResource(StoredCatalogue records, RunLogs logs) {
+    LogResource(StoredRuns records, RunLogs logs) {
         this.records = records;
         this.logs = logs;
     }
@@ -85,6 +86,6 @@ public class LogResource {
     }
 
     private RunRecord record(long run) {
-        return records.run(run).orElseThrow(() -> new NotFoundException("There is no run " + run));
+        return NamedRun.of(run, records);
     }
 }

@@ -11,14 +11,14 @@ import dev.hapster.core.workspace.Workspace;
 import dev.hapster.core.workspace.Workspace.Kind;
 import dev.hapster.service.api.Views;
 import dev.hapster.service.api.Views.CommitView;
-import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.api.call.NamedRun;
 import dev.hapster.service.catalogue.StoredDefinitions;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.RunRecord;
 import dev.hapster.service.history.Repository;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.BadRequestException;
 import jakarta.ws.rs.GET;
-import jakarta.ws.rs.NotFoundException;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
@@ -42,12 +42,12 @@ public class RunDefinitionsResource {
     private static final int LINES_AROUND = 3;
 
     private final Workspace workspace;
-    private final StoredCatalogue records;
+    private final StoredRuns records;
     private final StoredDefinitions definitions;
     private final Repository repository;
 
     RunDefinitionsResource(
-            Workspace workspace, StoredCatalogue records, StoredDefinitions definitions, Repository repository) {
+            Workspace workspace, StoredRuns records, StoredDefinitions definitions, Repository repository) {
         this.workspace = workspace;
         this.records = records;
         this.definitions = definitions;
@@ -130,7 +130,7 @@ public class RunDefinitionsResource {
     }
 
     private RunRecord record(long run) {
-        RunRecord record = records.run(run).orElseThrow(() -> new NotFoundException("There is no run " + run));
+        RunRecord record = NamedRun.of(run, records);
         if (!record.kind.equals(RunRecord.RUN) && !record.kind.equals(RunRecord.RETRY)) {
             throw new BadRequestException("Entry " + run + " of the history is no run (" + record.kind + ")");
         }

@@ -5,7 +5,7 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.api.JobsResource;
-import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.RunRecord;
 import io.smallrye.common.annotation.Blocking;
 import jakarta.ws.rs.DefaultValue;
@@ -32,9 +32,9 @@ public class TrendResource {
     private static final int MOST = 1000;
 
     private final Workspace workspace;
-    private final StoredCatalogue records;
+    private final StoredRuns records;
 
-    TrendResource(Workspace workspace, StoredCatalogue records) {
+    TrendResource(Workspace workspace, StoredRuns records) {
         this.workspace = workspace;
         this.records = records;
     }

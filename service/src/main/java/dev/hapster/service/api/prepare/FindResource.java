@@ -17,6 +17,7 @@ import dev.hapster.core.find.Roots;
 import dev.hapster.core.find.RuleCounts;
 import dev.hapster.core.read.preview.Peek;
 import dev.hapster.core.run.Runner;
+import dev.hapster.core.run.inspect.FilePeeks;
 import dev.hapster.core.workspace.Sources;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.core.workspace.Workspace;
@@ -222,7 +223,7 @@ public class FindResource {
         }
         Map<Integer, Place> places = workspace.search(job, text, Map.of()).places();
         Sources sources = new Sources(workspace.folder(), roots, places);
-        Map<String, Runner.Looked> found = new TreeMap<>(looked(places, sources, rules, file, from, count));
+        Map<String, FilePeeks.Looked> found = new TreeMap<>(looked(places, sources, rules, file, from, count));
         if (found.isEmpty() && file != null && !file.isBlank()) {
             Optional<String> named = named(places, sources, file);
             if (named.isPresent()) {
@@ -233,7 +234,7 @@ public class FindResource {
             throw new BadRequestException(new FilesNamed.AmbiguousException(file, found.keySet()).getMessage());
         }
         if (found.size() == 1) {
-            Runner.Looked looked = found.values().iterator().next();
+            FilePeeks.Looked looked = found.values().iterator().next();
             return new PeekView(
                     looked.path().toString(), looked.size(), looked.content().encoding(), looked.content());
         }
@@ -257,14 +258,15 @@ public class FindResource {
         }
     }
 
-    private Map<String, Runner.Looked> looked(
+    private Map<String, FilePeeks.Looked> looked(
             Map<Integer, Place> places, Sources sources, Read rules, String file, long from, int count) {
-        Map<String, Runner.Looked> found = new TreeMap<>();
+        Map<String, FilePeeks.Looked> found = new TreeMap<>();
         for (Map.Entry<Integer, Place> place : places.entrySet()) {
             String prefix = sources.prefix(place.getKey());
             for (String relative : relatives(file, prefix)) {
                 try {
-                    runner.peek(place.getValue(), rules, relative, from, Math.max(1, count))
+                    runner.peeks()
+                            .of(place.getValue(), rules, relative, from, Math.max(1, count))
                             .ifPresent(looked -> found.put(prefix + relative, looked));
                 } catch (IOException wrong) {
                     throw new BadRequestException(file + " cannot be shown: " + wrong.getMessage());

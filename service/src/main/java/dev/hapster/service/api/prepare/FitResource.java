@@ -105,7 +105,7 @@ public class FitResource {
      */
     @GET
     public FitView fit(String job, @RestQuery List<String> set) throws IOException, UnknownNameException {
-        FitReport report = runner.fit(job, ValueParameters.inAddress(set));
+        FitReport report = runner.inspection().fit(job, ValueParameters.inAddress(set));
         boolean clean = report.problems().isEmpty()
                 && report.groups().stream().allMatch(group -> group.verdict() == FitReport.Verdict.FITS);
         return new FitView(

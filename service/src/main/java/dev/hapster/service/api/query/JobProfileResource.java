@@ -90,7 +90,7 @@ public class JobProfileResource {
         PreparedJob prepared = runner.prepare(job, ValueParameters.inAddress(set));
         List<Candidate> wanted = FilesOfJob.named(prepared, files);
         limits.takeLongAnswer(call);
-        FileProfile found = runner.profile(prepared, wanted);
+        FileProfile found = runner.inspection().profile(prepared, wanted);
         List<FileColumnView> columns = new ArrayList<>();
         for (int i = 0; i < found.columns().size(); i++) {
             ColumnProfileView view = ProfileResource.view(found.columns().get(i), false);

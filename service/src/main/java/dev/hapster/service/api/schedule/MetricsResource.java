@@ -4,7 +4,7 @@ import dev.hapster.core.definition.yaml.DefinitionException;
 import dev.hapster.core.run.load.RunState;
 import dev.hapster.core.workspace.UnknownNameException;
 import dev.hapster.service.api.schedule.CalendarViews.CalendarView;
-import dev.hapster.service.catalogue.StoredCatalogue;
+import dev.hapster.service.catalogue.StoredRuns;
 import dev.hapster.service.catalogue.record.RunRecord;
 import io.prometheus.metrics.expositionformats.PrometheusTextFormatWriter;
 import io.prometheus.metrics.model.snapshots.GaugeSnapshot;
@@ -33,10 +33,10 @@ import org.eclipse.microprofile.openapi.annotations.tags.Tag;
 @Blocking
 public class MetricsResource {
 
-    private final StoredCatalogue records;
+    private final StoredRuns records;
     private final CalendarViews calendars;
 
-    MetricsResource(StoredCatalogue records, CalendarViews calendars) {
+    MetricsResource(StoredRuns records, CalendarViews calendars) {
         this.records = records;
         this.calendars = calendars;
     }

@@ -1,4 +1,4 @@
-package dev.hapster.core.run;
+package dev.hapster.core.run.prepare;
 
 import dev.hapster.core.definition.ColumnDef;
 import dev.hapster.core.definition.DatasetDef;
