@@ -39,7 +39,7 @@ class LoadBenchmark {
     private static final int FILES = 8;
     private static final int ROUNDS = 12;
     /** Of the last rounds so many are looked at as warm. */
-    private static final int WARM = 5;
+    static final int WARM = 5;
 
     private static final long BIG = 2_000_000_000L;
 
@@ -174,8 +174,9 @@ class LoadBenchmark {
         }
     }
 
-    private static double last(double[] seconds) {
-        return Measured.median(Arrays.copyOfRange(seconds, ROUNDS - WARM, ROUNDS));
+    /** The median of the last rounds. */
+    static double last(double[] rounds) {
+        return Measured.median(Arrays.copyOfRange(rounds, rounds.length - WARM, rounds.length));
     }
 
     private static void print(String name, double[] seconds) {

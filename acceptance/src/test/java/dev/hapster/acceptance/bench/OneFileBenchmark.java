@@ -14,6 +14,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Random;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -22,7 +23,8 @@ import org.junit.jupiter.params.provider.ValueSource;
 
 /**
  * Loads one file of 4,000,000 rows through a service that has all cores, and through one that has one, in turn, beside
- * PostgreSQL's COPY; and one file of each other kind. Run by {@code ./dev bench OneFile}.
+ * PostgreSQL's COPY; one file of each other kind; and a file of 1,500 columns beside one of 10 with as many values. Run
+ * by {@code ./dev bench OneFile}.
  */
 @Tag("benchmark")
 class OneFileBenchmark {
@@ -30,6 +32,10 @@ class OneFileBenchmark {
     private static final int ROWS = 4_000_000;
     private static final int ROUNDS = 6;
     private static final int OTHER_ROUNDS = 4;
+    private static final int WIDE = 1_500;
+    private static final int NARROW = 10;
+    private static final int VALUES = 15_000_000;
+    private static final int WIDE_ROUNDS = 12;
     private static final int[] WIDTHS = {12, 8, 20, 12, 12, 8, 20, 6, 6, 6};
     private static final Map<String, String> READ = Map.of(
             "json_lines",
@@ -92,6 +98,89 @@ class OneFileBenchmark {
                     Measured.median(alone) / Measured.median(shared),
                     Measured.peakMegabytes(withAll.pid()));
         }
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"decimal(10,2)", "text"})
+    void loadsAFileOfManyColumnsAndOneOfFew(String type) throws Exception {
+        Path workspace = folder.resolve("workspace");
+        Path wide = writeValues(workspace.resolve("wide/values.csv"), WIDE, type);
+        Path narrow = writeValues(workspace.resolve("narrow/values.csv"), NARROW, type);
+        for (int round = 0; round < WIDE_ROUNDS; round++) {
+            defineValues(workspace, "wide", round, WIDE, type);
+            defineValues(workspace, "narrow", round, NARROW, type);
+        }
+        double[] wideRate = new double[WIDE_ROUNDS];
+        double[] narrowRate = new double[WIDE_ROUNDS];
+        double[] ratios = new double[WIDE_ROUNDS];
+        try (TestService service = Measured.start(workspace)) {
+            for (int round = 0; round < WIDE_ROUNDS; round++) {
+                wideRate[round] =
+                        Files.size(wide) / 1e6 / LoadBenchmark.hapster(service, "wide" + round, VALUES / WIDE);
+                narrowRate[round] =
+                        Files.size(narrow) / 1e6 / LoadBenchmark.hapster(service, "narrow" + round, VALUES / NARROW);
+                ratios[round] = wideRate[round] / narrowRate[round];
+                System.out.printf(
+                        Locale.ROOT,
+                        "round %2d: %5.1f MB a second of %,d columns, %5.1f of %d; ratio %.2f%n",
+                        round + 1,
+                        wideRate[round],
+                        WIDE,
+                        narrowRate[round],
+                        NARROW,
+                        ratios[round]);
+            }
+            System.out.printf(
+                    Locale.ROOT,
+                    "%,d values as %s, %d MB: %.1f MB a second of %,d columns, %.1f of %d (medians of the last %d of %d); "
+                            + "ratio %.2f (goal 0.5); peak memory %d MB with -Xmx512m%n",
+                    VALUES,
+                    type,
+                    Files.size(wide) / 1_000_000,
+                    LoadBenchmark.last(wideRate),
+                    WIDE,
+                    LoadBenchmark.last(narrowRate),
+                    NARROW,
+                    LoadBenchmark.WARM,
+                    WIDE_ROUNDS,
+                    LoadBenchmark.last(ratios),
+                    Measured.peakMegabytes(service.pid()));
+        }
+    }
+
+    private static Path writeValues(Path file, int columns, String type) throws IOException {
+        Files.createDirectories(file.getParent());
+        Random random = new Random(columns);
+        try (BufferedWriter out = Files.newBufferedWriter(file)) {
+            for (int i = 0; i < columns; i++) {
+                out.write((i == 0 ? "" : ",") + "c" + i);
+            }
+            out.write("\n");
+            for (int row = 0; row < VALUES / columns; row++) {
+                for (int i = 0; i < columns; i++) {
+                    int value = random.nextInt(10_000);
+                    out.write(i == 0 ? "" : ",");
+                    out.write(type.equals("text") ? "site " + value : value / 100 + "." + value / 10 % 10 + value % 10);
+                }
+                out.write("\n");
+            }
+        }
+        return file;
+    }
+
+    private static void defineValues(Path workspace, String folder, int round, int columns, String type)
+            throws IOException {
+        String name = folder + round;
+        LoadBenchmark.define(workspace, name, folder);
+        StringBuilder dataset = new StringBuilder("dataset: " + name + "\ncolumns:\n");
+        for (int i = 0; i < columns; i++) {
+            dataset.append("  - {name: c")
+                    .append(i)
+                    .append(", type: \"")
+                    .append(type)
+                    .append("\"}\n");
+        }
+        Files.writeString(workspace.resolve("datasets/" + name + ".yaml"), dataset);
     }
 
     private static String columns() {
