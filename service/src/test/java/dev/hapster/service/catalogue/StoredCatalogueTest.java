@@ -10,6 +10,7 @@ import dev.hapster.core.definition.DatasetDef;
 import dev.hapster.core.definition.JobDef;
 import dev.hapster.core.workspace.Workspace;
 import dev.hapster.service.TestWorkspace;
+import dev.hapster.service.catalogue.transaction.FileFault;
 import dev.hapster.service.catalogue.transaction.Kept;
 import dev.hapster.service.catalogue.transaction.Transactions;
 import io.quarkus.test.common.QuarkusTestResource;
@@ -93,6 +94,25 @@ class StoredCatalogueTest extends CatalogueContract {
         assertThat(transactions.change(left))
                 .as("it was committed, and is lost")
                 .isEqualTo(0L);
+    }
+
+    @Test
+    void whatIsChangedOnceTheFileWasOpenedAgainIsOnDisk() {
+        String row = "MERGE INTO schedule (job, declared, handled_at, after_run) KEY (job)"
+                + " VALUES ('again', '', CURRENT_TIMESTAMP, 0)";
+        for (int i = 0; i < 50; i++) {
+            breakDown();
+            try {
+                write(row);
+            } catch (CatalogueException told) { // unless another thread has met the fault before
+                assertThat(FileFault.in(told))
+                        .as("a caller is told to come again")
+                        .isPresent();
+            }
+            for (int change = 0; change < 3; change++) {
+                write(row);
+            }
+        }
     }
 
     @Test

@@ -2,7 +2,6 @@ package dev.hapster.service.catalogue.transaction;
 
 import dev.hapster.core.catalogue.CatalogueException;
 import io.agroal.api.AgroalDataSource;
-import io.agroal.api.AgroalDataSource.FlushMode;
 import io.agroal.api.AgroalPoolInterceptor;
 import jakarta.annotation.PreDestroy;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -50,7 +49,7 @@ class CatalogueFile {
         this.connections = connections;
     }
 
-    /** All connections that the pool has opened and not yet ended. */
+    /** All connections to H2 that the pool has opened and not yet ended. */
     @Singleton
     static class Connections implements AgroalPoolInterceptor {
 
@@ -58,12 +57,23 @@ class CatalogueFile {
 
         @Override
         public void onConnectionCreate(Connection created) {
-            open.add(created);
+            open.add(of(created));
         }
 
         @Override
         public void onConnectionDestroy(Connection ended) {
-            open.remove(ended);
+            Connection one = of(ended);
+            end(one);
+            open.remove(one);
+        }
+
+        /** H2's own connection: what the pool shows of it is of no use after this call. */
+        private static Connection of(Connection shown) {
+            try {
+                return shown.unwrap(Connection.class);
+            } catch (SQLException never) {
+                throw new IllegalStateException("The pool hides its connections", never);
+            }
         }
 
         private void end() {
@@ -122,8 +132,7 @@ class CatalogueFile {
         try {
             if (closed) {
                 end();
-                connections.end();
-                source.get().flush(FlushMode.ALL);
+                connections.end(); // the pool gives none that has ended, and a flush of it would end later ones as well
                 closed = false;
                 LOG.warn("The catalogue's file is opened again");
             }
