@@ -14,8 +14,7 @@ public final class FileFault {
      * 90007, 90067 and 90121 a connection that ended with it, 90097 read-only, 90020 locked, 50000 anything else within
      * its store.
      */
-    private static final Set<Integer> CODES =
-            Set.of(50000, 90007, 90020, 90028, 90031, 90067, 90097, 90098, 90121);
+    private static final Set<Integer> CODES = Set.of(50000, 90007, 90020, 90028, 90031, 90067, 90097, 90098, 90121);
 
     private static final int LOCKED = 90020;
 
