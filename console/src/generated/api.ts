@@ -8667,6 +8667,7 @@ export interface components {
       waiting: number
       /** Format: int32 */
       skipped: number
+      nearly: string[]
       /** Format: int32 */
       matching: number
       files: components['schemas']['FoundFile'][]

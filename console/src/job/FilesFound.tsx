@@ -76,13 +76,24 @@ export function FilesFound({ job, set, right }: { job: string; set: Record<strin
   )
 }
 
-/** Folders that could not be searched, lists with names that lead nowhere. */
+/** Folders that could not be searched, lists with names that lead nowhere, files that are nearly taken. */
 export function FoundTroubles({ view }: { view: FindView }) {
-  return view.troubles.map((trouble) => (
-    <Alert key={trouble.what} severity={trouble.grave ? 'error' : 'warning'} variant="outlined" sx={{ mb: 1 }}>
-      {trouble.what}. {trouble.hint}
-    </Alert>
-  ))
+  return (
+    <>
+      {view.troubles.map((trouble) => (
+        <Alert key={trouble.what} severity={trouble.grave ? 'error' : 'warning'} variant="outlined" sx={{ mb: 1 }}>
+          {trouble.what}. {trouble.hint}
+        </Alert>
+      ))}
+      {view.nearly.length > 0 && (
+        <Alert severity="warning" variant="outlined" sx={{ mb: 1 }}>
+          {view.nearly.map((one) => (
+            <div key={one}>{one}</div>
+          ))}
+        </Alert>
+      )}
+    </>
+  )
 }
 
 function columns(view: FindView): TableColumn<FoundFile>[] {

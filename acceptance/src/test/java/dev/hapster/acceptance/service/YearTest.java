@@ -100,7 +100,8 @@ class YearTest {
             return switch (this) {
                 case MONTHLY, QUARTERLY, AFTER, ARRIVAL -> LocalDate.of(YEAR, 1, 1);
                 case LATER -> LocalDate.of(YEAR, number < 2 ? 6 : 10, 15);
-                case DAILY -> number == 0 ? LocalDate.of(YEAR, 10, 1) : LocalDate.of(YEAR, 12, 15);
+                case DAILY -> number == 0 ? LocalDate.of(YEAR, 10, 20) : LocalDate.of(YEAR, 12, 15);
+                case SKIPPING -> LocalDate.of(YEAR, number < 2 ? 7 : 10, 1);
                 default -> LocalDate.of(YEAR, number < 2 ? 1 : 10, 1);
             };
         }

@@ -233,6 +233,7 @@ final class FileLook {
                 file.birth(),
                 true,
                 file.rule(),
+                false,
                 Optional.empty(),
                 file.waiting(),
                 entry,

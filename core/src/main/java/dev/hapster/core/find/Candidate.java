@@ -20,6 +20,7 @@ import java.util.Optional;
  * @param birth when it came into being there
  * @param taken whether the job takes it
  * @param rule the rule that took or skipped it, in the words of the job file
+ * @param nearly whether a pattern nearly takes it that does not: {@code rule} says what differs
  * @param named the pattern that took it, where its pieces say something
  * @param waiting why a file that is taken is not complete yet
  * @param entry path in the archive; empty where the file is meant
@@ -36,6 +37,7 @@ public record Candidate(
         BirthTime birth,
         boolean taken,
         String rule,
+        boolean nearly,
         Optional<Named> named,
         Optional<Waiting> waiting,
         Optional<String> entry,
@@ -103,6 +105,7 @@ public record Candidate(
                 birth,
                 taken,
                 rule,
+                nearly,
                 named,
                 Optional.empty(),
                 entry,
@@ -122,6 +125,7 @@ public record Candidate(
                 birth,
                 take,
                 why,
+                false,
                 named,
                 take ? waiting : Optional.empty(),
                 entry,

@@ -180,6 +180,7 @@ public final class Finder {
                     BirthTime.of(now, Files.readAttributes(now, java.nio.file.attribute.BasicFileAttributes.class)),
                     true,
                     "it was rejected before",
+                    false,
                     named(takes, path),
                     Optional.empty(),
                     entry,
@@ -193,8 +194,7 @@ public final class Finder {
 
     private static Optional<Candidate.Named> named(List<NamePattern> patterns, String path) {
         return patterns.stream()
-                .filter(pattern ->
-                        !pattern.facts().isEmpty() && pattern.refusal(path).isEmpty())
+                .filter(pattern -> !pattern.facts().isEmpty() && pattern.matches(path))
                 .findFirst()
                 .map(pattern -> new Candidate.Named(pattern, path));
     }

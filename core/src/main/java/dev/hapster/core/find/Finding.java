@@ -4,6 +4,9 @@ import dev.hapster.core.definition.JobDef.Place;
 import dev.hapster.core.remote.RemoteFault;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * What lies in the places of a job.
@@ -13,6 +16,8 @@ import java.util.Optional;
  * @param troubles folders that could not be searched, or not wholly
  */
 public record Finding(List<Candidate> candidates, List<RuleCounts> counts, List<Trouble> troubles) {
+
+    private static final int MOST_NEARLY = 5;
 
     public Finding {
         candidates = List.copyOf(candidates);
@@ -28,6 +33,26 @@ public record Finding(List<Candidate> candidates, List<RuleCounts> counts, List<
     /** The files that a rule took out, each with the rule. */
     public List<Candidate> skipped() {
         return candidates.stream().filter(candidate -> !candidate.taken()).toList();
+    }
+
+    /**
+     * The files that no place takes though a pattern of one nearly does: what differs, a sentence each; of many files
+     * the first ones, and how many more.
+     */
+    public List<String> nearlyTaken() {
+        Set<String> taken =
+                candidates.stream().filter(Candidate::taken).map(Candidate::key).collect(Collectors.toSet());
+        List<String> all = candidates.stream()
+                .filter(candidate -> candidate.nearly() && !taken.contains(candidate.key()))
+                .map(candidate -> candidate.relative() + " is not taken: " + candidate.rule())
+                .toList();
+        return all.size() <= MOST_NEARLY
+                ? all
+                : Stream.concat(
+                                all.stream().limit(MOST_NEARLY - 1L),
+                                Stream.of("Nor are " + (all.size() - MOST_NEARLY + 1)
+                                        + " more files, of which the names differ as little"))
+                        .toList();
     }
 
     /**

@@ -34,13 +34,13 @@ final class RuleFilter {
     private final Listing listing;
     private final Entry[] entries;
     /**
-     * For each file the rule that took or skipped it, what its name says, and why a piece of its name could not be
-     * read.
+     * For each file the rule that took or skipped it, what its name says, and whether a pattern nearly takes it that
+     * does not.
      */
     private final String[] rules;
 
     private final Candidate.Named[] named;
-    private final String[] unread;
+    private final boolean[] nearly;
     private final boolean[] taken;
     private final List<RuleCounts.Step> steps = new ArrayList<>();
     private final List<String> endings;
@@ -53,7 +53,7 @@ final class RuleFilter {
         this.listing = listing;
         entries = listing.entries.toArray(Entry[]::new);
         rules = new String[entries.length];
-        unread = new String[entries.length];
+        nearly = new boolean[entries.length];
         taken = new boolean[entries.length];
         named = new Candidate.Named[entries.length];
         remaining = IntStream.range(0, entries.length).toArray();
@@ -128,6 +128,7 @@ final class RuleFilter {
                 entry.birth(),
                 taken[file],
                 rules[file],
+                nearly[file],
                 Optional.ofNullable(named[file]),
                 taken[file] ? waiting(entry) : Optional.empty(),
                 entry.entry(),
@@ -140,12 +141,7 @@ final class RuleFilter {
         String words = rule.words();
         if (rule instanceof FindRule.Take take) {
             lastTake = words;
-            keep(
-                    rule.key(),
-                    words,
-                    file -> take(take.names(), file),
-                    file -> unread[file] == null ? "no take pattern matches" : unread[file],
-                    true);
+            keep(rule.key(), words, file -> take(take.names(), file), file -> missed(take.names(), file), true);
         } else if (rule instanceof FindRule.Skip skip) {
             keep(
                     rule.key(),
@@ -194,7 +190,7 @@ final class RuleFilter {
         return Optional.empty();
     }
 
-    /** Whether one of the patterns takes a file; keeps which it was, or why a piece of the name cannot be read. */
+    /** Whether one of the patterns takes a file; keeps which it was. */
     private boolean take(List<NamePattern> names, int file) {
         String path = entries[file].relative();
         Optional<String> whole = whole(path);
@@ -204,8 +200,8 @@ final class RuleFilter {
                     && name.archive().get().matches(path)) {
                 return true;
             }
-            if (name.archive().isPresent() != entries[file].entry().isPresent()) {
-                continue; // one speaks of what lies in archives, the other does not
+            if (!isOfThisKind(name, file)) {
+                continue;
             }
             if (take(name, path, file) || (whole.isPresent() && take(name, whole.get(), file))) {
                 return true;
@@ -215,15 +211,30 @@ final class RuleFilter {
     }
 
     private boolean take(NamePattern name, String path, int file) {
-        Optional<String> refusal = name.refusal(path);
-        if (refusal.isEmpty()) {
-            named[file] = name.facts().isEmpty() ? null : new Candidate.Named(name, path);
-            return true;
+        if (!name.matches(path)) {
+            return false;
         }
-        if (!refusal.get().isEmpty() && unread[file] == null) {
-            unread[file] = refusal.get();
-        }
-        return false;
+        named[file] = name.facts().isEmpty() ? null : new Candidate.Named(name, path);
+        return true;
+    }
+
+    /** Some patterns speak of what lies in archives, the others do not. */
+    private boolean isOfThisKind(NamePattern name, int file) {
+        return name.archive().isPresent() == entries[file].entry().isPresent();
+    }
+
+    /** Why none of the patterns takes a file; keeps whether one nearly does, unless the job skips the file anyway. */
+    private String missed(List<NamePattern> names, int file) {
+        String path = entries[file].relative();
+        Optional<String> why = names.stream()
+                .filter(name -> isOfThisKind(name, file))
+                .flatMap(name -> name.nearly(whole(path).orElse(path)).stream())
+                .findFirst();
+        nearly[file] = why.isPresent()
+                && place.rules().stream()
+                        .noneMatch(rule -> rule instanceof FindRule.Skip skip
+                                && matching(skip.names(), file).isPresent());
+        return why.orElse("no take pattern matches");
     }
 
     /** Where a program has marked a file as unfinished by an ending, the path that it will have. */

@@ -50,6 +50,8 @@ public final class NamePattern {
     private final boolean folders;
     /** For a pattern of what lies in archives, that of the archives; null for all others. */
     private final NamePattern archive;
+    /** The same without regard to case; null where there is no other case. */
+    private final NamePattern anyCase;
     /** What each name begins and ends with, so that most that do not match are told at once. */
     private final String beginning;
 
@@ -61,8 +63,10 @@ public final class NamePattern {
             NameProgram loose,
             Pattern regex,
             List<Piece> pieces,
-            NamePattern archive) {
+            NamePattern archive,
+            NamePattern anyCase) {
         this.archive = archive;
+        this.anyCase = anyCase;
         this.loose = loose;
         this.written = written;
         this.program = program;
@@ -111,7 +115,8 @@ public final class NamePattern {
                 dated ? new Translation(written, anyCase, false).program() : null,
                 null,
                 translation.pieces,
-                inside > 0 ? of(written.substring(0, inside), anyCase) : null);
+                inside > 0 ? of(written.substring(0, inside), anyCase) : null,
+                anyCase ? null : of(written, true));
     }
 
     /**
@@ -131,7 +136,7 @@ public final class NamePattern {
             regex.namedGroups().entrySet().stream()
                     .sorted(Comparator.comparing(Map.Entry::getValue))
                     .forEach(group -> pieces.add(Piece.of(group.getKey(), Optional.empty(), pieces)));
-            return new NamePattern(written, null, null, regex, pieces, null);
+            return new NamePattern(written, null, null, regex, pieces, null, anyCase ? null : regex(written, true));
         } catch (PatternSyntaxException wrong) {
             throw new IllegalArgumentException(
                     "'" + written + "' is not a regular expression (RE2): " + wrong.getDescription(), wrong);
@@ -183,7 +188,7 @@ public final class NamePattern {
      *
      * @param relative the file's path below the folder, with {@code /} between its pieces
      */
-    public Optional<String> refusal(String relative) {
+    private Optional<String> refusal(String relative) {
         int from = folders ? 0 : relative.lastIndexOf('/') + 1;
         if (!relative.startsWith(beginning, from) || !relative.endsWith(end)) {
             return NO_SHAPE;
@@ -204,6 +209,22 @@ public final class NamePattern {
             return strict == null ? NO_SHAPE : Optional.empty();
         }
         return regex.matches(text) ? Optional.empty() : NO_SHAPE; // pieces of expressions are plain texts
+    }
+
+    /**
+     * Why a file that does not match nearly does, as a clause for people: a piece of its name cannot be read, or only
+     * case differs. Empty where its path has another shape, and where it matches.
+     *
+     * @param relative the file's path below the folder, with {@code /} between its pieces
+     */
+    public Optional<String> nearly(String relative) {
+        Optional<String> unread = refusal(relative);
+        if (unread.isEmpty() || !unread.get().isEmpty()) {
+            return unread;
+        }
+        return anyCase != null && anyCase.matches(relative)
+                ? Optional.of("only case differs from " + words() + "; any_case: true takes it")
+                : Optional.empty();
     }
 
     /**

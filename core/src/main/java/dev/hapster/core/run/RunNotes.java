@@ -43,6 +43,9 @@ final class RunNotes {
             notes.add("No files found: the folders of " + job + " hold nothing that it takes (hapster find " + job
                     + " --skipped shows what is there, and the rule that skips it)");
         }
+        if (!asked.partial()) {
+            notes.addAll(prepared.finding().nearlyTaken());
+        }
         prepared.finding().troubles().forEach(trouble -> notes.add(trouble.what() + ". " + trouble.hint()));
         List<LedgerEntry> unchanged = ordered.stream()
                 .filter(result -> result.outcome() == Outcome.UNCHANGED)

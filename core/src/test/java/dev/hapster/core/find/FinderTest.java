@@ -91,6 +91,29 @@ class FinderTest {
     }
 
     @Test
+    void filesThatArePassedOverForALittleAreNamed() throws IOException {
+        Files.writeString(workspace.resolve("in/A-2.CSV"), "x");
+        Place lower = place("in", 0, List.of(), "a-*.csv");
+        assertThat(find(lower).nearlyTaken())
+                .containsExactly("A-2.CSV is not taken: only case differs from \"a-*.csv\"; any_case: true takes it");
+        assertThat(find(lower, place("in", 0, List.of(), "*.CSV")).nearlyTaken())
+                .as("another place takes it")
+                .isEmpty();
+        FindRule take = new FindRule.Take(List.of(NamePattern.of("a-*.csv")));
+        FindRule skip = new FindRule.Skip(List.of(NamePattern.of("*.CSV")));
+        assertThat(find(rules(0, take, skip)).nearlyTaken())
+                .as("it is meant to be skipped")
+                .isEmpty();
+        for (int i = 3; i < 9; i++) {
+            Files.writeString(workspace.resolve("in/A-" + i + ".CSV"), "x");
+        }
+        assertThat(find(lower).nearlyTaken())
+                .hasSize(5)
+                .last()
+                .isEqualTo("Nor are 3 more files, of which the names differ as little");
+    }
+
+    @Test
     void subfoldersAreSearchedToTheStatedDepthOnly() throws IOException {
         assertThat(find(place("in", 1, List.of(), "a-?.csv")).taken())
                 .extracting(Candidate::relative)

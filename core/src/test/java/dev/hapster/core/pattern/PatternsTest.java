@@ -93,7 +93,7 @@ class PatternsTest {
         assertThatThrownBy(() -> NamePattern.of("{x}-{x}.csv")).hasMessage("the piece {x} stands twice in one pattern");
         assertThatThrownBy(() -> NamePattern.of("{n,{lab}}.csv")).hasMessageContaining("among alternatives");
         assertThatThrownBy(() -> NamePattern.of("{m:QXJ}.csv")).hasMessageContaining("means nothing");
-        assertThat(NamePattern.of("f-{day:yyyy-MM-dd}.csv").refusal("f-2026-02-30.csv"))
+        assertThat(NamePattern.of("f-{day:yyyy-MM-dd}.csv").nearly("f-2026-02-30.csv"))
                 .contains("day in its name, \"2026-02-30\", is not a date written as yyyy-MM-dd");
     }
 
@@ -270,8 +270,13 @@ class PatternsTest {
                 .isEqualTo("north-lab");
         assertThat(pattern.says("a-2026-01.csv").orElseThrow().get("month").iso())
                 .hasValue("2026-01-01");
-        assertThat(pattern.refusal("a-2026-1.csv"))
+        assertThat(pattern.nearly("a-2026-1.csv"))
                 .hasValueSatisfying(why -> assertThat(why).contains("month in its name"));
-        assertThat(pattern.refusal("a.csv")).hasValue("");
+        assertThat(pattern.nearly("a.csv")).isEmpty();
+        assertThat(pattern.nearly("a-2026-01.csv")).isEmpty();
+        assertThat(NamePattern.of("a-*.csv").nearly("A-1.CSV"))
+                .hasValue("only case differs from \"a-*.csv\"; any_case: true takes it");
+        assertThat(NamePattern.regex("a-[0-9].csv", false).nearly("A-1.CSV")).isPresent();
+        assertThat(NamePattern.of("a-*.csv", true).nearly("A-1.CSV")).isEmpty();
     }
 }

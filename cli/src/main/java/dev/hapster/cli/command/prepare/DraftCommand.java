@@ -17,7 +17,6 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -40,6 +39,8 @@ public final class DraftCommand implements Callable<Integer> {
 
     private static final int CONTEXT = 2;
     private static final int SHOWN_LEFT = 12;
+    /** Of files and jobs in a sentence. */
+    private static final int NAMED = 6;
     /** Characters of a setting that are shown beside what it rests on. */
     private static final int MOST_VALUE = 34;
 
@@ -147,7 +148,7 @@ public final class DraftCommand implements Callable<Integer> {
         } else if (!write && !client.json() && !yaml && !draft.path("jobs").isEmpty()) {
             client.screen()
                     .line("Nothing is written yet: --yaml shows the definitions, --write saves "
-                            + String.join(", ", files(draft)) + ".");
+                            + some(files(draft), ", ", "file") + ".");
         }
         return status;
     }
@@ -203,6 +204,14 @@ public final class DraftCommand implements Callable<Integer> {
         return !path.contains("://") && Files.exists(Path.of(path))
                 ? Path.of(path).toAbsolutePath().normalize().toString()
                 : path;
+    }
+
+    /** Where there are many, the first ones and how many more. */
+    private static String some(List<String> all, String between, String noun) {
+        int more = all.size() - NAMED;
+        return more <= 1
+                ? String.join(between, all)
+                : String.join(between, all.subList(0, NAMED)) + between + "and " + Screen.count(more, "more " + noun);
     }
 
     private static List<String> files(JsonNode draft) {
@@ -312,14 +321,16 @@ public final class DraftCommand implements Callable<Integer> {
     private boolean write(JsonNode draft) {
         Map<String, String> versions = new LinkedHashMap<>();
         Set<String> same = new HashSet<>();
+        Set<String> known = new HashSet<>();
+        client.api().get("/jobs").forEach(job -> known.add(job.path("name").asText()));
         for (JsonNode job : draft.path("jobs")) {
-            Optional<JsonNode> there = there(job.path("name").asText());
-            if (there.isPresent()) {
-                versions.put(
-                        job.path("name").asText(), there.get().path("version").asText());
-                if (there.get().path("text").asText().equals(job.path("text").asText())) {
-                    same.add(job.path("name").asText());
-                } else if (!mayReplace(job, there.get())) {
+            String name = job.path("name").asText();
+            if (known.contains(name)) {
+                JsonNode there = client.api().get("/jobs/" + Api.encode(name));
+                versions.put(name, there.path("version").asText());
+                if (there.path("text").asText().equals(job.path("text").asText())) {
+                    same.add(name);
+                } else if (!mayReplace(job, there)) {
                     client.screen().line("Nothing was written.");
                     return false;
                 }
@@ -350,28 +361,19 @@ public final class DraftCommand implements Callable<Integer> {
             }
         }
         if (!client.json()) {
+            String first = draft.path("jobs").get(0).path("name").asText();
             List<String> runs = new ArrayList<>();
             draft.path("jobs")
                     .forEach(job -> runs.add("hapster run " + job.path("name").asText()));
-            String first = draft.path("jobs").get(0).path("name").asText();
             String loads = " Try with: hapster check " + first + ", hapster try " + first + ". Load with: "
-                    + String.join("; ", runs);
+                    + some(runs, "; ", "job");
             client.screen()
                     .line((made.isEmpty()
                                     ? "All is there already, word for word."
-                                    : "Written: " + String.join(", ", made) + ".")
+                                    : "Written: " + some(made, ", ", "file") + ".")
                             + loads);
         }
         return true;
-    }
-
-    private Optional<JsonNode> there(String job) {
-        for (JsonNode one : client.api().get("/jobs")) {
-            if (one.path("name").asText().equals(job)) {
-                return Optional.of(client.api().get("/jobs/" + Api.encode(job)));
-            }
-        }
-        return Optional.empty();
     }
 
     /** Shows what differs from a definition that is there, and asks. */

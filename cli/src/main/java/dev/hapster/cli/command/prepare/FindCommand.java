@@ -87,6 +87,7 @@ public final class FindCommand implements Callable<Integer> {
                 .forEach(trouble ->
                         screen.line(screen.bad("  ! ") + trouble.path("what").asText() + ". "
                                 + trouble.path("hint").asText()));
+        found.path("nearly").forEach(one -> screen.line(screen.bad("  ! ") + one.asText()));
         long out = found.path("skipped").asLong();
         long waiting = found.path("waiting").asLong();
         if (taken == 0 && out == 0) {

@@ -168,6 +168,7 @@ public class FindResource {
      * @param version of the file as it is saved
      * @param problems mistakes of the text in {@code values} and {@code find}; places that have some are left out
      * @param places what each place of the text says, by key, as it is written
+     * @param nearly files that are skipped although a pattern nearly takes them, and what differs: a few sentences
      * @param matching files that {@code which} and {@code search} let through
      * @param files some of them
      * @param listed when the folders were looked into
@@ -185,6 +186,7 @@ public class FindResource {
             int taken,
             int waiting,
             int skipped,
+            List<String> nearly,
             int matching,
             List<FoundFile> files,
             Instant listed) {}
@@ -360,6 +362,7 @@ public class FindResource {
                 taken.size(),
                 waiting(taken),
                 all.size() - taken.size(),
+                preview.finding().nearlyTaken(),
                 matching.size(),
                 page.stream().map(file -> file(file, sources, ledger)).toList(),
                 preview.listed());
