@@ -27,7 +27,8 @@ import java.util.Set;
  * </ul>
  *
  * <p>Arguments and results are never null, unless stated otherwise. Lists are immutable. Every method throws
- * {@link CatalogueException} where the records cannot be read or kept, and then has changed nothing.
+ * {@link CatalogueException} where the records cannot be read or kept, and then has changed nothing, or is not known to
+ * have reached the disk, and then has changed all or nothing.
  */
 public interface Catalogue {
 

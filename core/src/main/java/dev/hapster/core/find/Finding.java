@@ -40,10 +40,14 @@ public record Finding(List<Candidate> candidates, List<RuleCounts> counts, List<
      * the first ones, and how many more.
      */
     public List<String> nearlyTaken() {
+        List<Candidate> nearly = candidates.stream().filter(Candidate::nearly).toList();
+        if (nearly.isEmpty()) {
+            return List.of();
+        }
         Set<String> taken =
                 candidates.stream().filter(Candidate::taken).map(Candidate::key).collect(Collectors.toSet());
-        List<String> all = candidates.stream()
-                .filter(candidate -> candidate.nearly() && !taken.contains(candidate.key()))
+        List<String> all = nearly.stream()
+                .filter(candidate -> !taken.contains(candidate.key()))
                 .map(candidate -> candidate.relative() + " is not taken: " + candidate.rule())
                 .toList();
         return all.size() <= MOST_NEARLY
