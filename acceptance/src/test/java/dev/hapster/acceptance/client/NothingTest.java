@@ -37,6 +37,8 @@ class NothingTest {
         Workspaces.write(workspace, "other/a.csv", "id:value\na:1\nb:2\n");
         Workspaces.job(workspace, "unmapped", "strange", "read: {extra_columns: ignore}\n");
         Workspaces.write(workspace, "strange/a.csv", "ident,amount\na,1\nb,2\n");
+        Workspaces.job(workspace, "shouting", "loud", "");
+        Workspaces.write(workspace, "loud/A.CSV", "id,value\na,1\n");
         service = TestService.start(workspace);
     }
 
@@ -51,6 +53,13 @@ class NothingTest {
         says("try small", 1, "tried: no files found");
         says("find small", 1, "small: no files found");
         says("check small", 1, "small can run, but no files were found");
+    }
+
+    @Test
+    void aFileThatIsPassedOverForItsCaseIsNamed() {
+        String told = "A.CSV is not taken: only case differs from";
+        says("run shouting", 1, "done: no files found", "note: " + told);
+        says("find shouting", 1, "! " + told, "any_case: true takes it");
     }
 
     @Test

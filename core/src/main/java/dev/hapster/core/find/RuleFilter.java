@@ -227,7 +227,8 @@ final class RuleFilter {
     private String missed(List<NamePattern> names, int file) {
         String path = entries[file].relative();
         Optional<String> why = names.stream()
-                .filter(name -> isOfThisKind(name, file))
+                .filter(name -> name.archive().isPresent() || isOfThisKind(name, file))
+                .map(name -> isOfThisKind(name, file) ? name : name.archive().get())
                 .flatMap(name -> name.nearly(whole(path).orElse(path)).stream())
                 .findFirst();
         nearly[file] = why.isPresent()

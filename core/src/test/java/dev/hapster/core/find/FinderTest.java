@@ -104,6 +104,9 @@ class FinderTest {
         assertThat(find(rules(0, take, skip)).nearlyTaken())
                 .as("it is meant to be skipped")
                 .isEmpty();
+        assertThat(find(place("in", 0, List.of(), "a-2.csv!/*")).nearlyTaken())
+                .as("an archive")
+                .containsExactly("A-2.CSV is not taken: only case differs from \"a-2.csv\"; any_case: true takes it");
         for (int i = 3; i < 9; i++) {
             Files.writeString(workspace.resolve("in/A-" + i + ".CSV"), "x");
         }

@@ -20,6 +20,7 @@ import java.util.Collections;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
+import java.util.function.BiFunction;
 import org.apache.parquet.hadoop.ParquetFileReader;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -182,15 +183,23 @@ class PartWriterTest {
     @ParameterizedTest
     @ValueSource(strings = {"integer", "text"})
     void aRowGroupOfManyColumnsIsFilledWithValuesAndNotWithDictionaries(String type) throws Exception {
+        Path part = ofThousandColumns(type, 1000, (row, column) -> String.valueOf(row * 7919L % 10007 + column));
+        try (ParquetFileReader file = SealedInput.open(part)) {
+            assertThat(file.getRecordCount()).isEqualTo(1000);
+            assertThat(file.getRowGroups()).hasSizeLessThanOrEqualTo(2);
+        }
+    }
+
+    private Path ofThousandColumns(String type, int rows, BiFunction<Integer, Integer, String> value) throws Exception {
         List<String> columns = new ArrayList<>();
         StringBuilder text = new StringBuilder();
         for (int i = 0; i < 1000; i++) {
             columns.add("{name: c" + i + ", type: " + type + "}");
             text.append(i == 0 ? "" : ",").append('c').append(i);
         }
-        for (int row = 0; row < 1000; row++) {
+        for (int row = 0; row < rows; row++) {
             for (int i = 0; i < 1000; i++) {
-                text.append(i == 0 ? '\n' : ',').append(row * 7919L % 10007 + i);
+                text.append(i == 0 ? '\n' : ',').append(value.apply(row, i));
             }
         }
         Path part = folder.resolve("wide.parquet");
@@ -199,31 +208,12 @@ class PartWriterTest {
                 TestJobs.dataset(columns.toArray(String[]::new)),
                 new PartOrigin("a", "/a", 1, Instant.EPOCH),
                 text.append('\n').toString());
-        try (ParquetFileReader file = SealedInput.open(part)) {
-            assertThat(file.getRecordCount()).isEqualTo(1000);
-            assertThat(file.getRowGroups()).hasSizeLessThanOrEqualTo(2);
-        }
+        return part;
     }
 
     @Test
     void longTextsOfManyColumnsFillRowGroupsAlsoBehindTheFirst() throws Exception {
-        List<String> columns = new ArrayList<>();
-        StringBuilder text = new StringBuilder();
-        for (int i = 0; i < 1000; i++) {
-            columns.add("{name: c" + i + ", type: text}");
-            text.append(i == 0 ? "" : ",").append('c').append(i);
-        }
-        for (int row = 0; row < 80; row++) {
-            for (int i = 0; i < 1000; i++) {
-                text.append(i == 0 ? '\n' : ',').append("x".repeat(500)).append(row * 1000 + i);
-            }
-        }
-        Path part = folder.resolve("long.parquet");
-        TestJobs.part(
-                part,
-                TestJobs.dataset(columns.toArray(String[]::new)),
-                new PartOrigin("a", "/a", 1, Instant.EPOCH),
-                text.append('\n').toString());
+        Path part = ofThousandColumns("text", 80, (row, column) -> "x".repeat(500) + (row * 1000 + column));
         try (ParquetFileReader file = SealedInput.open(part)) {
             assertThat(file.getRecordCount()).isEqualTo(80);
             assertThat(file.getRowGroups()).as("40 MB, in groups of 16").hasSizeBetween(3, 5);

@@ -179,7 +179,7 @@ public class JobsResource {
             } catch (UnknownNameException gone) {
                 continue;
             }
-            StoredReasons.OpenCount refused = open.getOrDefault(name, new StoredReasons.OpenCount(name, 0, 0));
+            StoredReasons.OpenCount rejected = open.getOrDefault(name, new StoredReasons.OpenCount(name, 0, 0));
             jobs.add(new JobView(
                     name,
                     about,
@@ -187,8 +187,8 @@ public class JobsResource {
                     problems,
                     lastRun(latest.get(name)),
                     running(name),
-                    refused.rows(),
-                    refused.files()));
+                    rejected.rows(),
+                    rejected.files()));
         }
         return jobs;
     }

@@ -12,7 +12,9 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 
-/** Why files and rows were rejected: by one run, and at present. Each method is one transaction. Thread-safe. */
+/**
+ * Why files and rows were rejected: by one run, and what is still open. Each method is one transaction. Thread-safe.
+ */
 @ApplicationScoped
 public class StoredReasons {
 
